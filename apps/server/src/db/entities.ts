@@ -1,0 +1,118 @@
+import { EntitySchema } from 'typeorm';
+
+/** A piece of a stored file; files are addressed by the SHA-256 of their bytes. */
+export interface BlobChunkRow {
+  sha256: string;
+  idx: number;
+  data: Buffer;
+}
+export const BlobChunk = new EntitySchema<BlobChunkRow>({
+  name: 'blob_chunk',
+  columns: {
+    sha256: { type: 'text', primary: true },
+    idx: { type: 'integer', primary: true },
+    data: { type: 'blob', select: false },
+  },
+});
+
+/** A source file that was decoded once without fault. */
+export interface SourceFileRow {
+  sha256: string;
+  bytes: number;
+  /** JSON of core's SourceFacts. */
+  facts: string;
+  proxyWidth: number;
+  proxyHeight: number;
+  proxy: Buffer;
+  createdAt: string;
+}
+export const SourceFile = new EntitySchema<SourceFileRow>({
+  name: 'source_file',
+  columns: {
+    sha256: { type: 'text', primary: true },
+    bytes: { type: 'integer' },
+    facts: { type: 'text' },
+    proxyWidth: { type: 'integer' },
+    proxyHeight: { type: 'integer' },
+    proxy: { type: 'blob', select: false },
+    createdAt: { type: 'text' },
+  },
+});
+
+export interface PieceRow {
+  id: string;
+  /** Counts every change, undo and redo too. */
+  revision: number;
+  /** How many history entries, from `historyStart`, are done. */
+  position: number;
+  /** JSON of core's PieceDoc. */
+  doc: string;
+  createdAt: string;
+  updatedAt: string;
+  deletedAt: string | null;
+  handedOffAt: string | null;
+  /** Of `summaryRevision`: JSON of coverage and snags, and the picture for the Stock. */
+  summaryRevision: number | null;
+  summary: string | null;
+  picture: Buffer | null;
+}
+export const PieceEntity = new EntitySchema<PieceRow>({
+  name: 'piece',
+  columns: {
+    id: { type: 'text', primary: true },
+    revision: { type: 'integer' },
+    position: { type: 'integer' },
+    doc: { type: 'text' },
+    createdAt: { type: 'text' },
+    updatedAt: { type: 'text' },
+    deletedAt: { type: 'text', nullable: true },
+    handedOffAt: { type: 'text', nullable: true },
+    summaryRevision: { type: 'integer', nullable: true },
+    summary: { type: 'text', nullable: true },
+    picture: { type: 'blob', nullable: true, select: false },
+  },
+});
+
+export interface HistoryRow {
+  pieceId: string;
+  /** From 1, in order. */
+  seq: number;
+  label: string;
+  patches: string;
+  inverse: string;
+}
+export const History = new EntitySchema<HistoryRow>({
+  name: 'history_entry',
+  columns: {
+    pieceId: { type: 'text', primary: true },
+    seq: { type: 'integer', primary: true },
+    label: { type: 'text' },
+    patches: { type: 'text' },
+    inverse: { type: 'text' },
+  },
+});
+
+export interface JobRow {
+  id: string;
+  pieceId: string;
+  state: 'waiting' | 'running' | 'done' | 'failed' | 'cancelled';
+  /** JSON of the document and the request: all that is needed to begin again after a stop. */
+  request: string;
+  error: string | null;
+  report: string | null;
+  createdAt: string;
+}
+export const JobEntity = new EntitySchema<JobRow>({
+  name: 'job',
+  columns: {
+    id: { type: 'text', primary: true },
+    pieceId: { type: 'text' },
+    state: { type: 'text' },
+    request: { type: 'text' },
+    error: { type: 'text', nullable: true },
+    report: { type: 'text', nullable: true },
+    createdAt: { type: 'text' },
+  },
+});
+
+export const ENTITIES = [BlobChunk, SourceFile, PieceEntity, History, JobEntity];

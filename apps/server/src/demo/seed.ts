@@ -1,0 +1,18 @@
+import { DEMO_PIECES } from '@lithe-sieve/demo';
+import type { PiecesService } from '../features/pieces/pieces.service.ts';
+import type { SourcesService } from '../features/sources/sources.service.ts';
+import type { WorkerPool } from '../worker/pool.ts';
+import { shared } from '../worker/pool.ts';
+
+/** Draws the demo pieces, on all worker threads at once, and brings them in as a person would. */
+export async function seedDemo(pool: WorkerPool, sources: SourcesService, pieces: PiecesService): Promise<void> {
+  const drawn = await Promise.all(DEMO_PIECES.map((_, index) => pool.run({ kind: 'draw-demo', index })));
+  for (const { name, cardWidth, files } of drawn.reverse()) {
+    const stored = [];
+    for (const { fileName, bytes } of files) {
+      const { sha256 } = await sources.bringIn(fileName, shared(bytes), new AbortController().signal);
+      stored.push({ sha256, fileName });
+    }
+    await pieces.create({ name, cardWidth, sources: stored });
+  }
+}

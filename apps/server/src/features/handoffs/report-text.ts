@@ -1,0 +1,17 @@
+import type { HandOffReport } from '@lithe-sieve/contract';
+
+/** The report as a person reads it in the zip. */
+export function reportText(report: HandOffReport): string {
+  const lines = [
+    `Hand-off of ${report.piece}, revision ${report.revision}, ${report.writtenAt}`,
+    `Profile ${report.profile}: ${report.ok ? 'every check passed' : 'NOT EVERY CHECK PASSED'}`,
+    '',
+    'Files',
+    ...report.files.map((f) => `  ${f.name}  ${f.bytes} bytes  ${f.says}  sha256 ${f.sha256}`),
+    '',
+    'Read back',
+    ...report.checks.map((c) => `  ${c.ok ? 'ok  ' : 'FAIL'}  ${c.file}  ${c.what}: ${c.found}`),
+    '',
+  ];
+  return lines.join('\n');
+}

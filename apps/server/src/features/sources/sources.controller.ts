@@ -1,0 +1,68 @@
+import { pipeline } from 'node:stream/promises';
+import { Readable } from 'node:stream';
+import { sha256Schema, sourceFactsSchema } from '@lithe-sieve/contract';
+import { LIMITS } from '@lithe-sieve/core';
+import { Router, type Request } from 'express';
+import { z } from 'zod';
+import { notFound } from '../../http/app-error.ts';
+import { parse } from '../../http/respond.ts';
+import { tooLarge, type SourcesService } from './sources.service.ts';
+
+const uploadQuery = z.strictObject({ name: z.string().trim().min(1).max(255) });
+const sourcePath = z.object({ sha256: sha256Schema });
+
+export function sourcesRouter(sources: SourcesService): Router {
+  const router = Router();
+
+  router.post('/', async (request, response) => {
+    const { name } = parse(uploadQuery, request.query, 'query');
+    const bytes = await readBody(request, name);
+    const gone = new AbortController();
+    response.on('close', () => gone.abort()); // the page left or cancelled
+    response.json(await sources.bringIn(baseName(name), bytes, gone.signal));
+  });
+
+  router.get('/:sha256/facts', async (request, response) => {
+    const { sha256 } = parse(sourcePath, request.params, 'path');
+    const facts = (await sources.factsOf([sha256])).get(sha256);
+    if (!facts) throw notFound('source');
+    response.json(sourceFactsSchema.parse(facts));
+  });
+
+  router.get('/:sha256/bytes', async (request, response) => {
+    const { sha256 } = parse(sourcePath, request.params, 'path');
+    response.set({
+      'Content-Type': 'application/octet-stream',
+      'Content-Length': String(await sources.lengthOf(sha256)),
+      'Cache-Control': 'private, max-age=31536000, immutable',
+    });
+    await pipeline(Readable.from(sources.read(sha256)), response);
+  });
+
+  return router;
+}
+
+/** A dropped folder's file may come with its path; only the last part is a name. */
+function baseName(name: string): string {
+  return name.split(/[\\/]/).pop() || name;
+}
+
+/** Collects the body in shared memory, and stops reading as soon as it is over the limit. */
+async function readBody(request: Request, name: string): Promise<Uint8Array> {
+  const declared = Number(request.headers['content-length'] ?? 0);
+  if (declared > LIMITS.fileBytes) throw tooLarge(name);
+  const parts: Buffer[] = [];
+  let total = 0;
+  for await (const part of request as AsyncIterable<Buffer>) {
+    total += part.length;
+    if (total > LIMITS.fileBytes) throw tooLarge(name);
+    parts.push(part);
+  }
+  const out = new Uint8Array(new SharedArrayBuffer(total));
+  let at = 0;
+  for (const part of parts) {
+    out.set(part, at);
+    at += part.length;
+  }
+  return out;
+}

@@ -1,0 +1,80 @@
+import { randomBytes } from 'node:crypto';
+import type { StoredSource } from '@lithe-sieve/contract';
+import { LIMITS, type SourceFacts } from '@lithe-sieve/core';
+import { In } from 'typeorm';
+import { readChunk, sha256Of, writeBlob } from '../../db/blobs.ts';
+import type { Database } from '../../db/database.ts';
+import { SourceFile } from '../../db/entities.ts';
+import { AppError, notFound } from '../../http/app-error.ts';
+import type { WorkerPool } from '../../worker/pool.ts';
+
+export class SourcesService {
+  constructor(
+    private readonly db: Database,
+    private readonly pool: WorkerPool,
+  ) {}
+
+  /**
+   * Keeps a file unchanged, once. It is decoded in full first, so that a broken one leaves no row.
+   *
+   * @param bytes - In shared memory.
+   */
+  async bringIn(fileName: string, bytes: Uint8Array, signal: AbortSignal): Promise<StoredSource> {
+    const sha256 = sha256Of(bytes);
+    const known = await this.db.run((m) => m.findOneBy(SourceFile, { sha256 }));
+    if (known) return { sha256, fileName, bytes: known.bytes, facts: JSON.parse(known.facts) as SourceFacts, known: true };
+    const { facts, proxy } = await this.pool.run({ kind: 'inspect', bytes }, { signal }).catch((error: unknown) => {
+      throw error instanceof AppError ? named(error, fileName) : error;
+    });
+    await this.db.run(async (m) => {
+      await writeBlob(m, sha256, bytes);
+      await m.upsert(
+        SourceFile,
+        {
+          sha256,
+          bytes: bytes.length,
+          facts: JSON.stringify(facts),
+          proxyWidth: proxy.width,
+          proxyHeight: proxy.height,
+          proxy: Buffer.from(proxy.rgba),
+          createdAt: new Date().toISOString(),
+        },
+        ['sha256'],
+      );
+    });
+    return { sha256, fileName, bytes: bytes.length, facts, known: false };
+  }
+
+  async factsOf(sha256s: readonly string[]): Promise<Map<string, SourceFacts>> {
+    const rows = await this.db.run((m) => m.findBy(SourceFile, { sha256: In([...new Set(sha256s)]) }));
+    return new Map(rows.map((r) => [r.sha256, JSON.parse(r.facts) as SourceFacts]));
+  }
+
+  async lengthOf(sha256: string): Promise<number> {
+    const row = await this.db.run((m) => m.findOneBy(SourceFile, { sha256 }));
+    if (!row) throw notFound('source');
+    return row.bytes;
+  }
+
+  /** The stored bytes, a chunk at a time. */
+  async *read(sha256: string): AsyncGenerator<Buffer> {
+    for (let idx = 0; ; idx++) {
+      const chunk = await this.db.run((m) => readChunk(m, sha256, idx));
+      if (!chunk) return;
+      yield chunk;
+    }
+  }
+}
+
+function named(error: AppError, fileName: string): AppError {
+  return new AppError(error.status, error.code, `${fileName}: ${error.message}`, error.remedy);
+}
+
+export function tooLarge(fileName: string): AppError {
+  const limit = Math.round(LIMITS.fileBytes / 1024 / 1024);
+  return new AppError(413, 'too-large', `${fileName}: the file is over ${limit} MB.`, 'Save it smaller.');
+}
+
+export function newId(): string {
+  return randomBytes(9).toString('base64url');
+}

@@ -1,0 +1,45 @@
+import type { NextFunction, Request, Response } from 'express';
+import type { Logger } from 'pino';
+import { z } from 'zod';
+import { AppError } from './app-error.ts';
+
+/** Reads a body, a query or a path against its schema. @throws AppError 400 with the place named. */
+export function parse<S extends z.ZodType>(schema: S, value: unknown, what: string): z.infer<S> {
+  const result = schema.safeParse(value);
+  if (result.success) return result.data;
+  const [issue] = result.error.issues;
+  const place = issue.path.length > 0 ? ` at ${issue.path.join('.')}` : '';
+  throw new AppError(400, 'bad-request', `The ${what} is not valid${place}: ${issue.message}`, '');
+}
+
+interface BodyParserError extends Error {
+  type?: string;
+  status?: number;
+}
+
+/** The one place where errors become HTTP. */
+export function errorHandler(log: Logger) {
+  return (error: unknown, request: Request, response: Response, next: NextFunction): void => {
+    const known = toAppError(error);
+    if (!known) log.error({ err: error, path: request.path }, 'unexpected error');
+    if (response.headersSent) {
+      next(error);
+      return;
+    }
+    const { status, code, message, remedy } = known ?? {
+      status: 500,
+      code: 'internal',
+      message: 'The server met an error of its own; nothing was changed.',
+      remedy: 'Try again. If it comes back, the log of the server says more.',
+    };
+    response.status(status).json({ code, message, remedy });
+  };
+}
+
+function toAppError(error: unknown): AppError | null {
+  if (error instanceof AppError) return error;
+  const { type, status } = error as BodyParserError;
+  if (type === 'entity.too.large') return new AppError(413, 'too-large', 'The request is too large.', '');
+  if (status === 400) return new AppError(400, 'bad-request', 'The request is malformed.', '');
+  return null;
+}

@@ -1,0 +1,53 @@
+import { createServer } from 'node:http';
+import type { AddressInfo } from 'node:net';
+import { pino } from 'pino';
+import { makeApp } from './app.ts';
+import { Database } from './db/database.ts';
+import { seedDemo } from './demo/seed.ts';
+import { readOptions, type ServerOptions } from './options.ts';
+import { WorkerPool } from './worker/pool.ts';
+
+const log = pino({ base: null });
+
+async function start(options: ServerOptions): Promise<void> {
+  const db = await Database.open(options.data);
+  const pool = new WorkerPool();
+  const app = makeApp(db, pool, log, [options.host]);
+  if (options.demo && (await app.pieces.list()).length === 0) {
+    log.info('drawing the demo pieces, some ten seconds');
+    await seedDemo(pool, app.sources, app.pieces);
+  }
+  await app.jobs.resume();
+  const server = createServer(app.express);
+  server.listen(options.port, options.host, () => {
+    const { port } = server.address() as AddressInfo;
+    log.info({ data: options.data, address: `http://${options.host}:${port}` }, 'listening');
+  });
+  server.on('error', (error) => {
+    log.fatal({ err: error }, 'cannot listen');
+    process.exit(1);
+  });
+
+  let stopping = false;
+  const stop = async (signal: string) => {
+    if (stopping) return;
+    stopping = true;
+    log.info({ signal }, 'stopping');
+    server.close();
+    server.closeIdleConnections();
+    await app.jobs.stop();
+    await pool.close();
+    await db.close();
+    log.info('stopped');
+    process.exit(0);
+  };
+  process.on('SIGTERM', () => void stop('SIGTERM'));
+  process.on('SIGINT', () => void stop('SIGINT'));
+}
+
+try {
+  await start(readOptions(process.argv.slice(2)));
+} catch (error) {
+  log.fatal({ err: error }, 'cannot start');
+  process.exit(1);
+}

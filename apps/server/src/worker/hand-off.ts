@@ -1,0 +1,80 @@
+import { createRequire } from 'node:module';
+import {
+  decodePicture,
+  evaluateRun,
+  fingerprint,
+  packHandOff,
+  readBack,
+  readPng,
+  SieveError,
+  toRgba8,
+  writePng,
+  type Check,
+  type PackTools,
+  type RunSource,
+  type RunState,
+} from '@lithe-sieve/core';
+import { deflateInStrips, nodePlatform } from './node-platform.ts';
+import type { HandedOff, HandOffTask } from './tasks.ts';
+
+interface ValidatorReport {
+  issues: { messages: { severity: number; code: string; message: string; pointer?: string }[] };
+}
+const validator = createRequire(import.meta.url)('gltf-validator') as {
+  validateBytes(bytes: Uint8Array): Promise<ValidatorReport>;
+};
+const WARNING = 1; // the validator's severities: 0 error, 1 warning, 2 information, 3 hint
+
+/** Decodes at full size, runs, writes, reads back. Shares of progress are rough thirds of what was measured. */
+export async function handOff(task: HandOffTask): Promise<HandedOff> {
+  const report = (share: number, doing: string) => task.progress?.postMessage({ share, doing });
+  const sources: RunSource[] = [];
+  for (const [i, { id, sha256, bytes }] of task.sources.entries()) {
+    report((0.25 * i) / task.sources.length, 'Reading the sources');
+    sources.push({ id, sha256, picture: toRgba8((await decodePicture(bytes, nodePlatform)).raster) });
+  }
+  const steps = task.doc.run.length;
+  const state = evaluateRun(task.doc.run, {
+    sources,
+    checkpoint: (i, share) => report(0.25 + (0.25 * (i + share)) / steps, `Step ${i + 1} of ${steps}`),
+  });
+  const failed = state.steps.find((s) => s.error);
+  if (failed?.error) {
+    const { message, remedy } = failed.error;
+    throw new SieveError('out-of-range', `A step of the run cannot be done: ${message}`, remedy);
+  }
+  let from = 0.5;
+  const tools: PackTools = {
+    encodePng: (raster) => writePng(raster, deflateInStrips),
+    decodePng: (bytes) => readPng(bytes, nodePlatform),
+    validateGlb,
+    progress: (share, doing) => report(from + 0.25 * share, doing),
+  };
+  const files = await packHandOff(task.doc, state, tools);
+  from = 0.75;
+  const checks = await readBack(files, task.doc, state, tools);
+  return {
+    files: files.map(({ name, plan, bytes }) => ({ name, says: plan.says, bytes })),
+    checks: [...checks, ...compareWithBench(task.bench, state)],
+  };
+}
+
+async function validateGlb(bytes: Uint8Array): Promise<string[]> {
+  const { issues } = await validator.validateBytes(bytes);
+  return issues.messages.filter((m) => m.severity <= WARNING).map((m) => `${m.code}: ${m.message}`);
+}
+
+/** The Bench sends fingerprints of what it shows; they must be those of what was computed here. */
+function compareWithBench(bench: HandOffTask['bench'], state: RunState): Check[] {
+  if (!bench) return [];
+  const compare = (what: string, shown: string, computed: string) => ({
+    file: 'Bench',
+    what,
+    ok: shown === computed,
+    found: shown === computed ? `same fingerprint, ${computed}` : `the Bench shows ${shown}, computed ${computed}`,
+  });
+  return [
+    compare('mask as shown', bench.mask, fingerprint(state.mask)),
+    compare('colour as shown', bench.colour, fingerprint(state.colour)),
+  ];
+}

@@ -1,0 +1,15 @@
+import { decodePicture, describeSource, halvePicture, toRgba8, type Picture } from '@lithe-sieve/core';
+import { nodePlatform } from './node-platform.ts';
+import type { Inspected, InspectTask } from './tasks.ts';
+
+/** Sides of a proxy are at most this. */
+export const PROXY_SIDE = 512;
+
+/** Decodes a file once, in full, so that nothing broken is ever stored; keeps what it holds and a small copy. */
+export async function inspect({ bytes }: InspectTask): Promise<Inspected> {
+  const decoded = await decodePicture(bytes, nodePlatform);
+  const facts = describeSource(decoded);
+  let picture: Picture = toRgba8(decoded.raster);
+  while (Math.max(picture.width, picture.height) > PROXY_SIDE) picture = halvePicture(picture);
+  return { facts, proxy: { width: picture.width, height: picture.height, rgba: picture.data } };
+}

@@ -1,0 +1,112 @@
+import { promisify } from 'node:util';
+import { constants, createInflate, deflateRaw } from 'node:zlib';
+import { createRequire } from 'node:module';
+import { readFile } from 'node:fs/promises';
+import decode, { init } from '@jsquash/jpeg/decode.js';
+import type { CodecPlatform } from '@lithe-sieve/core';
+
+const require = createRequire(import.meta.url);
+const deflateStrip = promisify(deflateRaw);
+
+/** Codec work on Node's own zlib and the WebAssembly JPEG decoder, the same one that the browser runs. */
+export const nodePlatform: CodecPlatform = { inflate, decodeJpeg };
+
+async function inflate(parts: Uint8Array[], expected: number): Promise<Uint8Array> {
+  const out = new Uint8Array(expected);
+  let at = 0;
+  const stream = createInflate({ chunkSize: 1 << 18 });
+  return new Promise((resolve, reject) => {
+    stream.on('data', (chunk: Buffer) => {
+      const room = Math.min(chunk.length, expected - at);
+      out.set(room < chunk.length ? chunk.subarray(0, room) : chunk, at);
+      at += room;
+      if (chunk.length > room) {
+        stream.destroy(); // more than the header promised: no need to see it
+        resolve(out);
+      }
+    });
+    stream.on('end', () => resolve(out.subarray(0, at)));
+    stream.on('error', (error: NodeJS.ErrnoException) => {
+      if (error.code === 'Z_BUF_ERROR') resolve(out.subarray(0, at)); // ended early
+      else reject(error);
+    });
+    for (const part of parts) stream.write(part);
+    stream.end();
+  });
+}
+
+const STRIP_BYTES = 4 << 20;
+const WINDOW = 32768;
+
+/**
+ * One zlib stream, deflated in strips at the same time on the thread pool. Each strip starts from the 32 KiB before it
+ * as dictionary and ends on a byte boundary (sync flush), so that the strips join to one stream (RFC 1951).
+ */
+export async function deflateInStrips(data: Uint8Array, level = 5): Promise<Uint8Array> {
+  const count = Math.max(1, Math.ceil(data.length / STRIP_BYTES));
+  const strips = await Promise.all(
+    Array.from({ length: count }, (_, i) => {
+      const from = i * STRIP_BYTES;
+      return deflateStrip(data.subarray(from, Math.min(data.length, from + STRIP_BYTES)), {
+        level,
+        finishFlush: i === count - 1 ? constants.Z_FINISH : constants.Z_SYNC_FLUSH,
+        ...(from > 0 ? { dictionary: data.subarray(Math.max(0, from - WINDOW), from) } : {}),
+      });
+    }),
+  );
+  const total = strips.reduce((sum, s) => sum + s.length, 6);
+  const out = new Uint8Array(total);
+  out[0] = 0x78;
+  out[1] = 0x5e;
+  let at = 2;
+  for (const strip of strips) {
+    out.set(strip, at);
+    at += strip.length;
+  }
+  new DataView(out.buffer).setUint32(at, adler32(data));
+  return out;
+}
+
+/** Adler-32, RFC 1950 §8.2; sums are reduced before they leave 32 bits. */
+function adler32(data: Uint8Array): number {
+  let a = 1;
+  let b = 0;
+  for (let i = 0; i < data.length; ) {
+    const end = Math.min(data.length, i + 5552);
+    for (; i < end; i++) {
+      a += data[i];
+      b += a;
+    }
+    a %= 65521;
+    b %= 65521;
+  }
+  return ((b << 16) | a) >>> 0;
+}
+
+let jpegReady: Promise<void> | undefined;
+
+async function startJpeg(): Promise<void> {
+  // the decoder makes an ImageData, which Node does not have
+  const scope = globalThis as { ImageData?: unknown };
+  scope.ImageData ??= class {
+    constructor(
+      readonly data: Uint8ClampedArray,
+      readonly width: number,
+      readonly height: number,
+    ) {}
+  };
+  const wasm = await readFile(require.resolve('@jsquash/jpeg/codec/dec/mozjpeg_dec.wasm'));
+  const compiled = await WebAssembly.compile(new Uint8Array(wasm));
+  await (init as (module: WebAssembly.Module) => Promise<void>)(compiled);
+}
+
+async function decodeJpeg(bytes: Uint8Array): Promise<{ width: number; height: number; data: Uint8Array }> {
+  await (jpegReady ??= startJpeg());
+  const copy = new Uint8Array(bytes).buffer;
+  const image = await decode(copy, { preserveOrientation: true });
+  return {
+    width: image.width,
+    height: image.height,
+    data: new Uint8Array(image.data.buffer, image.data.byteOffset, image.data.byteLength),
+  };
+}

@@ -1,0 +1,27 @@
+import { toPlainError } from '@lithe-sieve/core';
+import { drawDemo } from './draw-demo.ts';
+import { handOff } from './hand-off.ts';
+import { inspect } from './inspect.ts';
+import { summarise } from './summarise.ts';
+import type { Task, TaskAnswer } from './tasks.ts';
+
+function perform(task: Task): Promise<unknown> {
+  switch (task.kind) {
+    case 'inspect':
+      return inspect(task);
+    case 'summarise':
+      return summarise(task);
+    case 'hand-off':
+      return handOff(task);
+    case 'draw-demo':
+      return drawDemo(task);
+  }
+}
+
+export default async function run(task: Task): Promise<TaskAnswer<unknown>> {
+  try {
+    return { ok: true, result: await perform(task) };
+  } catch (error) {
+    return { ok: false, error: toPlainError(error) };
+  }
+}

@@ -1,0 +1,70 @@
+import type { Check, PieceDoc, PlainError, SourceFacts } from '@lithe-sieve/core';
+import type { MessagePort } from 'node:worker_threads';
+
+/** A source's bytes; shared memory, so that a large file is not copied from thread to thread. */
+export interface TaskSource {
+  id: string;
+  sha256: string;
+  bytes: Uint8Array;
+}
+
+/** A source reduced to view size, RGBA. */
+export interface Proxy {
+  width: number;
+  height: number;
+  rgba: Uint8Array;
+}
+
+export interface InspectTask {
+  kind: 'inspect';
+  bytes: Uint8Array;
+}
+export interface Inspected {
+  facts: SourceFacts;
+  proxy: Proxy;
+}
+
+export interface SummariseTask {
+  kind: 'summarise';
+  doc: PieceDoc;
+  sources: { id: string; sha256: string; facts: SourceFacts; proxy: Proxy }[];
+}
+export interface Summarised {
+  coverage: number;
+  snags: string[];
+  png: Uint8Array;
+}
+
+export interface HandOffTask {
+  kind: 'hand-off';
+  doc: PieceDoc;
+  sources: TaskSource[];
+  bench?: { colour: string; mask: string };
+  progress?: MessagePort;
+}
+export interface HandedOff {
+  files: { name: string; says: string; bytes: Uint8Array }[];
+  checks: Check[];
+}
+
+export interface DrawDemoTask {
+  kind: 'draw-demo';
+  index: number;
+}
+export interface DrawnDemo {
+  name: string;
+  cardWidth: number;
+  files: { fileName: string; bytes: Uint8Array }[];
+}
+
+export type Task = InspectTask | SummariseTask | HandOffTask | DrawDemoTask;
+export type TaskResult<T extends Task> = T extends InspectTask
+  ? Inspected
+  : T extends SummariseTask
+    ? Summarised
+    : T extends HandOffTask
+      ? HandedOff
+      : DrawnDemo;
+
+/** An error class does not survive the way between threads, so a task answers with one of these. */
+export type TaskAnswer<R> = { ok: true; result: R } | { ok: false; error: PlainError };

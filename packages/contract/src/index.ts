@@ -1,0 +1,2 @@
+export * from './piece.ts';
+export * from './job.ts';

@@ -1,0 +1,160 @@
+import { CHANNELS, PROFILES, type PieceDoc } from '@lithe-sieve/core';
+import { z } from 'zod';
+
+export const idSchema = z.string().regex(/^[A-Za-z0-9_-]{6,40}$/);
+export const sha256Schema = z.string().regex(/^[0-9a-f]{64}$/);
+
+const share = z.number().min(0).max(1);
+const byte = z.int().min(0).max(255);
+const rgb = z.tuple([byte, byte, byte]);
+const entry = { id: idSchema, on: z.boolean() };
+
+/** One member for every kind of step; the parameters are checked against core's types below. */
+export const stepSchema = z.discriminatedUnion('kind', [
+  z.strictObject({
+    ...entry,
+    kind: z.literal('from-channel'),
+    params: z.strictObject({
+      sourceId: z.union([z.literal(''), idSchema]),
+      channel: z.enum(CHANNELS),
+      fit: z.enum(['refuse', 'scale']),
+    }),
+  }),
+  z.strictObject({
+    ...entry,
+    kind: z.literal('from-colour'),
+    params: z.strictObject({
+      drop: z.array(rgb).max(32),
+      keep: z.array(rgb).max(32),
+      tolerance: share,
+      softness: share,
+    }),
+  }),
+  z.strictObject({
+    ...entry,
+    kind: z.literal('levels'),
+    params: z.strictObject({
+      black: share,
+      white: share,
+      gamma: z.number().min(0.1).max(10),
+      ramp: z.enum(['soft', 'hard']),
+    }),
+  }),
+  z.strictObject({ ...entry, kind: z.literal('invert'), params: z.strictObject({}) }),
+  z.strictObject({ ...entry, kind: z.literal('bleed'), params: z.strictObject({ trust: z.number().min(0.004).max(1) }) }),
+]);
+
+export const pieceNameSchema = z.string().trim().min(1).max(80);
+const profileIds = PROFILES.map((p) => p.id);
+
+export const pieceDocSchema = z
+  .strictObject({
+    name: pieceNameSchema,
+    sources: z
+      .array(z.strictObject({ id: idSchema, sha256: sha256Schema, fileName: z.string().min(1).max(255) }))
+      .max(16),
+    run: z.array(stepSchema).max(64),
+    material: z.strictObject({
+      mode: z.enum(['opaque', 'mask', 'blend']),
+      cutoff: share,
+      doubleSided: z.boolean(),
+      opacity: share,
+    }),
+    cardWidth: z.number().min(0.01).max(100),
+    handOff: z.strictObject({ profile: z.enum(profileIds), pattern: z.string().min(1).max(120) }),
+  })
+  .refine((doc) => unique(doc.sources) && unique(doc.run), { message: 'Two sources or two steps share an id.' });
+
+function unique(entries: { id: string }[]): boolean {
+  return new Set(entries.map((e) => e.id)).size === entries.length;
+}
+
+/** Fails to compile when the schema and core's document drift apart. */
+export type DocFitsSchema = z.infer<typeof pieceDocSchema> extends PieceDoc ? true : never;
+export const docFitsSchema: DocFitsSchema = true;
+
+export const sourceFactsSchema = z.object({
+  format: z.enum(['png', 'jpeg', 'tga']),
+  width: z.int(),
+  height: z.int(),
+  channels: z.union([z.literal(1), z.literal(2), z.literal(3), z.literal(4)]),
+  bitDepth: z.int(),
+  palette: z.boolean(),
+  alpha: z.enum(['none', 'present', 'opaque', 'transparent']),
+  grey: z.boolean(),
+  blackOrWhite: z.number(),
+  border: z.object({ colour: rgb, share: z.number() }),
+  notes: z.array(z.string()),
+});
+
+/** What an upload answers. */
+export const storedSourceSchema = z.object({
+  sha256: sha256Schema,
+  fileName: z.string(),
+  bytes: z.int(),
+  facts: sourceFactsSchema,
+  /** The same bytes were here before. */
+  known: z.boolean(),
+});
+export type StoredSource = z.infer<typeof storedSourceSchema>;
+
+/** A change as JSON patch operations in Immer's form: paths are arrays of keys. */
+export const patchSchema = z.strictObject({
+  op: z.enum(['add', 'remove', 'replace']),
+  path: z.array(z.union([z.string().max(40), z.int().min(0).max(1000)])).max(8),
+  value: z.unknown().optional(),
+});
+export const patchesSchema = z.array(patchSchema).max(400);
+export type WirePatch = z.infer<typeof patchSchema>;
+
+export const historyEntrySchema = z.object({
+  label: z.string().max(120),
+  patches: patchesSchema,
+  inverse: patchesSchema,
+});
+export type HistoryEntry = z.infer<typeof historyEntrySchema>;
+
+/** A piece as the Bench opens it. `position` entries of the history are done, the rest can be redone. */
+export const pieceSchema = z.object({
+  id: idSchema,
+  revision: z.int(),
+  doc: pieceDocSchema,
+  facts: z.record(z.string(), sourceFactsSchema),
+  history: z.array(historyEntrySchema),
+  position: z.int(),
+});
+export type Piece = z.infer<typeof pieceSchema>;
+
+export const pieceSummarySchema = z.object({
+  id: idSchema,
+  revision: z.int(),
+  name: z.string(),
+  width: z.int(),
+  height: z.int(),
+  mode: z.enum(['opaque', 'mask', 'blend']),
+  steps: z.int(),
+  coverage: z.number().nullable(),
+  snags: z.array(z.string()),
+  updatedAt: z.string(),
+  handedOffAt: z.string().nullable(),
+});
+export type PieceSummary = z.infer<typeof pieceSummarySchema>;
+export const pieceSummariesSchema = z.array(pieceSummarySchema);
+
+export const createPieceSchema = z.strictObject({
+  name: pieceNameSchema,
+  sources: z.array(z.strictObject({ sha256: sha256Schema, fileName: z.string().min(1).max(255) })).min(1).max(16),
+});
+/** A whole document as a piece of its own: the version of a second tab that was refused, or a duplicate. */
+export const copyPieceSchema = z.strictObject({ doc: pieceDocSchema });
+
+/** One change of a piece, based on a revision. */
+export const editSchema = z.discriminatedUnion('kind', [
+  z.strictObject({ kind: z.literal('do'), baseRevision: z.int(), entry: historyEntrySchema }),
+  z.strictObject({ kind: z.literal('undo'), baseRevision: z.int() }),
+  z.strictObject({ kind: z.literal('redo'), baseRevision: z.int() }),
+]);
+export type Edit = z.infer<typeof editSchema>;
+
+export const editResultSchema = z.object({ revision: z.int(), position: z.int() });
+export const pieceRefSchema = z.object({ id: idSchema });

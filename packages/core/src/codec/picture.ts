@@ -1,0 +1,15 @@
+import type { Raster, Samples } from '../raster/raster.ts';
+
+export type FormatName = 'png' | 'jpeg' | 'tga';
+
+/** A file as it was read: samples in the file's own channels and depth, palettes resolved. */
+export interface DecodedPicture {
+  format: FormatName;
+  raster: Raster<Samples>;
+  /** Bits of one sample as stored: 1, 2, 4, 5, 8 or 16. */
+  bitDepth: number;
+  /** Colours came through a palette. */
+  palette: boolean;
+  /** What a person should know about the file, in plain sentences. */
+  notes: string[];
+}

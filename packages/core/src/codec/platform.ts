@@ -1,0 +1,13 @@
+/** The heavy, host-bound work that a codec needs; the browser and the server each bring their own. */
+export interface CodecPlatform {
+  /**
+   * Inflates one zlib stream given in parts (RFC 1950). Resolves to at most `expected` bytes, fewer when the stream
+   * ends early; rejects when the stream is corrupt. Must stop reading once `expected` bytes are there.
+   */
+  inflate(parts: Uint8Array[], expected: number): Promise<Uint8Array>;
+  /** Decodes a JPEG whose header was checked already to 8-bit RGBA, orientation tag obeyed. */
+  decodeJpeg(bytes: Uint8Array): Promise<{ width: number; height: number; data: Uint8Array }>;
+}
+
+/** Compresses to one zlib stream (RFC 1950). */
+export type Deflate = (data: Uint8Array) => Promise<Uint8Array>;

@@ -1,0 +1,100 @@
+import type { Material } from '../piece/piece-doc.ts';
+import { cardGeometry, gltfMaterial, type CardSize } from './card.ts';
+
+export interface CardGlb {
+  name: string;
+  card: CardSize;
+  material: Material;
+  /** Base colour with alpha, as a PNG file. */
+  png: Uint8Array;
+}
+
+const ARRAY_BUFFER = 34962;
+const ELEMENT_ARRAY_BUFFER = 34963;
+const FLOAT = 5126;
+const UNSIGNED_SHORT = 5123;
+const CLAMP_TO_EDGE = 33071;
+const LINEAR = 9729;
+const LINEAR_MIPMAP_LINEAR = 9987;
+
+/** One card as a binary glTF (glTF 2.0 §4.4): scene, node, mesh, material and the PNG in one buffer. */
+export function writeCardGlb({ name, card, material, png }: CardGlb): Uint8Array {
+  const { positions, normals, uvs, indices } = cardGeometry(card);
+  const parts = [
+    { bytes: new Uint8Array(positions.buffer), target: ARRAY_BUFFER },
+    { bytes: new Uint8Array(normals.buffer), target: ARRAY_BUFFER },
+    { bytes: new Uint8Array(uvs.buffer), target: ARRAY_BUFFER },
+    { bytes: new Uint8Array(indices.buffer), target: ELEMENT_ARRAY_BUFFER },
+    { bytes: png },
+  ];
+  let length = 0;
+  const bufferViews = parts.map(({ bytes, target }) => {
+    const byteOffset = length;
+    length = padded(length + bytes.length);
+    return { buffer: 0, byteOffset, byteLength: bytes.length, ...(target ? { target } : {}) };
+  });
+  const half = positions[3];
+  const top = positions[7];
+  const json = {
+    asset: { version: '2.0', generator: 'Lithe Sieve' },
+    scene: 0,
+    scenes: [{ name, nodes: [0] }],
+    nodes: [{ name, mesh: 0 }],
+    meshes: [
+      { name, primitives: [{ attributes: { POSITION: 0, NORMAL: 1, TEXCOORD_0: 2 }, indices: 3, material: 0 }] },
+    ],
+    materials: [gltfMaterial(name, material)],
+    textures: [{ sampler: 0, source: 0 }],
+    samplers: [{ magFilter: LINEAR, minFilter: LINEAR_MIPMAP_LINEAR, wrapS: CLAMP_TO_EDGE, wrapT: CLAMP_TO_EDGE }],
+    images: [{ name: `${name}_base`, mimeType: 'image/png', bufferView: 4 }],
+    accessors: [
+      { bufferView: 0, componentType: FLOAT, count: 4, type: 'VEC3', min: [-half, 0, 0], max: [half, top, 0] },
+      { bufferView: 1, componentType: FLOAT, count: 4, type: 'VEC3' },
+      { bufferView: 2, componentType: FLOAT, count: 4, type: 'VEC2' },
+      { bufferView: 3, componentType: UNSIGNED_SHORT, count: 6, type: 'SCALAR' },
+    ],
+    bufferViews,
+    buffers: [{ byteLength: length }],
+  };
+  return joinGlb(json, parts.map((p) => p.bytes), length);
+}
+
+function padded(length: number): number {
+  return (length + 3) & ~3;
+}
+
+function joinGlb(json: unknown, parts: Uint8Array[], binLength: number): Uint8Array {
+  const text = utf8(JSON.stringify(json));
+  const jsonLength = padded(text.length);
+  const out = new Uint8Array(12 + 8 + jsonLength + 8 + binLength);
+  const view = new DataView(out.buffer);
+  view.setUint32(0, 0x46546c67, true); // glTF
+  view.setUint32(4, 2, true);
+  view.setUint32(8, out.length, true);
+  view.setUint32(12, jsonLength, true);
+  view.setUint32(16, 0x4e4f534a, true); // JSON
+  out.fill(0x20, 20, 20 + jsonLength);
+  out.set(text, 20);
+  let at = 20 + jsonLength;
+  view.setUint32(at, binLength, true);
+  view.setUint32(at + 4, 0x004e4942, true); // BIN
+  at += 8;
+  for (const part of parts) {
+    out.set(part, at);
+    at += padded(part.length);
+  }
+  return out;
+}
+
+/** Core has no TextEncoder; names may hold any character. */
+function utf8(text: string): Uint8Array {
+  const escaped = encodeURIComponent(text);
+  const out: number[] = [];
+  for (let i = 0; i < escaped.length; i++) {
+    if (escaped[i] === '%') {
+      out.push(Number.parseInt(escaped.slice(i + 1, i + 3), 16));
+      i += 2;
+    } else out.push(escaped.charCodeAt(i));
+  }
+  return Uint8Array.from(out);
+}

@@ -1,0 +1,26 @@
+import type { PieceDoc } from '../piece/piece-doc.ts';
+import type { MapKind } from './profile-id.ts';
+
+/** What a file-name pattern may hold. */
+export const NAME_PARTS = ['{piece}', '{map}', '{width}', '{height}'] as const;
+const FALLBACK = 'piece';
+
+/**
+ * The name of one file without its extension. Only letters, digits, `_`, `-` and `.` of ASCII come out, since there
+ * are targets that read no others (common practice); accents are dropped, all else becomes `-`.
+ */
+export function fileStem(doc: PieceDoc, map: MapKind, size: { width: number; height: number }): string {
+  const values: Record<string, string> = {
+    '{piece}': doc.name,
+    '{map}': map,
+    '{width}': String(size.width),
+    '{height}': String(size.height),
+  };
+  const filled = doc.handOff.pattern.replace(/\{[a-z]+\}/g, (part) => values[part] ?? part);
+  const plain = filled
+    .normalize('NFKD')
+    .replace(/[\u0300-\u036f]/g, '')
+    .replace(/[^A-Za-z0-9._-]+/g, '-')
+    .replace(/^[.-]+|[.-]+$/g, '');
+  return plain.slice(0, 120) || FALLBACK;
+}

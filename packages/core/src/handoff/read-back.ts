@@ -1,0 +1,87 @@
+import type { DecodedPicture } from '../codec/picture.ts';
+import { toPlainError } from '../errors.ts';
+import { readCardGlb, type ReadGlb } from '../glb/read.ts';
+import type { PieceDoc } from '../piece/piece-doc.ts';
+import type { Raster, Samples } from '../raster/raster.ts';
+import type { RunState } from '../steps/step.ts';
+import { rasterFor, type FilePlan, type HandOffFile, type PackTools } from './profile.ts';
+
+/** One thing looked at in one written file. */
+export interface Check {
+  file: string;
+  what: string;
+  ok: boolean;
+  found: string;
+}
+
+/** Reads every written file again and compares it with what the Bench shows. */
+export async function readBack(
+  files: readonly HandOffFile[],
+  doc: PieceDoc,
+  state: RunState,
+  tools: PackTools,
+): Promise<Check[]> {
+  const checks: Check[] = [];
+  for (const [i, file] of files.entries()) {
+    tools.progress?.(i / files.length, `Reading back ${file.name}`);
+    const add = (what: string, ok: boolean, found: string) => checks.push({ file: file.name, what, ok, found });
+    try {
+      let png = file.bytes;
+      if (file.plan.extension === 'glb') {
+        const issues = await tools.validateGlb(file.bytes);
+        add('glTF validator', issues.length === 0, issues.join('; ') || 'no error, no warning');
+        const glb = readCardGlb(file.bytes);
+        checkMaterial(glb.material, doc, add);
+        png = glb.image;
+      }
+      checkPixels(await tools.decodePng(png), file.plan, state, add);
+    } catch (error) {
+      add('opens', false, toPlainError(error).message);
+    }
+  }
+  return checks;
+}
+
+type Add = (what: string, ok: boolean, found: string) => void;
+
+function checkMaterial(found: ReadGlb['material'], { material }: PieceDoc, add: Add): void {
+  const mode = found.alphaMode.toLowerCase();
+  add('alpha mode', mode === material.mode, mode);
+  if (material.mode === 'mask') add('cutoff', found.alphaCutoff === material.cutoff, String(found.alphaCutoff));
+  add('double-sided', found.doubleSided === material.doubleSided, found.doubleSided ? 'yes' : 'no');
+  add('opacity factor', found.opacity === material.opacity, String(found.opacity));
+}
+
+function checkPixels(decoded: DecodedPicture, plan: FilePlan, state: RunState, add: Add): void {
+  const expected = rasterFor(plan, state);
+  const { raster } = decoded;
+  const size = `${raster.width} × ${raster.height}`;
+  const sameSize = raster.width === expected.width && raster.height === expected.height;
+  add('size', sameSize, size);
+  add('bit depth', decoded.bitDepth === 8, `${decoded.bitDepth} bits`);
+  const hasAlpha = raster.channels === 4 || raster.channels === 2;
+  const wantsAlpha = expected.channels === 4;
+  add('alpha', hasAlpha === wantsAlpha && raster.channels === expected.channels, hasAlpha ? 'present' : 'none');
+  if (!sameSize || raster.channels !== expected.channels) return;
+  if (plan.holds !== 'rgb') checkPolarity(raster, expected, add);
+  const different = countDifferent(raster, expected);
+  add('texels', different === 0, different === 0 ? 'equal to the Bench, texel for texel' : `${different} differ`);
+}
+
+/** Whether the written mask keeps what the Bench keeps, or the opposite. */
+function checkPolarity(found: Raster<Samples>, expected: Raster, add: Add): void {
+  const step = expected.channels;
+  let same = 0;
+  let opposite = 0;
+  for (let i = step - 1; i < expected.data.length; i += step) {
+    if (found.data[i] === expected.data[i]) same++;
+    if (found.data[i] === 255 - expected.data[i]) opposite++;
+  }
+  add('polarity', same >= opposite, same >= opposite ? 'white kept, black dropped' : 'inverted');
+}
+
+function countDifferent(found: Raster<Samples>, expected: Raster): number {
+  let different = 0;
+  for (let i = 0; i < expected.data.length; i++) if (found.data[i] !== expected.data[i]) different++;
+  return different;
+}

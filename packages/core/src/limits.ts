@@ -1,0 +1,25 @@
+import { SieveError } from './errors.ts';
+
+/** Said once, held everywhere: import, computation, hand-off. */
+export const LIMITS = {
+  /** Texels on one side. */
+  side: 16384,
+  /** Texels in all. */
+  texels: 268_435_456,
+  /** Bytes of one file brought in. */
+  fileBytes: 512 * 1024 * 1024,
+} as const;
+
+/** @throws {@link SieveError} `too-large` for a picture over {@link LIMITS}, `corrupt` for a side of 0. */
+export function assertPictureSize(width: number, height: number): void {
+  if (width < 1 || height < 1) {
+    throw new SieveError('corrupt', `The file claims ${width} × ${height} texels.`, 'Save the picture again.');
+  }
+  if (width > LIMITS.side || height > LIMITS.side || width * height > LIMITS.texels) {
+    throw new SieveError(
+      'too-large',
+      `The file claims ${width} × ${height} texels; at most ${LIMITS.side} on a side and 268 million in all are taken.`,
+      'Save it smaller and bring it in again.',
+    );
+  }
+}

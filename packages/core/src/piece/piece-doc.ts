@@ -1,0 +1,65 @@
+import type { StepKindName, StepParams } from '../steps/registry.ts';
+import { STEP_KINDS, stepKind } from '../steps/registry.ts';
+import type { ProfileId } from '../handoff/profile-id.ts';
+
+/** One entry of a run: a discriminated union, so that kind and parameters always fit. */
+export type StepEntry = {
+  [K in StepKindName]: { id: string; kind: K; on: boolean; params: StepParams[K] };
+}[StepKindName];
+
+export interface SourceRef {
+  /** Within the piece. */
+  id: string;
+  /** Of the stored bytes. */
+  sha256: string;
+  fileName: string;
+}
+
+export type AlphaMode = 'opaque' | 'mask' | 'blend';
+
+/** glTF 2.0 §3.9.4–3.9.5. */
+export interface Material {
+  mode: AlphaMode;
+  cutoff: number;
+  doubleSided: boolean;
+  /** Alpha factor of the base colour, 0–1. */
+  opacity: number;
+}
+
+/** Everything of a piece that is saved and undone. The first source is the colour picture. */
+export interface PieceDoc {
+  name: string;
+  sources: SourceRef[];
+  run: StepEntry[];
+  material: Material;
+  /** Width of the card in metres; its height follows from the picture. */
+  cardWidth: number;
+  handOff: { profile: ProfileId; pattern: string };
+}
+
+export const PIECE_DEFAULTS = {
+  material: { mode: 'mask', cutoff: 0.5, doubleSided: true, opacity: 1 },
+  cardWidth: 0.5,
+  handOff: { profile: 'glb', pattern: '{piece}_{map}' },
+} as const satisfies Omit<PieceDoc, 'name' | 'sources' | 'run'>;
+
+export function makeStep<K extends StepKindName>(id: string, kind: K, params: Partial<StepParams[K]> = {}): StepEntry {
+  return { id, kind, on: true, params: { ...STEP_KINDS[kind].defaults, ...params } } as StepEntry;
+}
+
+/** Where a step of this kind goes when no place is asked for: the end of its stretch. */
+export function endOfStretch(run: readonly StepEntry[], kind: StepKindName): number {
+  if (stepKind(kind).stretch === 'colour') return run.length;
+  const firstColour = run.findIndex((s) => stepKind(s.kind).stretch === 'colour');
+  return firstColour < 0 ? run.length : firstColour;
+}
+
+/** Moves a step by `by` places within its stretch; the same run where it cannot move. */
+export function moveStep(run: readonly StepEntry[], id: string, by: number): StepEntry[] {
+  const from = run.findIndex((s) => s.id === id);
+  const to = from + by;
+  const fits = from >= 0 && to >= 0 && to < run.length && stepKind(run[to].kind).stretch === stepKind(run[from].kind).stretch;
+  const out = [...run];
+  if (fits) out.splice(to, 0, ...out.splice(from, 1));
+  return out;
+}

@@ -1,0 +1,117 @@
+import type { DecodedPicture, FormatName } from '../codec/picture.ts';
+import { luminance8 } from '../colour/luminance.ts';
+import { oklabDistance, oklabFromBytes, type Oklab } from '../colour/oklab.ts';
+import { toRgba8 } from '../raster/to-rgba8.ts';
+import type { Picture, Samples } from '../raster/raster.ts';
+
+export type AlphaState = 'none' | 'present' | 'opaque' | 'transparent';
+
+/** What a source really holds. */
+export interface SourceFacts {
+  format: FormatName;
+  width: number;
+  height: number;
+  channels: 1 | 2 | 3 | 4;
+  bitDepth: number;
+  palette: boolean;
+  /** none: the file has no alpha; opaque / transparent: it has one, all full / all zero. */
+  alpha: AlphaState;
+  /** Red, green and blue are equal everywhere. */
+  grey: boolean;
+  /** Share of texels darker than 1/8 or lighter than 7/8: near 1 for a mask picture. */
+  blackOrWhite: number;
+  /** The border's middle colour and the share of the border that looks like it: a plain backdrop has a high share. */
+  border: { colour: [number, number, number]; share: number };
+  notes: string[];
+}
+
+/** From this share on, the border counts as a plain backdrop. */
+export const PLAIN_BORDER_SHARE = 0.75;
+const PLAIN_BORDER_DISTANCE = 0.14; // OKLab; an unevenly lit scan swings by about 0.1
+
+export function describeSource(decoded: DecodedPicture): SourceFacts {
+  const { raster } = decoded;
+  const picture = toRgba8(raster);
+  const { grey, blackOrWhite } = greyness(picture);
+  return {
+    format: decoded.format,
+    width: raster.width,
+    height: raster.height,
+    channels: raster.channels,
+    bitDepth: decoded.bitDepth,
+    palette: decoded.palette,
+    alpha: alphaState(raster.channels, raster.data),
+    grey,
+    blackOrWhite,
+    border: borderColour(picture),
+    notes: decoded.notes,
+  };
+}
+
+export function hasPlainBorder(facts: SourceFacts): boolean {
+  return facts.border.share >= PLAIN_BORDER_SHARE;
+}
+
+/** Grey or nearly so, almost only black and white: drawn to be a mask. */
+export function looksLikeMask(facts: SourceFacts): boolean {
+  return facts.grey && facts.alpha !== 'present' && facts.blackOrWhite > 0.85;
+}
+
+function alphaState(channels: number, data: Samples): AlphaState {
+  if (channels === 1 || channels === 3) return 'none';
+  const full = data instanceof Uint8Array ? 255 : 65535;
+  let least = full;
+  let most = 0;
+  for (let i = channels - 1; i < data.length; i += channels) {
+    if (data[i] < least) least = data[i];
+    if (data[i] > most) most = data[i];
+  }
+  if (least === full) return 'opaque';
+  return most === 0 ? 'transparent' : 'present';
+}
+
+function greyness({ data }: Picture): { grey: boolean; blackOrWhite: number } {
+  let grey = true;
+  let extreme = 0;
+  for (let i = 0; i < data.length; i += 4) {
+    const r = data[i];
+    const g = data[i + 1];
+    const b = data[i + 2];
+    if (r !== g || g !== b) grey = false;
+    const y = luminance8(r, g, b);
+    if (y < 32 || y > 223) extreme++;
+  }
+  return { grey, blackOrWhite: (4 * extreme) / data.length };
+}
+
+/** Samples the outermost 1 % of the picture; the middle colour is the one with the least summed distance to others. */
+function borderColour({ width, height, data }: Picture): SourceFacts['border'] {
+  const inset = Math.floor(Math.min(width, height) / 200);
+  const labs: Oklab[] = [];
+  const rgbs: [number, number, number][] = [];
+  const take = (x: number, y: number) => {
+    const i = (y * width + x) * 4;
+    rgbs.push([data[i], data[i + 1], data[i + 2]]);
+    labs.push(oklabFromBytes(data[i], data[i + 1], data[i + 2]));
+  };
+  const stops = 96;
+  for (let k = 0; k < stops; k++) {
+    const x = Math.floor(((k + 0.5) / stops) * width);
+    const y = Math.floor(((k + 0.5) / stops) * height);
+    take(x, inset);
+    take(x, height - 1 - inset);
+    take(inset, y);
+    take(width - 1 - inset, y);
+  }
+  let best = 0;
+  let least = Infinity;
+  labs.forEach((lab, i) => {
+    const sum = labs.reduce((total, other) => total + Math.min(0.3, oklabDistance(lab, other)), 0);
+    if (sum < least) {
+      least = sum;
+      best = i;
+    }
+  });
+  const near = labs.filter((lab) => oklabDistance(lab, labs[best]) <= PLAIN_BORDER_DISTANCE).length;
+  return { colour: rgbs[best], share: near / labs.length };
+}

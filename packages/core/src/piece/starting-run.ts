@@ -1,0 +1,59 @@
+import { hasPlainBorder, looksLikeMask, type SourceFacts } from './source-facts.ts';
+import { makeStep, type SourceRef, type StepEntry } from './piece-doc.ts';
+
+/** Endings by which artists name the mask that belongs to a colour picture (common practice). */
+const MASK_ENDINGS = ['mask', 'alpha', 'opacity', 'opac', 'cutout', 'm', 'a', 'o'];
+const COLOUR_ENDINGS = ['colour', 'color', 'col', 'albedo', 'diffuse', 'diff', 'base', 'basecolor', 'c', 'd', 'rgb'];
+
+/**
+ * The run that fits the sources of a new piece: alpha present → that channel; a mask picture → its luminance; a plain
+ * backdrop → the border's colour dropped. Nothing otherwise: a snag then says that no mask is derived.
+ */
+export function startingRun(
+  sources: readonly { ref: SourceRef; facts: SourceFacts }[],
+  makeId: () => string,
+): StepEntry[] {
+  const [colour, ...others] = sources;
+  if (!colour) return [];
+  const mask = others.find((s) => looksLikeMask(s.facts) || nameRole(s.ref.fileName).role === 'mask');
+  if (mask) {
+    const sameSize = mask.facts.width === colour.facts.width && mask.facts.height === colour.facts.height;
+    const channel = mask.facts.alpha === 'present' && !mask.facts.grey ? 'alpha' : 'luminance';
+    const step = makeStep(makeId(), 'from-channel', { sourceId: mask.ref.id, channel, fit: 'refuse' });
+    return [step, ...(sameSize ? [makeStep(makeId(), 'bleed')] : [])];
+  }
+  if (colour.facts.alpha === 'present') return [makeStep(makeId(), 'from-channel', { channel: 'alpha' })];
+  if (looksLikeMask(colour.facts)) return [makeStep(makeId(), 'from-channel', { channel: 'luminance' })];
+  if (hasPlainBorder(colour.facts)) {
+    return [makeStep(makeId(), 'from-colour', { drop: [colour.facts.border.colour] }), makeStep(makeId(), 'bleed')];
+  }
+  return [];
+}
+
+/** What a file name says of a picture: `reed_mask.png` is the mask of stem `reed`. */
+export function nameRole(fileName: string): { stem: string; role: 'mask' | 'colour' | 'plain' } {
+  const bare = fileName.replace(/\.[^.]*$/, '').toLowerCase();
+  const match = /^(.+?)[_\-. ]([a-z]+)$/.exec(bare);
+  if (match && MASK_ENDINGS.includes(match[2])) return { stem: match[1], role: 'mask' };
+  if (match && COLOUR_ENDINGS.includes(match[2])) return { stem: match[1], role: 'colour' };
+  return { stem: bare, role: 'plain' };
+}
+
+/** Groups files that belong together by name: the colour picture first, then its mask. All others stand alone. */
+export function pairByName<T extends { fileName: string }>(files: readonly T[]): T[][] {
+  const groups: T[][] = [];
+  const used = new Set<T>();
+  for (const file of files) {
+    const { stem, role } = nameRole(file.fileName);
+    if (role === 'mask' || used.has(file)) continue;
+    used.add(file);
+    const mask = files.find((other) => {
+      const its = nameRole(other.fileName);
+      return !used.has(other) && its.role === 'mask' && its.stem === stem;
+    });
+    if (mask) used.add(mask);
+    groups.push(mask ? [file, mask] : [file]);
+  }
+  for (const file of files) if (!used.has(file)) groups.push([file]);
+  return groups;
+}

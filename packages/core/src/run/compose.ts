@@ -1,0 +1,25 @@
+import { allocateHeap, assertSameSize, asWords, makePicture, type Allocate, type Picture, type Raster } from '../raster/raster.ts';
+import type { RunState } from '../steps/step.ts';
+
+/** Colour with the mask as its alpha. */
+export function withMaskAsAlpha({ colour, mask }: RunState, allocate: Allocate = allocateHeap): Picture {
+  assertSameSize('colour and mask', colour, mask);
+  const out = allocate(colour.data.length);
+  const from = asWords(colour.data);
+  const to = asWords(out);
+  const alpha = mask.data;
+  for (let i = 0; i < to.length; i++) to[i] = (from[i] & 0xffffff) | (alpha[i] << 24);
+  return makePicture(colour.width, colour.height, out);
+}
+
+/** Colour without any alpha. */
+export function withoutAlpha(colour: Picture, allocate: Allocate = allocateHeap): Raster {
+  const { width, height, data } = colour;
+  const out = allocate(width * height * 3);
+  for (let i = 0, o = 0; o < out.length; i += 4, o += 3) {
+    out[o] = data[i];
+    out[o + 1] = data[i + 1];
+    out[o + 2] = data[i + 2];
+  }
+  return { width, height, channels: 3, data: out };
+}

@@ -1,0 +1,144 @@
+import { SieveError, toPlainError, type PlainError } from '../errors.ts';
+import { allocateHeap, makeMask, type Allocate, type Mask, type Picture } from '../raster/raster.ts';
+import type { StepEntry } from '../piece/piece-doc.ts';
+import { stepKind } from '../steps/registry.ts';
+import type { RunState, StepEnv } from '../steps/step.ts';
+
+/** Keeps the state after a step by the key of all that went into it. */
+export interface RunCache {
+  get(key: string): RunState | undefined;
+  set(key: string, state: RunState): void;
+}
+
+export interface RunSource {
+  id: string;
+  sha256: string;
+  picture: Picture;
+}
+
+export interface RunHost {
+  /** The first is the colour picture. */
+  sources: readonly RunSource[];
+  cache?: RunCache;
+  allocate?: Allocate;
+  /** Called between bands of rows with the step and the share done of it; throws to cancel. */
+  checkpoint?(stepIndex: number, share: number): void;
+}
+
+/** The state after one step; `error` where the step could not be done and was passed over. */
+export interface StepResult extends RunState {
+  stepId: string;
+  key: string;
+  error?: PlainError;
+}
+
+export interface RunResult extends RunState {
+  steps: StepResult[];
+  /** Changes whenever the result may have changed. */
+  key: string;
+}
+
+const BAND_TEXELS = 1 << 20;
+
+/**
+ * Runs the steps in order. A step that is off, or fails with a {@link SieveError}, hands its input on. Before any
+ * step, all texels are kept. The same sources and steps give the same bytes on every host.
+ *
+ * @throws {@link SieveError} `missing-source` without a colour picture, and what `checkpoint` throws.
+ */
+export function evaluateRun(run: readonly StepEntry[], host: RunHost): RunResult {
+  const first = host.sources[0];
+  if (!first) throw new SieveError('missing-source', 'The piece has no picture yet.', 'Drop a picture on it.');
+  const allocate = host.allocate ?? allocateHeap;
+  let state = startState(first, host.cache, allocate);
+  let key = startKey(first);
+  const steps = run.map((step, index): StepResult => {
+    if (!step.on) return { ...state, stepId: step.id, key };
+    const stepKey = `${key}>${step.kind}${JSON.stringify(step.params)}${sourceKeys(step, host.sources)}`;
+    let error: PlainError | undefined;
+    try {
+      state = host.cache?.get(stepKey) ?? applyStep(step, state, index, host, allocate);
+      host.cache?.set(stepKey, state);
+      key = stepKey;
+    } catch (cause) {
+      if (!(cause instanceof SieveError) || cause.code === 'cancelled') throw cause;
+      error = toPlainError(cause);
+    }
+    return { ...state, stepId: step.id, key, ...(error ? { error } : {}) };
+  });
+  return { ...state, steps, key };
+}
+
+function startKey({ sha256, picture }: RunSource): string {
+  return `${sha256}@${picture.width}x${picture.height}`;
+}
+
+function startState(first: RunSource, cache: RunCache | undefined, allocate: Allocate): RunState {
+  const key = startKey(first);
+  const known = cache?.get(key);
+  if (known) return known;
+  const { width, height } = first.picture;
+  const mask: Mask = makeMask(width, height, allocate(width * height).fill(255));
+  const state = { colour: first.picture, mask };
+  cache?.set(key, state);
+  return state;
+}
+
+function sourceKeys(step: StepEntry, sources: readonly RunSource[]): string {
+  return stepKind(step.kind)
+    .sourcesOf(step.params)
+    .map((id) => sources.find((s) => s.id === id)?.sha256 ?? 'none')
+    .join();
+}
+
+function applyStep(step: StepEntry, state: RunState, index: number, host: RunHost, allocate: Allocate): RunState {
+  const env: StepEnv = {
+    allocate,
+    source(id) {
+      const found = host.sources.find((s) => s.id === id);
+      if (found) return found.picture;
+      throw new SieveError(
+        'missing-source',
+        'The picture this step reads is no longer in the piece.',
+        'Choose another source in this step.',
+      );
+    },
+    bands(height, work) {
+      const rows = Math.max(1, Math.floor(BAND_TEXELS / state.colour.width)) & ~1 || 1;
+      for (let y = 0; y < height; y += rows) {
+        host.checkpoint?.(index, y / height);
+        work(y, Math.min(height, y + rows));
+      }
+    },
+  };
+  return stepKind(step.kind).apply(state, step.params, env);
+}
+
+/** Keeps the most recently used states within a budget of bytes; a raster shared by states counts once each. */
+export function makeRunCache(budgetBytes: number): RunCache {
+  const held = new Map<string, RunState>();
+  const bytesOf = (s: RunState) => s.mask.data.length + s.colour.data.length / 4; // colour is mostly the source's own
+  let total = 0;
+  return {
+    get(key) {
+      const state = held.get(key);
+      if (state) {
+        held.delete(key);
+        held.set(key, state);
+      }
+      return state;
+    },
+    set(key, state) {
+      const before = held.get(key);
+      if (before) total -= bytesOf(before);
+      held.delete(key);
+      held.set(key, state);
+      total += bytesOf(state);
+      for (const [oldest, old] of held) {
+        if (total <= budgetBytes) break;
+        held.delete(oldest);
+        total -= bytesOf(old);
+      }
+    },
+  };
+}

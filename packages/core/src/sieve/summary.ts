@@ -1,0 +1,90 @@
+import type { Mask } from '../raster/raster.ts';
+import { histogram, type Histogram } from './histogram.ts';
+
+/** What the Sieve needs to know of one mip level: everything that depends on the cutoff follows from these. */
+export interface LevelSummary {
+  width: number;
+  height: number;
+  counts: Histogram;
+  silhouette: Silhouette;
+}
+
+/** Alphas sampled on a grid, to draw the clipped outline small at any cutoff. */
+export interface Silhouette {
+  width: number;
+  height: number;
+  /** Samples along each side of a small texel; a texel holds grid² of them, one after the other. */
+  grid: number;
+  samples: Uint8Array;
+}
+
+/** Where the mask keeps: its border ring against its middle. */
+export interface MaskSummary {
+  levels: LevelSummary[];
+  border: Histogram;
+  middle: Histogram;
+}
+
+const SILHOUETTE_SIDE = 84;
+const SILHOUETTE_GRID = 3;
+
+/** @param chain - Level 0 first. */
+export function summariseMask(chain: readonly Mask[]): MaskSummary {
+  const levels = chain.map((level) => ({
+    width: level.width,
+    height: level.height,
+    counts: histogram(level),
+    silhouette: sampleSilhouette(level),
+  }));
+  return { levels, ...borderAndMiddle(chain[0]) };
+}
+
+export function sampleSilhouette(mask: Mask): Silhouette {
+  const shrink = Math.min(1, SILHOUETTE_SIDE / Math.max(mask.width, mask.height));
+  const width = Math.max(1, Math.round(mask.width * shrink));
+  const height = Math.max(1, Math.round(mask.height * shrink));
+  const grid = shrink < 1 ? SILHOUETTE_GRID : 1;
+  const samples = new Uint8Array(width * height * grid * grid);
+  let o = 0;
+  for (let y = 0; y < height; y++) {
+    for (let x = 0; x < width; x++) {
+      for (let j = 0; j < grid; j++) {
+        const row = Math.floor(((y + (j + 0.5) / grid) * mask.height) / height) * mask.width;
+        for (let i = 0; i < grid; i++) {
+          samples[o++] = mask.data[row + Math.floor(((x + (i + 0.5) / grid) * mask.width) / width)];
+        }
+      }
+    }
+  }
+  return { width, height, grid, samples };
+}
+
+/** Grey, 0–255, of every small texel: the share of its samples at or above the threshold. */
+export function drawSilhouette({ grid, samples }: Silhouette, threshold: number, out: Uint8Array): void {
+  const perTexel = grid * grid;
+  const unit = 255 / perTexel;
+  for (let o = 0, i = 0; i < samples.length; o++) {
+    let kept = 0;
+    for (const end = i + perTexel; i < end; i++) if (samples[i] >= threshold) kept++;
+    out[o] = kept * unit + 0.5;
+  }
+}
+
+/** Histograms of a ring of 1/50 of the shorter side, and of the central half of both sides. */
+function borderAndMiddle(mask: Mask): { border: Histogram; middle: Histogram } {
+  const { width, height, data } = mask;
+  const ring = Math.max(1, Math.floor(Math.min(width, height) / 50));
+  const border = new Uint32Array(256);
+  const middle = new Uint32Array(256);
+  const [x0, x1, y0, y1] = [width >> 2, width - (width >> 2), height >> 2, height - (height >> 2)];
+  for (let y = 0; y < height; y++) {
+    const row = y * width;
+    const whole = y < ring || y >= height - ring;
+    for (let x = 0; x < width; x++) {
+      if (!whole && x === ring) x = Math.max(ring, width - ring);
+      if (x < width) border[data[row + x]]++;
+    }
+    if (y >= y0 && y < y1) for (let x = x0; x < x1; x++) middle[data[row + x]]++;
+  }
+  return { border, middle };
+}

@@ -1,0 +1,162 @@
+import { endOfStretch, makeStep, type PieceDoc, type StepEntry } from '../piece/piece-doc.ts';
+import { hasPlainBorder, type SourceFacts } from '../piece/source-facts.ts';
+import { coverageAt } from '../sieve/histogram.ts';
+import { otsuThreshold } from '../sieve/otsu.ts';
+import { thresholdByte } from '../sieve/threshold.ts';
+import { stepKind } from '../steps/registry.ts';
+import type { Snag, SnagCheck, SnagContext } from './snag.ts';
+
+const percent = (share: number) => `${(100 * share).toFixed(1)} %`;
+
+function keptByte({ doc }: SnagContext): number {
+  return thresholdByte(doc.material.cutoff, doc.material.opacity);
+}
+
+function withStep(doc: PieceDoc, step: StepEntry): PieceDoc {
+  const run = [...doc.run];
+  run.splice(endOfStretch(run, step.kind), 0, step);
+  return { ...doc, run };
+}
+
+function pulls(doc: PieceDoc): boolean {
+  return doc.run.some((s) => s.on && stepKind(s.kind).pullsMask);
+}
+
+/** Holes in the mask, but the renderer is told to ignore alpha. */
+const opaqueMode: SnagCheck = (context) => {
+  const { doc, counts } = context;
+  if (doc.material.mode !== 'opaque') return null;
+  const dropped = 1 - coverageAt(counts, thresholdByte(0.5));
+  if (dropped < 0.0005) return null;
+  return {
+    id: 'opaque-mode',
+    text: `The mask drops ${percent(dropped)}, but the mode is opaque: nothing of it will show.`,
+    remedy: {
+      label: 'Set the mode to mask',
+      apply: (d) => ({ ...d, material: { ...d.material, mode: 'mask' } }),
+    },
+  };
+};
+
+/** Nothing in the run makes a mask. */
+const noMask: SnagCheck = ({ doc, facts }) => {
+  const [first] = doc.sources;
+  const its = first && facts.get(first.sha256);
+  if (!its || pulls(doc)) return null;
+  if (its.alpha === 'present') {
+    return {
+      id: 'no-mask',
+      text: 'The picture has alpha, but no step of the run takes it.',
+      remedy: {
+        label: 'Take the alpha as the mask',
+        apply: (d, makeId) => withPull(d, makeStep(makeId(), 'from-channel', { channel: 'alpha' })),
+      },
+    };
+  }
+  return { id: 'no-mask', text: `${ALPHA_WORDS[its.alpha]} and no step derives a mask.`, remedy: pullRemedy(its) };
+};
+
+const ALPHA_WORDS = {
+  none: 'The picture has no alpha',
+  opaque: 'The alpha of the picture is all opaque',
+  transparent: 'The alpha of the picture is all zero',
+} as const;
+
+function pullRemedy(facts: SourceFacts): NonNullable<Snag['remedy']> {
+  if (hasPlainBorder(facts)) {
+    return {
+      label: 'Drop the backdrop’s colour',
+      apply: (d, makeId) => withPull(d, makeStep(makeId(), 'from-colour', { drop: [facts.border.colour] })),
+    };
+  }
+  return {
+    label: 'Take luminance as the mask',
+    apply: (d, makeId) => withPull(d, makeStep(makeId(), 'from-channel', { channel: 'luminance' })),
+  };
+}
+
+/** A pull replaces what was before it, so it goes to the front. */
+function withPull(doc: PieceDoc, step: StepEntry): PieceDoc {
+  return { ...doc, run: [step, ...doc.run] };
+}
+
+/** The border is kept and the middle dropped. */
+const inverted: SnagCheck = (context) => {
+  const { border, middle, doc } = context;
+  if (!pulls(doc)) return null;
+  const byte = keptByte(context);
+  const borderKept = coverageAt(border, byte);
+  const middleKept = coverageAt(middle, byte);
+  if (borderKept < 0.85 || borderKept - middleKept < 0.35) return null;
+  return {
+    id: 'inverted',
+    text: `The mask is probably inverted: it keeps ${percent(borderKept)} of the border and ${percent(middleKept)} of the middle.`,
+    remedy: { label: 'Invert the mask', apply: toggleInvert },
+  };
+};
+
+/** Takes away an inverting step at the end of the mask steps, or adds one. */
+function toggleInvert(doc: PieceDoc, makeId: () => string): PieceDoc {
+  const end = endOfStretch(doc.run, 'invert');
+  const last = doc.run[end - 1];
+  if (last?.kind === 'invert' && last.on) return { ...doc, run: doc.run.filter((s) => s !== last) };
+  return withStep(doc, makeStep(makeId(), 'invert'));
+}
+
+/** The cutoff lets everything or nothing through. */
+const allOrNothing: SnagCheck = (context) => {
+  const { counts, doc } = context;
+  if (!pulls(doc) || doc.material.mode === 'opaque') return null;
+  const kept = coverageAt(counts, keptByte(context));
+  if (kept > 0 && kept < 1) return null;
+  const id = kept === 0 ? 'all-dropped' : 'all-kept';
+  const text = `At cutoff ${doc.material.cutoff} ${kept === 0 ? 'every texel is dropped' : 'every texel is kept'}.`;
+  const split = otsuThreshold(counts);
+  if (split === null) return { id, text: `${text} The mask holds one value only.` };
+  const cutoff = Math.round(((split + 0.5) / 255) * doc.material.opacity * 1000) / 1000;
+  return {
+    id,
+    text,
+    remedy: {
+      label: `Set the cutoff to ${cutoff}`,
+      apply: (d) => ({ ...d, material: { ...d.material, cutoff } }),
+    },
+  };
+};
+
+/** A step reads a source of another size than the colour picture. */
+const sizesDiffer: SnagCheck = ({ doc, facts }) => {
+  const sizeOf = (sha256: string | undefined) => (sha256 ? facts.get(sha256) : undefined);
+  const colour = sizeOf(doc.sources[0]?.sha256);
+  if (!colour) return null;
+  for (const ref of doc.sources.slice(1)) {
+    const other = sizeOf(ref.sha256);
+    if (!other || (other.width === colour.width && other.height === colour.height)) continue;
+    const users = doc.run.filter((s) => s.kind === 'from-channel' && s.params.sourceId === ref.id);
+    if (users.length > 0 && users.every((s) => s.kind === 'from-channel' && s.params.fit === 'scale')) continue;
+    return {
+      id: 'sizes-differ',
+      text: `${ref.fileName} is ${other.width} × ${other.height}, the colour picture ${colour.width} × ${colour.height}.`,
+      remedy: { label: 'Scale the mask to fit', apply: (d, makeId) => scaleMask(d, ref.id, makeId) },
+    };
+  }
+  return null;
+};
+
+function scaleMask(doc: PieceDoc, sourceId: string, makeId: () => string): PieceDoc {
+  const uses = (s: StepEntry) => s.kind === 'from-channel' && s.params.sourceId === sourceId;
+  if (!doc.run.some(uses)) {
+    return withPull(doc, makeStep(makeId(), 'from-channel', { sourceId, channel: 'luminance', fit: 'scale' }));
+  }
+  const run = doc.run.map((s) =>
+    s.kind === 'from-channel' && uses(s) ? { ...s, params: { ...s.params, fit: 'scale' as const } } : s,
+  );
+  return { ...doc, run };
+}
+
+/** Every check, in the order in which they are shown. A new one is one line here. */
+const CHECKS: readonly SnagCheck[] = [noMask, sizesDiffer, inverted, opaqueMode, allOrNothing];
+
+export function findSnags(context: SnagContext): Snag[] {
+  return CHECKS.map((check) => check(context)).filter((snag) => snag !== null);
+}

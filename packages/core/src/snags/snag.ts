@@ -1,0 +1,29 @@
+import type { PieceDoc } from '../piece/piece-doc.ts';
+import type { SourceFacts } from '../piece/source-facts.ts';
+import type { Histogram } from '../sieve/histogram.ts';
+
+/** What a check may look at. Counts are of level 0 of the result. */
+export interface SnagContext {
+  doc: PieceDoc;
+  /** By sha256. */
+  facts: ReadonlyMap<string, SourceFacts>;
+  counts: Histogram;
+  border: Histogram;
+  middle: Histogram;
+}
+
+/** Something that will bite later, in plain words. */
+export interface Snag {
+  id: string;
+  text: string;
+  remedy?: Remedy;
+}
+
+/** The one click that mends it: a label and the piece as it would be. */
+export interface Remedy {
+  label: string;
+  apply(doc: PieceDoc, makeId: () => string): PieceDoc;
+}
+
+/** One check; null where all is well. */
+export type SnagCheck = (context: SnagContext) => Snag | null;

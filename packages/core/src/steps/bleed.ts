@@ -1,0 +1,164 @@
+import { thresholdByte } from '../sieve/threshold.ts';
+import { asWords, makePicture, type Mask, type Picture } from '../raster/raster.ts';
+import type { StepEnv, StepKind } from './step.ts';
+
+export interface BleedParams {
+  /**
+   * Alpha, 0–1, from which a texel's own colour is trusted. Not the material's cutoff: moving that must not
+   * recompute the run.
+   */
+  trust: number;
+}
+
+export const BLEED_DEFAULTS: BleedParams = { trust: 0.5 };
+
+export const bleed: StepKind<BleedParams> = {
+  stretch: 'colour',
+  label: 'Bleed',
+  hint: 'Gives every dropped texel the colour of the nearest kept one, so that filtering draws no halo.',
+  defaults: BLEED_DEFAULTS,
+  pullsMask: false,
+  sourcesOf: () => [],
+  apply: ({ colour, mask }, { trust }, env) => ({ colour: bleedColour(colour, mask, thresholdByte(trust), env), mask }),
+};
+
+/** No trusted texel in this column. */
+const NONE = 32767;
+
+/**
+ * Colour of the nearest texel whose mask is at or above `threshold`, by exact Euclidean distance between centres; at
+ * equal distance any of the nearest. Alpha is left as it is. Without any trusted texel the picture comes back as is.
+ *
+ * Columns first, then the lower envelope of parabolas along each row: A. Meijster, J. Roerdink, W. Hesselink, "A
+ * General Algorithm for Computing Distance Transforms in Linear Time" (2000); P. Felzenszwalb, D. Huttenlocher,
+ * "Distance Transforms of Sampled Functions" (2012). All comparisons are between integers below 2⁵³, so they are exact.
+ *
+ * @param threshold - 1–255; at 0 all texels are trusted, at 256 none.
+ */
+export function bleedColour(
+  colour: Picture,
+  mask: Mask,
+  threshold: number,
+  env: Pick<StepEnv, 'allocate' | 'bands'>,
+): Picture {
+  const { width, height } = colour;
+  const offset = new Int16Array(width * height);
+  env.bands(height, (y0, y1) => sweepDown(mask, threshold, offset, y0, y1));
+  const below = new Int32Array(width).fill(NONE);
+  env.bands(height, (y0, y1) => sweepUp(offset, below, width, height - y1, height - y0));
+  const out = env.allocate(colour.data.length);
+  const scratch = { site: new Int32Array(width + 1), base: new Float64Array(width + 1) };
+  env.bands(height, (y0, y1) => fillRows(asWords(colour.data), offset, asWords(out), width, scratch, y0, y1));
+  return makePicture(width, height, out);
+}
+
+/** Rows up (≤ 0) to the nearest trusted texel at or above; NONE where there is none. */
+function sweepDown({ width, data }: Mask, threshold: number, offset: Int16Array, y0: number, y1: number): void {
+  for (let y = y0; y < y1; y++) {
+    const row = y * width;
+    for (let i = row; i < row + width; i++) {
+      const above = y > 0 ? offset[i - width] : NONE;
+      offset[i] = data[i] >= threshold ? 0 : above === NONE ? NONE : above - 1;
+    }
+  }
+}
+
+/** Turns the offset around where the nearest trusted texel lies below. `below` carries over from band to band. */
+function sweepUp(offset: Int16Array, below: Int32Array, width: number, y0: number, y1: number): void {
+  for (let y = y1 - 1; y >= y0; y--) {
+    const row = y * width;
+    for (let x = 0; x < width; x++) {
+      const up = offset[row + x];
+      if (up === 0) {
+        below[x] = 0;
+        continue;
+      }
+      const down = below[x] === NONE ? NONE : ++below[x];
+      if (down !== NONE && (up === NONE || down < -up)) offset[row + x] = down;
+    }
+  }
+}
+
+interface Scratch {
+  /** Columns whose parabola is part of the envelope, from the left. */
+  site: Int32Array;
+  /** site² + offset²: the part of the squared distance that does not depend on x. */
+  base: Float64Array;
+}
+
+function fillRows(
+  from: Uint32Array,
+  offset: Int16Array,
+  to: Uint32Array,
+  width: number,
+  scratch: Scratch,
+  y0: number,
+  y1: number,
+): void {
+  for (let y = y0; y < y1; y++) {
+    const row = y * width;
+    let x = 0;
+    while (x < width) {
+      if (offset[row + x] === 0) {
+        to[row + x] = from[row + x];
+        x++;
+        continue;
+      }
+      let end = x + 1;
+      while (end < width && offset[row + end] !== 0) end++;
+      fillGap(from, offset, to, width, scratch, row, x, end);
+      x = end;
+    }
+  }
+}
+
+/** One gap [start, end) of untrusted texels in a row; trusted neighbours at its ends bound what can win inside. */
+function fillGap(
+  from: Uint32Array,
+  offset: Int16Array,
+  to: Uint32Array,
+  width: number,
+  { site, base }: Scratch,
+  row: number,
+  start: number,
+  end: number,
+): void {
+  const leftEnd = start > 0 ? start - 1 : -1e6;
+  const rightEnd = end < width ? end : 1e6;
+  let top = -1;
+  const first = start > 0 ? start - 1 : start;
+  const last = end < width ? end : end - 1;
+  for (let q = first; q <= last; q++) {
+    let g = offset[row + q];
+    if (g === NONE) continue;
+    if (g < 0) g = -g;
+    if (g !== 0 && g >= q - leftEnd && g >= rightEnd - q) continue; // both ends are nearer everywhere
+    const f = g * g + q * q;
+    while (top > 0) {
+      // drop the top parabola if the one below and the new one meet under it
+      const s = site[top];
+      const h = base[top];
+      if ((h - base[top - 1]) * (q - s) < (f - h) * (s - site[top - 1])) break;
+      top--;
+    }
+    top++;
+    site[top] = q;
+    base[top] = f;
+  }
+  if (top < 0) {
+    for (let x = start; x < end; x++) to[row + x] = from[row + x];
+    return;
+  }
+  const y = row / width;
+  let k = 0;
+  let rgb = from[(y + offset[row + site[0]]) * width + site[0]] & 0xffffff;
+  for (let x = start; x < end; x++) {
+    let moved = false;
+    while (k < top && base[k + 1] - base[k] <= 2 * x * (site[k + 1] - site[k])) {
+      k++;
+      moved = true;
+    }
+    if (moved) rgb = from[(y + offset[row + site[k]]) * width + site[k]] & 0xffffff;
+    to[row + x] = rgb | (from[row + x] & 0xff000000);
+  }
+}

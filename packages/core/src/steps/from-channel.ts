@@ -1,0 +1,76 @@
+import { REC709_FIXED } from '../colour/luminance.ts';
+import { SieveError } from '../errors.ts';
+import { asWords, makeMask, type Mask, type Picture } from '../raster/raster.ts';
+import { resize } from '../raster/resize.ts';
+import type { StepEnv, StepKind } from './step.ts';
+
+export const CHANNELS = ['red', 'green', 'blue', 'alpha', 'luminance'] as const;
+export type Channel = (typeof CHANNELS)[number];
+
+export interface FromChannelParams {
+  /** Which source; empty: the colour picture. */
+  sourceId: string;
+  channel: Channel;
+  /** What to do with a source of another size than the colour picture. */
+  fit: 'refuse' | 'scale';
+}
+
+export const FROM_CHANNEL_DEFAULTS: FromChannelParams = { sourceId: '', channel: 'alpha', fit: 'refuse' };
+
+/** The mask is a channel of a source, or its luminance with Rec. 709 weights on encoded values. */
+export const fromChannel: StepKind<FromChannelParams> = {
+  stretch: 'mask',
+  label: 'From channel',
+  hint: 'Takes one channel of a picture as the mask: white is kept, black is dropped.',
+  defaults: FROM_CHANNEL_DEFAULTS,
+  pullsMask: true,
+  sourcesOf: ({ sourceId }) => (sourceId ? [sourceId] : []),
+  apply(state, params, env) {
+    const { colour } = state;
+    const source = params.sourceId ? env.source(params.sourceId) : colour;
+    const mask = extractChannel(source, params.channel, env);
+    return { colour, mask: fitted(mask, colour, params.fit, env) };
+  },
+};
+
+/** One channel of RGBA as a mask. */
+export function extractChannel(source: Picture, channel: Channel, env: Pick<StepEnv, 'allocate' | 'bands'>): Mask {
+  const { width, height } = source;
+  const words = asWords(source.data);
+  const out = env.allocate(width * height);
+  if (channel === 'luminance') env.bands(height, (y0, y1) => weigh(words, out, y0 * width, y1 * width));
+  else {
+    const shift = 8 * CHANNELS.indexOf(channel);
+    env.bands(height, (y0, y1) => pick(words, shift, out, y0 * width, y1 * width));
+  }
+  return makeMask(width, height, out);
+}
+
+function pick(words: Uint32Array, shift: number, out: Uint8Array, from: number, to: number): void {
+  let i = from;
+  for (; i + 4 <= to; i += 4) {
+    out[i] = words[i] >>> shift;
+    out[i + 1] = words[i + 1] >>> shift;
+    out[i + 2] = words[i + 2] >>> shift;
+    out[i + 3] = words[i + 3] >>> shift;
+  }
+  for (; i < to; i++) out[i] = words[i] >>> shift;
+}
+
+function weigh(words: Uint32Array, out: Uint8Array, from: number, to: number): void {
+  const { r, g, b } = REC709_FIXED;
+  for (let i = from; i < to; i++) {
+    const w = words[i];
+    out[i] = ((w & 255) * r + ((w >>> 8) & 255) * g + ((w >>> 16) & 255) * b + 32768) >>> 16;
+  }
+}
+
+function fitted(mask: Mask, colour: Picture, fit: FromChannelParams['fit'], env: StepEnv): Mask {
+  if (mask.width === colour.width && mask.height === colour.height) return mask;
+  if (fit === 'scale') return resize(mask, colour.width, colour.height, env.allocate);
+  throw new SieveError(
+    'size-mismatch',
+    `The mask picture and the colour picture differ in size.`,
+    'Choose “scale to fit” in this step, or bring in a mask of the same size.',
+  );
+}

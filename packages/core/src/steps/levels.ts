@@ -1,0 +1,36 @@
+import { power } from '../math/roots.ts';
+import { applyTable } from '../raster/apply-table.ts';
+import type { StepKind } from './step.ts';
+
+export interface LevelsParams {
+  /** Alpha, 0–1, that becomes 0. */
+  black: number;
+  /** Alpha, 0–1, that becomes 1; at or below black, the ramp is a jump at black. */
+  white: number;
+  /** Above 1 lifts the middle, below 1 lowers it; 0.1–10. */
+  gamma: number;
+  /** Hard: what comes out at one half or more is kept whole, the rest dropped whole. */
+  ramp: 'soft' | 'hard';
+}
+
+export const LEVELS_DEFAULTS: LevelsParams = { black: 0, white: 1, gamma: 1, ramp: 'soft' };
+
+export const levels: StepKind<LevelsParams> = {
+  stretch: 'mask',
+  label: 'Levels',
+  hint: 'Darker than the black point is dropped, lighter than the white point is kept.',
+  defaults: LEVELS_DEFAULTS,
+  pullsMask: false,
+  sourcesOf: () => [],
+  apply: ({ colour, mask }, params, env) => ({ colour, mask: applyTable(mask, levelsTable(params), env) }),
+};
+
+/** Output of every 8-bit alpha: ((v − black) / (white − black)) ^ (1 / gamma), rounded. */
+export function levelsTable({ black, white, gamma, ramp }: LevelsParams): Uint8Array {
+  return Uint8Array.from({ length: 256 }, (_, code) => {
+    const v = code / 255;
+    const t = white > black ? Math.min(1, Math.max(0, (v - black) / (white - black))) : v >= black ? 1 : 0;
+    const out = power(t, 1 / gamma);
+    return ramp === 'hard' ? (out >= 0.5 ? 255 : 0) : Math.floor(out * 255 + 0.5);
+  });
+}
