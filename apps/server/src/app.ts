@@ -51,7 +51,13 @@ export function makeApp(db: Database, pool: WorkerPool, log: Logger, hosts: stri
     throw notFound('address');
   });
   if (existsSync(WEB)) {
-    app.use(express.static(WEB, { index: false, setHeaders: (response, path) => cacheForever(path) && response.set('Cache-Control', 'public, max-age=31536000, immutable') }));
+    app.use(
+      express.static(WEB, {
+        index: false,
+        setHeaders: (response, path) =>
+          cacheForever(path) && response.set('Cache-Control', 'public, max-age=31536000, immutable'),
+      }),
+    );
     app.get('/{*page}', (_request, response) => response.sendFile('index.html', { root: WEB }));
   }
   app.use(errorHandler(log));

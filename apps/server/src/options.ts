@@ -22,6 +22,7 @@ export function readOptions(args: string[]): ServerOptions {
     },
   });
   const port = Number(values.port);
-  if (!Number.isInteger(port) || port < 0 || port > 65535) throw new Error(`--port ${values.port}: expected 0 to 65535`);
+  if (!Number.isInteger(port) || port < 0 || port > 65535)
+    throw new Error(`--port ${values.port}: expected 0 to 65535`);
   return { data: resolve(values.data), host: values.host, port, demo: values.demo };
 }

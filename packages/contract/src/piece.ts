@@ -41,7 +41,11 @@ export const stepSchema = z.discriminatedUnion('kind', [
     }),
   }),
   z.strictObject({ ...entry, kind: z.literal('invert'), params: z.strictObject({}) }),
-  z.strictObject({ ...entry, kind: z.literal('bleed'), params: z.strictObject({ trust: z.number().min(0.004).max(1) }) }),
+  z.strictObject({
+    ...entry,
+    kind: z.literal('bleed'),
+    params: z.strictObject({ trust: z.number().min(0.004).max(1) }),
+  }),
 ]);
 
 export const pieceNameSchema = z.string().trim().min(1).max(80);
@@ -83,7 +87,7 @@ export const sourceFactsSchema = z.object({
   alpha: z.enum(['none', 'present', 'opaque', 'transparent']),
   grey: z.boolean(),
   blackOrWhite: z.number(),
-  border: z.object({ colour: rgb, share: z.number() }),
+  border: z.object({ colour: rgb, share: z.number(), spread: z.number() }),
   notes: z.array(z.string()),
 });
 
@@ -143,7 +147,10 @@ export const pieceSummariesSchema = z.array(pieceSummarySchema);
 
 export const createPieceSchema = z.strictObject({
   name: pieceNameSchema,
-  sources: z.array(z.strictObject({ sha256: sha256Schema, fileName: z.string().min(1).max(255) })).min(1).max(16),
+  sources: z
+    .array(z.strictObject({ sha256: sha256Schema, fileName: z.string().min(1).max(255) }))
+    .min(1)
+    .max(16),
 });
 /** A whole document as a piece of its own: the version of a second tab that was refused, or a duplicate. */
 export const copyPieceSchema = z.strictObject({ doc: pieceDocSchema });

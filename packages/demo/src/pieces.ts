@@ -18,7 +18,12 @@ export const DEMO_SIZE = 2048;
 export const DEMO_PIECES: readonly (() => DemoPiece)[] = [
   () => {
     const { colour, mask } = drawLeafScan(1871, DEMO_SIZE);
-    return { name: 'Sea-aster leaf', cardWidth: 0.12, files: [{ fileName: 'sea_aster_scan.png', raster: colour }], mask };
+    return {
+      name: 'Sea-aster leaf',
+      cardWidth: 0.12,
+      files: [{ fileName: 'sea_aster_scan.png', raster: colour }],
+      mask,
+    };
   },
   () => {
     const { colour, mask } = drawCordgrass(412, DEMO_SIZE);

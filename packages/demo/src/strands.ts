@@ -103,7 +103,11 @@ function layOver(layer: Layer, i: number, cover: number, [r, g, b]: Colour): voi
 }
 
 export function layerMask(layer: Layer): Mask {
-  return makeMask(layer.size, layer.size, Uint8Array.from(layer.alpha, (a) => Math.round(255 * a)));
+  return makeMask(
+    layer.size,
+    layer.size,
+    Uint8Array.from(layer.alpha, (a) => Math.round(255 * a)),
+  );
 }
 
 /** The layer over a matte: what a paint surface of that colour shows. */

@@ -19,7 +19,10 @@ export async function writeBlob(manager: EntityManager, sha256: string, bytes: U
 }
 
 export async function readChunk(manager: EntityManager, sha256: string, idx: number): Promise<Buffer | null> {
-  const rows: { data: Buffer }[] = await manager.query('SELECT data FROM blob_chunk WHERE sha256 = ? AND idx = ?', [sha256, idx]);
+  const rows: { data: Buffer }[] = await manager.query('SELECT data FROM blob_chunk WHERE sha256 = ? AND idx = ?', [
+    sha256,
+    idx,
+  ]);
   return rows[0]?.data ?? null;
 }
 

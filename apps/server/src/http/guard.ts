@@ -16,9 +16,11 @@ export function ownOriginOnly(extraHosts: string[]): RequestHandler {
     const host = (request.headers.host ?? '').toLowerCase();
     if (!names.has(host.replace(/:\d+$/, ''))) throw refused('This server does not answer to that host name.');
     const origin = request.headers.origin;
-    if (origin !== undefined && origin.toLowerCase() !== `http://${host}`) throw refused('Requests from other origins are refused.');
+    if (origin !== undefined && origin.toLowerCase() !== `http://${host}`)
+      throw refused('Requests from other origins are refused.');
     const site = request.headers['sec-fetch-site'];
-    const navigates = request.headers['sec-fetch-mode'] === 'navigate' && request.method === 'GET' && !request.path.startsWith('/api/');
+    const navigates =
+      request.headers['sec-fetch-mode'] === 'navigate' && request.method === 'GET' && !request.path.startsWith('/api/');
     if (site !== undefined && site !== 'same-origin' && site !== 'none' && !navigates) {
       throw refused('Requests from other sites are refused.');
     }

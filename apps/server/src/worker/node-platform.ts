@@ -27,7 +27,8 @@ async function inflate(parts: Uint8Array[], expected: number): Promise<Uint8Arra
     });
     stream.on('end', () => resolve(out.subarray(0, at)));
     stream.on('error', (error: NodeJS.ErrnoException) => {
-      if (error.code === 'Z_BUF_ERROR') resolve(out.subarray(0, at)); // ended early
+      if (error.code === 'Z_BUF_ERROR')
+        resolve(out.subarray(0, at)); // ended early
       else reject(error);
     });
     for (const part of parts) stream.write(part);
@@ -71,7 +72,7 @@ export async function deflateInStrips(data: Uint8Array, level = 5): Promise<Uint
 function adler32(data: Uint8Array): number {
   let a = 1;
   let b = 0;
-  for (let i = 0; i < data.length; ) {
+  for (let i = 0; i < data.length;) {
     const end = Math.min(data.length, i + 5552);
     for (; i < end; i++) {
       a += data[i];

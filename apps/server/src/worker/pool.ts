@@ -24,7 +24,10 @@ export class WorkerPool {
   }
 
   /** @throws AppError with the code that the task raised; `cancelled` when `signal` fires. */
-  async run<T extends Task>(task: T, options: { signal?: AbortSignal; transfer?: MessagePort[] } = {}): Promise<TaskResult<T>> {
+  async run<T extends Task>(
+    task: T,
+    options: { signal?: AbortSignal; transfer?: MessagePort[] } = {},
+  ): Promise<TaskResult<T>> {
     const answer = (await this.pool
       .run(task, { signal: options.signal ?? null, transferList: options.transfer ?? [] })
       .catch((cause: unknown) => {

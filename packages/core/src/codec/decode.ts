@@ -35,7 +35,11 @@ export async function decodePicture(
   if (bytes.length === 0) throw new SieveError('empty-file', 'The file has 0 bytes.', 'Save the picture again.');
   const format = FORMATS.find((f) => f.matches(bytes));
   if (!format) {
-    throw new SieveError('unknown-format', 'This is no picture of a kind we read.', 'Bring in a PNG, JPEG or TGA file.');
+    throw new SieveError(
+      'unknown-format',
+      'This is no picture of a kind we read.',
+      'Bring in a PNG, JPEG or TGA file.',
+    );
   }
   return format.read(bytes, platform, allocate);
 }

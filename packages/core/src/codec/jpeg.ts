@@ -32,7 +32,11 @@ export async function readJpeg(
   const header = readHeader(bytes);
   assertPictureSize(header.width, header.height);
   if (header.components === 4) {
-    throw new SieveError('unsupported', 'The JPEG is in print colours (CMYK).', 'Convert it to RGB and bring it in again.');
+    throw new SieveError(
+      'unsupported',
+      'The JPEG is in print colours (CMYK).',
+      'Convert it to RGB and bring it in again.',
+    );
   }
   if (header.precision !== 8) {
     throw new SieveError('unsupported', `The JPEG has ${header.precision} bits a sample.`, 'Save it with 8 bits.');

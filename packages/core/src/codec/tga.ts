@@ -156,7 +156,11 @@ function trueColour32(header: Header, source: Uint8Array, allocate: Allocate): C
   for (let i = 3; i < rgba.length; i += 4) any |= rgba[i];
   if (header.alphaBits > 0) return { samples: rgba, channels: 4, notes: [] };
   if (any !== 0) {
-    return { samples: rgba, channels: 4, notes: ['The header declares no alpha bits, yet alpha is there; it is used.'] };
+    return {
+      samples: rgba,
+      channels: 4,
+      notes: ['The header declares no alpha bits, yet alpha is there; it is used.'],
+    };
   }
   const rgb = allocate((rgba.length / 4) * 3);
   for (let i = 0, o = 0; i < rgba.length; i += 4, o += 3) {

@@ -56,7 +56,11 @@ export function writeCardGlb({ name, card, material, png }: CardGlb): Uint8Array
     bufferViews,
     buffers: [{ byteLength: length }],
   };
-  return joinGlb(json, parts.map((p) => p.bytes), length);
+  return joinGlb(
+    json,
+    parts.map((p) => p.bytes),
+    length,
+  );
 }
 
 function padded(length: number): number {

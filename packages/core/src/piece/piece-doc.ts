@@ -58,7 +58,8 @@ export function endOfStretch(run: readonly StepEntry[], kind: StepKindName): num
 export function moveStep(run: readonly StepEntry[], id: string, by: number): StepEntry[] {
   const from = run.findIndex((s) => s.id === id);
   const to = from + by;
-  const fits = from >= 0 && to >= 0 && to < run.length && stepKind(run[to].kind).stretch === stepKind(run[from].kind).stretch;
+  const fits =
+    from >= 0 && to >= 0 && to < run.length && stepKind(run[to].kind).stretch === stepKind(run[from].kind).stretch;
   const out = [...run];
   if (fits) out.splice(to, 0, ...out.splice(from, 1));
   return out;

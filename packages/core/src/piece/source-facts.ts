@@ -20,8 +20,11 @@ export interface SourceFacts {
   grey: boolean;
   /** Share of texels darker than 1/8 or lighter than 7/8: near 1 for a mask picture. */
   blackOrWhite: number;
-  /** The border's middle colour and the share of the border that looks like it: a plain backdrop has a high share. */
-  border: { colour: [number, number, number]; share: number };
+  /**
+   * The border's middle colour, the share of the border that looks like it (a plain backdrop has a high one), and how
+   * far that share lies from it: the 98th percentile of its OKLab distances.
+   */
+  border: { colour: [number, number, number]; share: number; spread: number };
   notes: string[];
 }
 
@@ -112,6 +115,7 @@ function borderColour({ width, height, data }: Picture): SourceFacts['border'] {
       best = i;
     }
   });
-  const near = labs.filter((lab) => oklabDistance(lab, labs[best]) <= PLAIN_BORDER_DISTANCE).length;
-  return { colour: rgbs[best], share: near / labs.length };
+  const near = labs.map((lab) => oklabDistance(lab, labs[best])).filter((d) => d <= PLAIN_BORDER_DISTANCE);
+  near.sort((a, b) => a - b);
+  return { colour: rgbs[best], share: near.length / labs.length, spread: near[Math.floor(0.98 * (near.length - 1))] };
 }

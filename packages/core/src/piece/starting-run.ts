@@ -1,4 +1,6 @@
 import { hasPlainBorder, looksLikeMask, type SourceFacts } from './source-facts.ts';
+import type { FromColourParams } from '../steps/from-colour.ts';
+import { STEP_KINDS } from '../steps/registry.ts';
 import { makeStep, type SourceRef, type StepEntry } from './piece-doc.ts';
 
 /** Endings by which artists name the mask that belongs to a colour picture (common practice). */
@@ -25,9 +27,16 @@ export function startingRun(
   if (colour.facts.alpha === 'present') return [makeStep(makeId(), 'from-channel', { channel: 'alpha' })];
   if (looksLikeMask(colour.facts)) return [makeStep(makeId(), 'from-channel', { channel: 'luminance' })];
   if (hasPlainBorder(colour.facts)) {
-    return [makeStep(makeId(), 'from-colour', { drop: [colour.facts.border.colour] }), makeStep(makeId(), 'bleed')];
+    return [makeStep(makeId(), 'from-colour', dropBackdrop(colour.facts)), makeStep(makeId(), 'bleed')];
   }
   return [];
+}
+
+/** Drops the border's colour, with a tolerance that covers how unevenly the backdrop is lit. */
+export function dropBackdrop({ border }: SourceFacts): Pick<FromColourParams, 'drop' | 'tolerance' | 'softness'> {
+  const { softness } = STEP_KINDS['from-colour'].defaults;
+  const reach = border.spread + softness / 2 + 0.015; // the whole ramp beyond what the border swings, and some grain
+  return { drop: [border.colour], tolerance: Math.round(1000 * Math.max(0.06, reach)) / 1000, softness };
 }
 
 /** What a file name says of a picture: `reed_mask.png` is the mask of stem `reed`. */

@@ -7,7 +7,12 @@ import { allocateHeap, type Allocate, type Raster } from './raster.ts';
  *
  * Cost: O(out texels · filter width), one float row at a time.
  */
-export function resize<R extends Raster>(raster: R, width: number, height: number, allocate: Allocate = allocateHeap): R {
+export function resize<R extends Raster>(
+  raster: R,
+  width: number,
+  height: number,
+  allocate: Allocate = allocateHeap,
+): R {
   const { channels } = raster;
   const across = taps(raster.width, width);
   const down = taps(raster.height, height);

@@ -1,4 +1,12 @@
-import { allocateHeap, assertSameSize, asWords, makePicture, type Allocate, type Picture, type Raster } from '../raster/raster.ts';
+import {
+  allocateHeap,
+  assertSameSize,
+  asWords,
+  makePicture,
+  type Allocate,
+  type Picture,
+  type Raster,
+} from '../raster/raster.ts';
 import type { RunState } from '../steps/step.ts';
 
 /** Colour with the mask as its alpha. */

@@ -1,5 +1,13 @@
 import { byteOfLinear16Table, LINEAR16_OF_BYTE } from '../colour/srgb.ts';
-import { allocateHeap, asWords, makeMask, makePicture, type Allocate, type Mask, type Picture } from '../raster/raster.ts';
+import {
+  allocateHeap,
+  asWords,
+  makeMask,
+  makePicture,
+  type Allocate,
+  type Mask,
+  type Picture,
+} from '../raster/raster.ts';
 
 /**
  * Mip chains as a renderer makes them on its own: each level is the plain average of the texels it covers, sizes
@@ -11,7 +19,7 @@ import { allocateHeap, asWords, makeMask, makePicture, type Allocate, type Mask,
  */
 export function maskMips(mask: Mask, allocate: Allocate = allocateHeap): Mask[] {
   const levels: Mask[] = [];
-  for (let m = mask; m.width > 1 || m.height > 1; ) {
+  for (let m = mask; m.width > 1 || m.height > 1;) {
     m = halveMask(m, allocate);
     levels.push(m);
   }
@@ -20,7 +28,7 @@ export function maskMips(mask: Mask, allocate: Allocate = allocateHeap): Mask[] 
 
 export function colourMips(picture: Picture, allocate: Allocate = allocateHeap): Picture[] {
   const levels: Picture[] = [];
-  for (let p = picture; p.width > 1 || p.height > 1; ) {
+  for (let p = picture; p.width > 1 || p.height > 1;) {
     p = halvePicture(p, allocate);
     levels.push(p);
   }
@@ -32,7 +40,15 @@ export function halveMask(mask: Mask, allocate: Allocate = allocateHeap): Mask {
   const height = Math.max(1, mask.height >> 1);
   const out = allocate(width * height);
   if (mask.width === 2 * width && mask.height === 2 * height) halveEvenMask(mask.data, width, height, out);
-  else averageOdd(mask, width, height, out, (byte) => byte, (value) => Math.floor(value + 0.5));
+  else
+    averageOdd(
+      mask,
+      width,
+      height,
+      out,
+      (byte) => byte,
+      (value) => Math.floor(value + 0.5),
+    );
   return makeMask(width, height, out);
 }
 
@@ -108,7 +124,9 @@ function averageOdd(
   const { channels, data } = raster;
   const across = taps(raster.width, width);
   const down = taps(raster.height, height);
-  const tables = Array.from({ length: channels }, (_, c) => Float64Array.from({ length: 256 }, (_v, b) => decode(b, c)));
+  const tables = Array.from({ length: channels }, (_, c) =>
+    Float64Array.from({ length: 256 }, (_v, b) => decode(b, c)),
+  );
   for (let c = 0; c < channels; c++) {
     const table = tables[c];
     for (let y = 0; y < height; y++) {

@@ -1,5 +1,6 @@
 import { endOfStretch, makeStep, type PieceDoc, type StepEntry } from '../piece/piece-doc.ts';
 import { hasPlainBorder, type SourceFacts } from '../piece/source-facts.ts';
+import { dropBackdrop } from '../piece/starting-run.ts';
 import { coverageAt } from '../sieve/histogram.ts';
 import { otsuThreshold } from '../sieve/otsu.ts';
 import { thresholdByte } from '../sieve/threshold.ts';
@@ -66,7 +67,7 @@ function pullRemedy(facts: SourceFacts): NonNullable<Snag['remedy']> {
   if (hasPlainBorder(facts)) {
     return {
       label: 'Drop the backdrop’s colour',
-      apply: (d, makeId) => withPull(d, makeStep(makeId(), 'from-colour', { drop: [facts.border.colour] })),
+      apply: (d, makeId) => withPull(d, makeStep(makeId(), 'from-colour', dropBackdrop(facts))),
     };
   }
   return {

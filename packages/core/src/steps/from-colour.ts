@@ -77,7 +77,9 @@ function makeLookup({ drop, keep, tolerance, softness }: FromColourParams): Look
   const { lms, root } = sharedTables();
   const roots = (swatches: Rgb[]) =>
     Float64Array.from(
-      swatches.flatMap(([r, g, b]) => [0, 3, 6].map((j) => root[lms[j * 256 + r] + lms[(j + 1) * 256 + g] + lms[(j + 2) * 256 + b]])),
+      swatches.flatMap(([r, g, b]) =>
+        [0, 3, 6].map((j) => root[lms[j * 256 + r] + lms[(j + 1) * 256 + g] + lms[(j + 2) * 256 + b]]),
+      ),
     );
   return { lms, root, drop: roots(drop), keep: roots(keep), tolerance, gain: 255 / Math.max(softness, 1e-6) };
 }

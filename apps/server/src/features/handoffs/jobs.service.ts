@@ -37,7 +37,12 @@ export class JobsService {
   async start(pieceId: string, { revision, bench }: StartHandOff): Promise<Job> {
     const piece = await this.pieces.open(pieceId);
     if (piece.revision !== revision) {
-      throw new AppError(409, 'stale-revision', 'The piece has changed since; the hand-off was not started.', 'Load it anew.');
+      throw new AppError(
+        409,
+        'stale-revision',
+        'The piece has changed since; the hand-off was not started.',
+        'Load it anew.',
+      );
     }
     try {
       assertPattern(piece.doc);
@@ -48,7 +53,9 @@ export class JobsService {
     const request: JobRequest = { doc: piece.doc, revision, ...(bench ? { bench } : {}) };
     const id = newId();
     const createdAt = new Date().toISOString();
-    await this.db.run((m) => m.insert(JobEntity, { id, pieceId, state: 'waiting', request: JSON.stringify(request), createdAt }));
+    await this.db.run((m) =>
+      m.insert(JobEntity, { id, pieceId, state: 'waiting', request: JSON.stringify(request), createdAt }),
+    );
     this.enqueue(id);
     return this.get(id);
   }
@@ -96,7 +103,9 @@ export class JobsService {
 
   private enqueue(id: string): void {
     this.live.set(id, { progress: 0, doing: 'Waiting', abort: new AbortController() });
-    this.tail = this.tail.then(() => this.runJob(id)).catch((error: unknown) => this.log.error({ err: error, job: id }, 'job'));
+    this.tail = this.tail
+      .then(() => this.runJob(id))
+      .catch((error: unknown) => this.log.error({ err: error, job: id }, 'job'));
   }
 
   private async runJob(id: string): Promise<void> {
@@ -116,13 +125,18 @@ export class JobsService {
       const plain = error instanceof AppError ? error : toPlainError(error);
       const state = plain.code === 'cancelled' ? 'cancelled' : 'failed';
       const { code, message, remedy } = plain;
-      await this.db.run((m) => m.update(JobEntity, { id }, { state, error: JSON.stringify({ code, message, remedy }) }));
+      await this.db.run((m) =>
+        m.update(JobEntity, { id }, { state, error: JSON.stringify({ code, message, remedy }) }),
+      );
     } finally {
       this.live.delete(id);
     }
   }
 
-  private async perform({ doc, bench }: JobRequest, live: { progress: number; doing: string; abort: AbortController }): Promise<HandedOff> {
+  private async perform(
+    { doc, bench }: JobRequest,
+    live: { progress: number; doing: string; abort: AbortController },
+  ): Promise<HandedOff> {
     const sources = [];
     for (const { id, sha256 } of doc.sources) {
       const bytes = await this.db.run(async (m) => {
@@ -133,7 +147,9 @@ export class JobsService {
       sources.push({ id, sha256, bytes });
     }
     const { port1, port2 } = new MessageChannel();
-    port1.on('message', ({ share, doing }: { share: number; doing: string }) => Object.assign(live, { progress: share, doing }));
+    port1.on('message', ({ share, doing }: { share: number; doing: string }) =>
+      Object.assign(live, { progress: share, doing }),
+    );
     port1.unref();
     try {
       return await this.pool.run(
@@ -147,7 +163,12 @@ export class JobsService {
 
   private async finish(row: JobRow, { doc, revision }: JobRequest, result: HandedOff): Promise<void> {
     const writtenAt = new Date().toISOString();
-    const files = result.files.map(({ name, says, bytes }) => ({ name, says, bytes: bytes.length, sha256: sha256Of(bytes) }));
+    const files = result.files.map(({ name, says, bytes }) => ({
+      name,
+      says,
+      bytes: bytes.length,
+      sha256: sha256Of(bytes),
+    }));
     const report: HandOffReport = {
       piece: doc.name,
       revision,
@@ -163,7 +184,10 @@ export class JobsService {
       for (const [i, { sha256 }] of files.entries()) await writeBlob(m, sha256, result.files[i].bytes);
       await m.update(JobEntity, { id: row.id }, { state: 'done', report: JSON.stringify(report) });
       await m.update(PieceEntity, { id: row.pieceId }, { handedOffAt: writtenAt });
-      const jobs = await m.find(JobEntity, { where: { pieceId: row.pieceId, state: 'done' }, order: { createdAt: 'DESC' } });
+      const jobs = await m.find(JobEntity, {
+        where: { pieceId: row.pieceId, state: 'done' },
+        order: { createdAt: 'DESC' },
+      });
       for (const old of jobs.slice(KEPT_PER_PIECE)) await m.delete(JobEntity, { id: old.id });
       await this.dropUnreferenced(m, jobs.slice(KEPT_PER_PIECE));
     });
@@ -171,7 +195,8 @@ export class JobsService {
 
   /** Frees the files of dropped hand-offs that no other hand-off and no source holds. */
   private async dropUnreferenced(m: Parameters<typeof dropBlob>[0], dropped: JobRow[]): Promise<void> {
-    const shasOf = (row: JobRow) => (row.report ? (JSON.parse(row.report) as HandOffReport).files.map((f) => f.sha256) : []);
+    const shasOf = (row: JobRow) =>
+      row.report ? (JSON.parse(row.report) as HandOffReport).files.map((f) => f.sha256) : [];
     const held = new Set((await m.find(JobEntity)).flatMap(shasOf));
     for (const sha256 of new Set(dropped.flatMap(shasOf))) {
       if (!held.has(sha256) && !(await m.existsBy(SourceFile, { sha256 }))) await dropBlob(m, sha256);

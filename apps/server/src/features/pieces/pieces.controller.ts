@@ -25,7 +25,9 @@ export function piecesRouter(pieces: PiecesService, summaries: SummariesService)
   });
   router.get('/:id/picture.png', async (request, response) => {
     const picture = await summaries.pictureOf(idOf(request.params));
-    response.set({ 'Content-Type': 'image/png', 'Cache-Control': 'private, max-age=31536000, immutable' }).send(picture);
+    response
+      .set({ 'Content-Type': 'image/png', 'Cache-Control': 'private, max-age=31536000, immutable' })
+      .send(picture);
   });
   router.post('/:id/edits', async (request, response) => {
     response.json(await pieces.edit(idOf(request.params), parse(editSchema, request.body, 'edit')));

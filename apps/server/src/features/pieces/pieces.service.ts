@@ -99,7 +99,12 @@ export class PiecesService {
     });
   }
 
-  private async step(m: EntityManager, row: PieceRow, doc: PieceDoc, edit: Edit): Promise<{ next: PieceDoc; position: number }> {
+  private async step(
+    m: EntityManager,
+    row: PieceRow,
+    doc: PieceDoc,
+    edit: Edit,
+  ): Promise<{ next: PieceDoc; position: number }> {
     if (edit.kind === 'do') {
       const next = patched(doc, edit.entry.patches);
       if (!isDeepStrictEqual(patched(next, edit.entry.inverse), doc)) {
@@ -159,10 +164,20 @@ function patched(doc: PieceDoc, patches: HistoryEntry['patches']): PieceDoc {
   try {
     next = applyPatches(doc, patches as Patch[]);
   } catch (error) {
-    throw new AppError(400, 'bad-edit', `The change does not fit the piece: ${(error as Error).message}`, 'Reload the page.');
+    throw new AppError(
+      400,
+      'bad-edit',
+      `The change does not fit the piece: ${(error as Error).message}`,
+      'Reload the page.',
+    );
   }
   const checked = pieceDocSchema.safeParse(next);
   if (checked.success) return checked.data;
   const [issue] = checked.error.issues;
-  throw new AppError(400, 'bad-edit', `The change is not valid at ${issue.path.join('.')}: ${issue.message}`, 'Reload the page.');
+  throw new AppError(
+    400,
+    'bad-edit',
+    `The change is not valid at ${issue.path.join('.')}: ${issue.message}`,
+    'Reload the page.',
+  );
 }

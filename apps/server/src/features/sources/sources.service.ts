@@ -22,7 +22,8 @@ export class SourcesService {
   async bringIn(fileName: string, bytes: Uint8Array, signal: AbortSignal): Promise<StoredSource> {
     const sha256 = sha256Of(bytes);
     const known = await this.db.run((m) => m.findOneBy(SourceFile, { sha256 }));
-    if (known) return { sha256, fileName, bytes: known.bytes, facts: JSON.parse(known.facts) as SourceFacts, known: true };
+    if (known)
+      return { sha256, fileName, bytes: known.bytes, facts: JSON.parse(known.facts) as SourceFacts, known: true };
     const { facts, proxy } = await this.pool.run({ kind: 'inspect', bytes }, { signal }).catch((error: unknown) => {
       throw error instanceof AppError ? named(error, fileName) : error;
     });

@@ -1,0 +1,201 @@
+<script setup lang="ts">
+import { CircleHelp, Moon, Redo2, Sun, Undo2 } from 'lucide-vue-next';
+import { computed, onScopeDispose, ref } from 'vue';
+import { useRoute, useRouter } from 'vue-router';
+import BringInPanel from './features/bringin/BringInPanel.vue';
+import { startKeys, useKeys } from './features/keys/keys';
+import KeysDialog from './features/keys/KeysDialog.vue';
+import { useBenchStore } from './stores/bench.store';
+import { useEngineStore } from './stores/engine.store';
+import { usePieceStore } from './stores/piece.store';
+
+const route = useRoute();
+const router = useRouter();
+const piece = usePieceStore();
+const engine = useEngineStore();
+const bench = useBenchStore();
+const keysOpen = ref(false);
+
+onScopeDispose(startKeys());
+
+const inPiece = computed(() => route.name === 'bench' || route.name === 'hand-off');
+const saveWords = { saved: 'saved', saving: 'saving…', waiting: 'not saved yet: the server does not answer' } as const;
+
+const toggleTheme = () => (bench.theme = bench.theme === 'dark' ? 'light' : 'dark');
+const go = (name: 'stock' | 'bench' | 'hand-off') => {
+  if (name === 'stock') void router.push('/');
+  else if (piece.id) void router.push({ name, params: { id: piece.id } });
+};
+
+useKeys('Everywhere', [
+  { key: '?', says: 'List the keys', run: () => (keysOpen.value = !keysOpen.value) },
+  { key: 'Ctrl+z', says: 'Undo', run: () => piece.undo() },
+  { key: 'Ctrl+Shift+z', also: 'Ctrl+y', says: 'Redo', run: () => piece.redo() },
+  { key: 's', says: 'Go to the Stock', run: () => go('stock') },
+  { key: 'w', says: 'Go to the Bench', run: () => go('bench') },
+  { key: 'h', says: 'Go to the Hand-off', run: () => go('hand-off') },
+  { key: 'l', says: 'Light or dark theme', run: toggleTheme },
+]);
+
+window.addEventListener('beforeunload', (event) => {
+  if (!piece.isSaved()) event.preventDefault();
+});
+</script>
+
+<template>
+  <header>
+    <RouterLink to="/" class="brand" aria-label="Lithe Sieve: to the Stock"
+      ><i aria-hidden="true" />Lithe Sieve</RouterLink
+    >
+    <nav aria-label="Screens">
+      <RouterLink to="/" :class="{ here: route.name === 'stock' }">Stock</RouterLink>
+      <template v-if="inPiece && piece.id">
+        <RouterLink :to="`/bench/${piece.id}`" :class="{ here: route.name === 'bench' }">Bench</RouterLink>
+        <RouterLink :to="`/hand-off/${piece.id}`" :class="{ here: route.name === 'hand-off' }">Hand-off</RouterLink>
+      </template>
+    </nav>
+    <h1 v-if="inPiece && piece.doc" class="title">
+      {{ piece.doc.name }}
+      <span v-if="engine.size" class="soft">{{ engine.size.width }} × {{ engine.size.height }}</span>
+    </h1>
+    <span class="space" />
+    <template v-if="inPiece && piece.doc">
+      <ElTooltip :content="piece.canUndo ? `Undo: ${piece.undoLabel}` : 'Nothing to undo'">
+        <button class="icon" :disabled="!piece.canUndo" aria-label="Undo" @click="piece.undo()">
+          <Undo2 :size="16" />
+        </button>
+      </ElTooltip>
+      <ElTooltip :content="piece.canRedo ? `Redo: ${piece.redoLabel}` : 'Nothing to redo'">
+        <button class="icon" :disabled="!piece.canRedo" aria-label="Redo" @click="piece.redo()">
+          <Redo2 :size="16" />
+        </button>
+      </ElTooltip>
+      <span class="soft state" role="status" data-test="save-state">{{ saveWords[piece.saveState] }}</span>
+    </template>
+    <ElTooltip :content="bench.theme === 'dark' ? 'Light theme' : 'Dark theme'">
+      <button class="icon" aria-label="Light or dark theme" @click="toggleTheme">
+        <Sun v-if="bench.theme === 'dark'" :size="16" /><Moon v-else :size="16" />
+      </button>
+    </ElTooltip>
+    <ElTooltip content="Keys (?)">
+      <button class="icon" aria-label="Keys" @click="keysOpen = true"><CircleHelp :size="16" /></button>
+    </ElTooltip>
+    <ElButton
+      v-if="route.name === 'bench'"
+      type="primary"
+      round
+      size="small"
+      data-test="to-hand-off"
+      @click="go('hand-off')"
+    >
+      Hand off
+    </ElButton>
+  </header>
+  <main><RouterView /></main>
+  <BringInPanel />
+  <KeysDialog v-model="keysOpen" />
+</template>
+
+<style>
+#app {
+  display: grid;
+  grid-template-rows: 44px minmax(0, 1fr);
+}
+
+#app > main {
+  min-height: 0;
+}
+</style>
+
+<style scoped>
+header {
+  display: flex;
+  align-items: center;
+  gap: 10px;
+  padding: 0 16px;
+  border-bottom: 1px solid var(--rule);
+}
+
+.brand {
+  font-weight: 650;
+  color: var(--ink);
+  text-decoration: none;
+  white-space: nowrap;
+}
+
+.brand i {
+  display: inline-block;
+  width: 15px;
+  height: 15px;
+  margin-right: 8px;
+  vertical-align: -2px;
+  border-radius: 50%;
+  background:
+    repeating-linear-gradient(45deg, var(--green) 0 1.5px, transparent 1.5px 4px),
+    repeating-linear-gradient(-45deg, var(--green) 0 1.5px, transparent 1.5px 4px);
+}
+
+nav {
+  display: flex;
+  gap: 16px;
+  margin-left: 12px;
+  align-self: stretch;
+}
+
+nav a {
+  display: flex;
+  align-items: center;
+  color: var(--ink-soft);
+  text-decoration: none;
+  border-bottom: 2px solid transparent;
+}
+
+nav a.here {
+  color: var(--ink);
+  font-weight: 600;
+  border-color: var(--green);
+}
+
+.title {
+  position: absolute;
+  left: 50%;
+  transform: translateX(-50%);
+  max-width: 34%;
+  overflow: hidden;
+  text-overflow: ellipsis;
+  white-space: nowrap;
+  font-size: 13px;
+  font-weight: 600;
+}
+
+.title .soft {
+  font-weight: 400;
+}
+
+.space {
+  flex: 1;
+}
+
+.icon {
+  display: inline-flex;
+  padding: 5px;
+  border: 0;
+  border-radius: 5px;
+  background: none;
+  color: var(--ink);
+  cursor: pointer;
+}
+
+.icon:hover:enabled {
+  background: var(--paper-deep);
+}
+
+.icon:disabled {
+  opacity: 0.35;
+  cursor: default;
+}
+
+.state {
+  min-width: 56px;
+}
+</style>

@@ -1,0 +1,15 @@
+import { jobSchema, type Job, type StartHandOff } from '@lithe-sieve/contract';
+import { requestJson } from './http';
+
+export const startHandOff = (pieceId: string, body: StartHandOff): Promise<Job> =>
+  requestJson(`/pieces/${pieceId}/hand-offs`, jobSchema, { method: 'POST', body });
+
+export const latestHandOff = (pieceId: string): Promise<Job | null> =>
+  requestJson(`/pieces/${pieceId}/hand-offs/latest`, jobSchema.nullable());
+
+export const getJob = (id: string): Promise<Job> => requestJson(`/jobs/${id}`, jobSchema);
+
+export const cancelJob = (id: string): Promise<Job> => requestJson(`/jobs/${id}`, jobSchema, { method: 'DELETE' });
+
+export const zipAddress = (jobId: string): string => `/api/jobs/${jobId}/all.zip`;
+export const fileAddress = (jobId: string, index: number): string => `/api/jobs/${jobId}/files/${index}`;

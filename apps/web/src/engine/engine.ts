@@ -1,0 +1,159 @@
+import type { Picture, PieceDoc, ProfileId, SourceRef } from '@lithe-sieve/core';
+import * as Comlink from 'comlink';
+import { fetchSourceBytes } from '../api/sources.api';
+import type { RunWorkerApi } from '../workers/run.worker';
+import type { Answer, ColourResult, MaskResult, RunRequest, Thumb, ViewResult } from '../workers/types';
+
+type Remote = Comlink.Remote<RunWorkerApi>;
+
+/** Longest side of what first updates are computed on. */
+const VIEW_SIDE = 1024;
+
+/** What the engine tells its owner; all of it may come in any order, newest last. */
+export interface EngineEvents {
+  view(result: ViewResult): void;
+  mask(result: MaskResult): void;
+  colour(result: ColourResult): void;
+  /** True while something newer than what is shown is being computed at full size. */
+  busy(value: boolean): void;
+  failed(error: { code: string; message: string; remedy: string }): void;
+}
+
+interface Side {
+  worker: Worker;
+  remote: Remote;
+  /** Shared with the worker: the newest request's token. */
+  newest: Int32Array;
+}
+
+function makeSide(): Side {
+  const worker = new Worker(new URL('../workers/run.worker.ts', import.meta.url), { type: 'module' });
+  const remote = Comlink.wrap<RunWorkerApi>(worker);
+  const newest = new Int32Array(new SharedArrayBuffer(4));
+  void remote.attach(newest);
+  return { worker, remote, newest };
+}
+
+/**
+ * Two workers and the traffic to them. A change is first computed at view size, then in full; anything under way for
+ * an older change is given up at its next band of rows.
+ */
+export class Engine {
+  private readonly full = makeSide();
+  private readonly view = makeSide();
+  private readonly loading = new Map<string, Promise<Picture>>();
+  private halvings = 0;
+  private pending: PieceDoc | null = null;
+  private viewBusy = false;
+  private settleTimer: ReturnType<typeof setTimeout> | undefined;
+  private settling: Promise<void> = Promise.resolve();
+
+  constructor(private readonly events: EngineEvents) {}
+
+  /** Begins to decode a file that is on its way to the server, before its hash is known. */
+  async decodeEarly(key: string, file: Blob): Promise<void> {
+    const bytes = new Uint8Array(await file.arrayBuffer());
+    await this.full.remote.decode(key, bytes);
+  }
+
+  async decodedAs(key: string, sha256: string): Promise<void> {
+    await this.full.remote.rename(key, sha256);
+  }
+
+  /** Makes the pictures of these sources ready on both sides. The first one sets the scale of the view. */
+  async load(sources: readonly SourceRef[]): Promise<void> {
+    for (const [i, { sha256 }] of sources.entries()) {
+      const picture = await this.picture(sha256);
+      if (i === 0)
+        this.halvings = Math.max(0, Math.ceil(Math.log2(Math.max(picture.width, picture.height) / VIEW_SIDE)));
+      await this.view.remote.adopt(sha256, picture, this.halvings);
+    }
+  }
+
+  picture(sha256: string): Promise<Picture> {
+    let under = this.loading.get(sha256);
+    if (!under) {
+      under = this.decode(sha256);
+      under.catch(() => this.loading.delete(sha256));
+      this.loading.set(sha256, under);
+    }
+    return under;
+  }
+
+  private async decode(sha256: string): Promise<Picture> {
+    const bytes = (await this.full.remote.has(sha256)) ? new Uint8Array(0) : await fetchSourceBytes(sha256);
+    const result = await this.full.remote.decode(sha256, bytes);
+    if (result?.ok) return result.value;
+    throw result ? Object.assign(new Error(result.error.message), result.error) : new Error('cancelled');
+  }
+
+  thumb(sha256: string): Promise<Thumb | null> {
+    return this.view.remote.thumb(sha256);
+  }
+
+  /** Computes this document; call as often as it changes. */
+  request(doc: PieceDoc): void {
+    this.pending = doc;
+    Atomics.add(this.full.newest, 0, 1); // what is under way in full is old now
+    this.events.busy(true);
+    clearTimeout(this.settleTimer);
+    void this.pumpView();
+  }
+
+  private async pumpView(): Promise<void> {
+    if (this.viewBusy || !this.pending) return;
+    this.viewBusy = true;
+    const doc = this.pending;
+    this.pending = null;
+    const token = Atomics.add(this.view.newest, 0, 1) + 1;
+    this.take(await this.view.remote.view(requestOf(doc, token)), (r) => this.events.view(r));
+    this.viewBusy = false;
+    if (this.pending) void this.pumpView();
+    else this.settleTimer = setTimeout(() => this.settle(doc), SETTLE_MS);
+  }
+
+  private settle(doc: PieceDoc): void {
+    const token = Atomics.add(this.full.newest, 0, 1) + 1;
+    const request = requestOf(doc, token);
+    this.settling = this.settling.then(async () => {
+      if (!this.take(await this.full.remote.mask(request), (r) => this.events.mask(r))) return;
+      if (!this.take(await this.full.remote.colour(request), (r) => this.events.colour(r))) return;
+      if (Atomics.load(this.full.newest, 0) === token) this.events.busy(false);
+    });
+  }
+
+  private take<T>(answer: Answer<T>, use: (value: T) => void): boolean {
+    if (answer === null) return false;
+    if (answer.ok) use(answer.value);
+    else this.events.failed(answer.error);
+    return answer.ok;
+  }
+
+  fingerprints(): Promise<{ mask: string; colour: string } | null> {
+    return this.full.remote.fingerprints();
+  }
+
+  estimate(profile: ProfileId): Promise<number[]> {
+    return this.full.remote.estimate(profile);
+  }
+
+  /** Ends both workers; the engine cannot be used after. */
+  stop(): void {
+    clearTimeout(this.settleTimer);
+    for (const { worker, remote } of [this.full, this.view]) {
+      remote[Comlink.releaseProxy]();
+      worker.terminate();
+    }
+  }
+}
+
+/** Pause after the last change before the full size is computed; a drag sends changes faster than this. */
+const SETTLE_MS = 70;
+
+function requestOf(doc: PieceDoc, token: number): RunRequest {
+  return {
+    token,
+    run: JSON.parse(JSON.stringify(doc.run)) as RunRequest['run'], // plain: proxies do not cross to a worker
+    sources: doc.sources.map(({ id, sha256 }) => ({ id, sha256 })),
+  };
+}

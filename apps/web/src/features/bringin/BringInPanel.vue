@@ -1,0 +1,80 @@
+<script setup lang="ts">
+import { useBringInStore } from '../../stores/bring-in.store';
+
+const bringIn = useBringInStore();
+</script>
+
+<template>
+  <section v-if="bringIn.arrivals.length > 0" class="panel" aria-label="Files on their way in" aria-live="polite">
+    <article v-for="a in bringIn.arrivals" :key="a.id" :class="{ failed: a.state === 'failed' }" data-test="arrival">
+      <template v-if="a.state === 'failed'">
+        <p><strong>Not brought in.</strong> {{ a.message }}</p>
+        <p class="soft">{{ a.remedy }} The other files are not affected.</p>
+        <ElButton size="small" text bg @click="bringIn.dismiss(a.id)">Dismiss</ElButton>
+      </template>
+      <template v-else>
+        <p>
+          {{ a.fileName }}
+          <span class="soft">{{ a.state === 'reading' ? 'being read and checked' : 'being sent' }}</span>
+        </p>
+        <ElProgress
+          :percentage="Math.round(a.progress * 100)"
+          :indeterminate="a.state === 'reading'"
+          :show-text="false"
+        />
+        <ElButton size="small" text bg @click="a.abort.abort()">Cancel</ElButton>
+      </template>
+    </article>
+  </section>
+  <ElDialog
+    :model-value="bringIn.offer !== null"
+    title="These two belong together by name"
+    width="460px"
+    @close="bringIn.offer?.answer(false)"
+  >
+    <p v-if="bringIn.offer">
+      <strong>{{ bringIn.offer.colour }}</strong> and <strong>{{ bringIn.offer.mask }}</strong>: take the second as the
+      mask of the first?
+    </p>
+    <template #footer>
+      <ElButton @click="bringIn.offer?.answer(false)">Two pieces</ElButton>
+      <ElButton type="primary" data-test="one-piece" @click="bringIn.offer?.answer(true)">One piece</ElButton>
+    </template>
+  </ElDialog>
+</template>
+
+<style scoped>
+.panel {
+  position: fixed;
+  right: 16px;
+  bottom: 16px;
+  z-index: 1500;
+  width: 340px;
+  max-height: 60vh;
+  overflow: auto;
+  background: var(--paper-high);
+  border: 1px solid var(--rule);
+  border-radius: 6px;
+  box-shadow: 0 6px 24px #0003;
+}
+
+article {
+  display: grid;
+  gap: 6px;
+  justify-items: start;
+  padding: 10px 14px;
+  border-bottom: 1px solid var(--rule);
+}
+
+article:last-child {
+  border-bottom: 0;
+}
+
+.failed {
+  border-left: 3px solid var(--red);
+}
+
+.el-progress {
+  width: 100%;
+}
+</style>

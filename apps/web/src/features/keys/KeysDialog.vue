@@ -1,0 +1,69 @@
+<script setup lang="ts">
+import { listedKeys } from './keys';
+
+const open = defineModel<boolean>({ required: true });
+
+/** As it stands on the keyboard. */
+function shown(key: string): string {
+  const names: Record<string, string> = { ArrowLeft: '←', ArrowRight: '→', ArrowUp: '↑', ArrowDown: '↓', ' ': 'Space' };
+  return key
+    .split('+')
+    .map((part) => names[part] ?? (part.length === 1 ? part.toUpperCase() : part))
+    .join(' + ')
+    .replace(/^$/, '+');
+}
+</script>
+
+<template>
+  <ElDialog v-model="open" title="Keys" width="720px">
+    <div class="groups">
+      <section v-for="group in listedKeys()" :key="group.title">
+        <h3>{{ group.title }}</h3>
+        <dl>
+          <template v-for="action in group.actions" :key="action.key">
+            <dt>
+              <kbd>{{ shown(action.key) }}</kbd>
+            </dt>
+            <dd>{{ action.says }}</dd>
+          </template>
+        </dl>
+      </section>
+    </div>
+  </ElDialog>
+</template>
+
+<style scoped>
+.groups {
+  columns: 2;
+  column-gap: 32px;
+}
+
+section {
+  break-inside: avoid;
+  margin-bottom: 16px;
+}
+
+h3 {
+  font-size: 13px;
+  margin-bottom: 6px;
+}
+
+dl {
+  display: grid;
+  grid-template-columns: 110px 1fr;
+  gap: 3px 10px;
+  margin: 0;
+}
+
+dd {
+  margin: 0;
+}
+
+kbd {
+  font: inherit;
+  padding: 0 6px;
+  border: 1px solid var(--rule);
+  border-radius: 4px;
+  background: var(--paper-deep);
+}
+</style>

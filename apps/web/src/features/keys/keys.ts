@@ -1,0 +1,59 @@
+import { onScopeDispose, shallowReactive } from 'vue';
+
+/** A key for one action. `key` is as `KeyboardEvent.key` says it; modifiers come before, as in `Ctrl+Shift+z`. */
+export interface KeyAction {
+  key: string;
+  says: string;
+  run(): void;
+  /** A second key for the same action, not listed apart. */
+  also?: string;
+}
+
+export interface KeyGroup {
+  title: string;
+  actions: KeyAction[];
+}
+
+const groups = shallowReactive<KeyGroup[]>([]);
+
+/** Keys while the calling component lives; listed by `?` in the order in which they came. */
+export function useKeys(title: string, actions: KeyAction[]): void {
+  const group = { title, actions };
+  groups.push(group);
+  onScopeDispose(() => groups.splice(groups.indexOf(group), 1));
+}
+
+export function listedKeys(): readonly KeyGroup[] {
+  return groups;
+}
+
+export function nameOfKey(event: KeyboardEvent): string {
+  const shifted = event.shiftKey && (event.key.length > 1 || event.ctrlKey || event.metaKey);
+  const key = event.key.length === 1 ? event.key.toLowerCase() : event.key;
+  return `${event.ctrlKey || event.metaKey ? 'Ctrl+' : ''}${event.altKey ? 'Alt+' : ''}${shifted ? 'Shift+' : ''}${key}`;
+}
+
+/** The one listener on the window. Typing in a field and open dialogues keep their keys. */
+export function startKeys(): () => void {
+  const onKey = (event: KeyboardEvent) => {
+    if (event.defaultPrevented || isTyping(event.target, event)) return;
+    const name = nameOfKey(event);
+    for (const group of [...groups].reverse()) {
+      const action = group.actions.find((a) => a.key === name || a.also === name);
+      if (!action) continue;
+      event.preventDefault();
+      action.run();
+      return;
+    }
+  };
+  window.addEventListener('keydown', onKey);
+  return () => window.removeEventListener('keydown', onKey);
+}
+
+function isTyping(target: EventTarget | null, event: KeyboardEvent): boolean {
+  if (!(target instanceof HTMLElement)) return false;
+  if (target.closest('.el-overlay, .el-popper') && event.key !== '?') return true;
+  if (target instanceof HTMLInputElement && ['radio', 'checkbox'].includes(target.type))
+    return event.key.startsWith('Arrow') || event.key === ' ';
+  return target instanceof HTMLInputElement || target instanceof HTMLTextAreaElement || target.isContentEditable;
+}

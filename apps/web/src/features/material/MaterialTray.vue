@@ -1,0 +1,106 @@
+<script setup lang="ts">
+import type { AlphaMode, PieceDoc } from '@lithe-sieve/core';
+import { computed } from 'vue';
+import NumberSlider from '../../components/NumberSlider.vue';
+import { useEngineStore } from '../../stores/engine.store';
+import { usePieceStore } from '../../stores/piece.store';
+import { MODES, useMaterialActions } from './material-actions';
+
+const props = defineProps<{ doc: PieceDoc }>();
+const piece = usePieceStore();
+const engine = useEngineStore();
+const actions = useMaterialActions();
+
+const MODE_WORDS: Record<AlphaMode, string> = {
+  opaque: 'Alpha is ignored: the whole card shows.',
+  mask: 'Texels at or above the cutoff show whole, the rest not at all.',
+  blend: 'Alpha mixes with what is behind; cards may be drawn in the wrong order, and the shadow is cut at one half.',
+};
+const height = computed(() => (engine.size ? (props.doc.cardWidth * engine.size.height) / engine.size.width : 0));
+
+const setWidth = (cardWidth: number, done: boolean) => {
+  piece.preview((doc) => ({ ...doc, cardWidth }));
+  if (done) piece.finish(`Card ${cardWidth} m wide`);
+};
+</script>
+
+<template>
+  <h3>Material</h3>
+  <p class="soft hint">How the renderer treats the card. Nothing here changes a texel.</p>
+  <ElSegmented
+    :model-value="doc.material.mode"
+    :options="MODES"
+    aria-label="Alpha mode"
+    @change="actions.set({ mode: $event as AlphaMode }, `${$event}`)"
+  />
+  <p class="soft mode">{{ MODE_WORDS[doc.material.mode] }}</p>
+  <NumberSlider
+    label="Cutoff"
+    hint="Alpha from which a texel is kept. Lower keeps more of the fringe, higher thins it."
+    :model-value="doc.material.cutoff"
+    :min="0"
+    :max="1"
+    :step="0.005"
+    :digits="3"
+    @preview="actions.preview({ cutoff: $event })"
+    @commit="actions.setCutoff($event)"
+  />
+  <NumberSlider
+    label="Opacity factor"
+    hint="Multiplies alpha before it is compared with the cutoff, or mixed."
+    :model-value="doc.material.opacity"
+    :min="0"
+    :max="1"
+    @preview="actions.preview({ opacity: $event })"
+    @commit="actions.set({ opacity: $event }, `opacity factor ${$event}`)"
+  />
+  <label class="row">
+    <span>Two-sided</span>
+    <ElSwitch
+      :model-value="doc.material.doubleSided"
+      aria-label="Two-sided"
+      @change="actions.set({ doubleSided: Boolean($event) }, $event ? 'two sides' : 'one side')"
+    />
+  </label>
+  <p class="soft mode">
+    {{
+      doc.material.doubleSided
+        ? 'The back shows too, lit with its normals reversed.'
+        : 'From behind the card is invisible.'
+    }}
+  </p>
+  <NumberSlider
+    label="Card width"
+    hint="Width of the card in metres; its height follows from the picture."
+    :model-value="doc.cardWidth"
+    :min="0.01"
+    :max="100"
+    :digits="3"
+    unit="metres"
+    logarithmic
+    @preview="setWidth($event, false)"
+    @commit="setWidth($event, true)"
+  />
+  <p class="soft">{{ doc.cardWidth.toPrecision(3) }} × {{ height.toPrecision(3) }} m</p>
+</template>
+
+<style scoped>
+h3 {
+  font-size: 15px;
+  font-weight: 650;
+}
+
+.hint {
+  margin-bottom: 10px;
+}
+
+.mode {
+  margin: 4px 0 12px;
+}
+
+.row {
+  display: flex;
+  justify-content: space-between;
+  align-items: center;
+}
+</style>

@@ -1,0 +1,39 @@
+import type { AlphaMode, Material } from '@lithe-sieve/core';
+import { usePieceStore } from '../../stores/piece.store';
+
+export const MODES: AlphaMode[] = ['opaque', 'mask', 'blend'];
+
+/** Changes of the material, by tray, by the handle of the Sieve and by keys. */
+export function useMaterialActions() {
+  const piece = usePieceStore();
+
+  function preview(values: Partial<Material>): void {
+    piece.preview((doc) => ({ ...doc, material: { ...doc.material, ...values } }));
+  }
+
+  function set(values: Partial<Material>, what: string): void {
+    preview(values);
+    piece.finish(`Material: ${what}`);
+  }
+
+  const setCutoff = (cutoff: number) => set({ cutoff }, `cutoff ${cutoff}`);
+
+  function nudgeCutoff(by: number): void {
+    const now = piece.doc?.material.cutoff;
+    if (now !== undefined) setCutoff(Math.min(1, Math.max(0, Math.round((now + by) * 1000) / 1000)));
+  }
+
+  function nextMode(): void {
+    const now = piece.doc?.material.mode;
+    if (!now) return;
+    const mode = MODES[(MODES.indexOf(now) + 1) % MODES.length];
+    set({ mode }, mode);
+  }
+
+  function toggleSides(): void {
+    const now = piece.doc?.material.doubleSided;
+    if (now !== undefined) set({ doubleSided: !now }, now ? 'one side' : 'two sides');
+  }
+
+  return { preview, set, setCutoff, nudgeCutoff, nextMode, toggleSides };
+}

@@ -1,0 +1,330 @@
+<script setup lang="ts">
+import { stepKind, type StepEntry, type StepKindName, type Stretch } from '@lithe-sieve/core';
+import { Plus } from 'lucide-vue-next';
+import Sortable from 'sortablejs';
+import { computed, nextTick, onScopeDispose, useTemplateRef, watch } from 'vue';
+import ThumbCanvas from '../../components/ThumbCanvas.vue';
+import { useBenchStore } from '../../stores/bench.store';
+import { ACCEPTED, filesOf, useBringInStore } from '../../stores/bring-in.store';
+import { useEngineStore } from '../../stores/engine.store';
+import { usePieceStore } from '../../stores/piece.store';
+import { useRunActions } from './run-actions';
+import { kindsOf, stepLabel } from './step-labels';
+
+const piece = usePieceStore();
+const engine = useEngineStore();
+const bench = useBenchStore();
+const bringIn = useBringInStore();
+const actions = useRunActions();
+const chooser = useTemplateRef<HTMLInputElement>('chooser');
+
+const STRETCHES: Stretch[] = ['mask', 'colour'];
+const stepsOf = (stretch: Stretch) => (piece.doc?.run ?? []).filter((s) => stepKind(s.kind).stretch === stretch);
+const reports = computed(() => new Map(engine.steps.map((s) => [s.stepId, s])));
+const isSelected = (id: string) => bench.selection.kind !== 'material' && bench.selection.id === id;
+
+const lists = useTemplateRef<HTMLElement[]>('lists');
+let sortables: Sortable[] = [];
+watch(
+  lists,
+  async (elements) => {
+    await nextTick();
+    for (const s of sortables) s.destroy();
+    sortables = (elements ?? []).map((element) =>
+      Sortable.create(element, { animation: 120, draggable: '.tile', onEnd }),
+    );
+  },
+  { immediate: true },
+);
+onScopeDispose(() => sortables.forEach((s) => s.destroy()));
+
+/** The library has moved the element; put it back and let the document move it. */
+function onEnd({ from, item, oldDraggableIndex, newDraggableIndex }: Sortable.SortableEvent): void {
+  if (oldDraggableIndex === undefined || newDraggableIndex === undefined || oldDraggableIndex === newDraggableIndex)
+    return;
+  const tiles = Array.from(from.querySelectorAll('.tile')).filter((t) => t !== item);
+  from.insertBefore(item, tiles[oldDraggableIndex] ?? null);
+  const step = piece.doc?.run.find((s) => s.id === (item as HTMLElement).dataset['id']);
+  if (step) actions.move(step, newDraggableIndex - oldDraggableIndex);
+}
+
+function onTileKey(event: KeyboardEvent, step: StepEntry): void {
+  if (event.altKey && (event.key === 'ArrowLeft' || event.key === 'ArrowRight')) {
+    event.preventDefault();
+    event.stopPropagation();
+    actions.move(step, event.key === 'ArrowLeft' ? -1 : 1);
+  }
+}
+
+const insert = (kind: string) => actions.insert(kind as StepKindName);
+function addSource(event: Event): void {
+  const input = event.target as HTMLInputElement;
+  void bringIn.asSources(filesOf(input.files));
+  input.value = '';
+}
+</script>
+
+<template>
+  <section class="run" aria-label="The run: from the sources to the result">
+    <div class="tiles">
+      <button
+        v-for="source in piece.doc?.sources"
+        :key="source.id"
+        class="tile source"
+        :class="{ on: isSelected(source.id) }"
+        :aria-pressed="isSelected(source.id)"
+        data-test="source"
+        @click="bench.selection = { kind: 'source', id: source.id }"
+      >
+        <ThumbCanvas class="thumb" :thumb="engine.sourceThumbs.get(source.sha256) ?? null" />
+        <span class="name" :title="source.fileName">{{ source.fileName }}</span>
+      </button>
+      <ElTooltip content="Add a source, for example a mask picture (or drop it here)">
+        <button class="plus" aria-label="Add a source" @click="chooser?.click()"><Plus :size="15" /></button>
+      </ElTooltip>
+      <input
+        ref="chooser"
+        type="file"
+        multiple
+        hidden
+        :accept="ACCEPTED"
+        data-test="source-chooser"
+        @change="addSource"
+      />
+    </div>
+    <template v-for="stretch in STRETCHES" :key="stretch">
+      <div class="mark" aria-hidden="true">
+        <span>{{ stretch }}</span>
+      </div>
+      <div ref="lists" class="tiles" role="group" :aria-label="`${stretch} steps`">
+        <div
+          v-for="step in stepsOf(stretch)"
+          :key="step.id"
+          class="tile"
+          :class="{ on: isSelected(step.id), off: !step.on, failed: reports.get(step.id)?.error }"
+          :data-id="step.id"
+          :data-test="`step-${step.kind}`"
+        >
+          <button
+            class="face"
+            :aria-pressed="isSelected(step.id)"
+            :aria-label="`${stepLabel(step)}${step.on ? '' : ', off'}`"
+            @click="bench.selection = { kind: 'step', id: step.id }"
+            @keydown="onTileKey($event, step)"
+          >
+            <ThumbCanvas class="thumb" :thumb="reports.get(step.id)?.thumb ?? null" />
+            <span v-if="reports.get(step.id)?.error" class="badge" aria-label="This step could not be done">!</span>
+          </button>
+          <span class="name">
+            <ElTooltip :content="step.on ? 'Switch this step off' : 'Switch this step on'">
+              <input
+                type="checkbox"
+                :checked="step.on"
+                :aria-label="`${stepLabel(step)} on`"
+                @change="actions.toggle(step)"
+              />
+            </ElTooltip>
+            {{ stepLabel(step) }}
+          </span>
+        </div>
+      </div>
+      <ElDropdown trigger="click" @command="insert">
+        <button class="plus" :aria-label="`Insert a ${stretch} step`" :data-test="`insert-${stretch}`">
+          <Plus :size="15" />
+        </button>
+        <template #dropdown>
+          <ElDropdownMenu>
+            <ElDropdownItem v-for="kind in kindsOf(stretch)" :key="kind" :command="kind">
+              <span class="kind"
+                ><strong>{{ stepKind(kind).label }}</strong
+                ><span>{{ stepKind(kind).hint }}</span></span
+              >
+            </ElDropdownItem>
+          </ElDropdownMenu>
+        </template>
+      </ElDropdown>
+    </template>
+    <div class="mark" aria-hidden="true"><span>clip</span></div>
+    <button
+      class="tile material"
+      :class="{ on: bench.selection.kind === 'material' }"
+      data-test="material-tile"
+      @click="bench.selection = { kind: 'material' }"
+    >
+      <span class="thumb words">
+        {{ piece.doc?.material.mode }}
+        <b v-if="piece.doc?.material.mode === 'mask'">{{ piece.doc.material.cutoff.toFixed(2) }}</b>
+        <small>{{ piece.doc?.material.doubleSided ? 'two sides' : 'one side' }}</small>
+      </span>
+      <span class="name">Material</span>
+    </button>
+  </section>
+</template>
+
+<style scoped>
+.run {
+  display: flex;
+  align-items: flex-start;
+  gap: 6px;
+  padding: 10px 16px 6px;
+  border-bottom: 1px solid var(--rule);
+  background: var(--paper-deep);
+  overflow-x: auto;
+}
+
+.tiles {
+  display: flex;
+  align-items: flex-start;
+  gap: 4px;
+}
+
+.tile {
+  position: relative;
+  width: 92px;
+  padding: 0;
+  border: 0;
+  background: none;
+  color: var(--ink);
+  font-size: 11.5px;
+  text-align: center;
+  cursor: pointer;
+}
+
+.face {
+  position: relative;
+  padding: 0;
+  border: 0;
+  background: none;
+  cursor: pointer;
+}
+
+.thumb {
+  display: block;
+  width: 62px;
+  height: 62px;
+  margin: 0 auto 4px;
+  object-fit: contain;
+  background: #000;
+  border-radius: 3px;
+  outline: 1px solid #0002;
+}
+
+.source .thumb,
+.words {
+  background: var(--paper-high);
+}
+
+.words {
+  display: grid !important;
+  place-content: center;
+  line-height: 1.35;
+}
+
+.tile.on .thumb {
+  outline: 2.5px solid var(--green);
+}
+
+.tile.on .name {
+  font-weight: 650;
+}
+
+.tile.on::after {
+  content: '';
+  position: absolute;
+  left: 50%;
+  bottom: -12px;
+  width: 10px;
+  height: 10px;
+  background: var(--paper);
+  border: solid var(--rule);
+  border-width: 1px 0 0 1px;
+  transform: translateX(-50%) rotate(45deg);
+}
+
+.tile.off .thumb {
+  opacity: 0.35;
+}
+
+.tile.off .name {
+  text-decoration: line-through;
+}
+
+.badge {
+  position: absolute;
+  top: -4px;
+  right: -6px;
+  width: 17px;
+  height: 17px;
+  border-radius: 50%;
+  background: var(--red);
+  color: var(--paper);
+  font-weight: 700;
+  line-height: 17px;
+}
+
+.name {
+  display: block;
+  overflow: hidden;
+  text-overflow: ellipsis;
+  white-space: nowrap;
+}
+
+.name input {
+  width: 11px;
+  height: 11px;
+  margin: 0 2px 0 0;
+  vertical-align: -1px;
+  accent-color: var(--green);
+}
+
+.mark {
+  flex: none;
+  align-self: stretch;
+  width: 1px;
+  margin: 0 10px 6px 12px;
+  background: var(--rule);
+  position: relative;
+}
+
+.mark span {
+  position: absolute;
+  left: -7px;
+  top: 0;
+  writing-mode: vertical-rl;
+  transform: rotate(180deg);
+  padding: 3px 0;
+  background: var(--paper-deep);
+  color: var(--ink-soft);
+  font-size: 10.5px;
+}
+
+.plus {
+  display: grid;
+  place-items: center;
+  flex: none;
+  width: 26px;
+  height: 26px;
+  margin: 18px 6px;
+  border: 1.3px dashed var(--ink-soft);
+  border-radius: 50%;
+  background: none;
+  color: var(--ink-soft);
+  cursor: pointer;
+}
+
+.plus:hover {
+  color: var(--ink);
+  border-style: solid;
+}
+
+.kind {
+  display: grid;
+  padding: 3px 0;
+  line-height: 1.35;
+}
+
+.kind span {
+  color: var(--ink-soft);
+  font-size: 12px;
+}
+</style>

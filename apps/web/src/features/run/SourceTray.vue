@@ -1,0 +1,131 @@
+<script setup lang="ts">
+import type { SourceRef } from '@lithe-sieve/core';
+import { computed } from 'vue';
+import { useBenchStore } from '../../stores/bench.store';
+import { usePieceStore } from '../../stores/piece.store';
+
+const props = defineProps<{ source: SourceRef }>();
+const piece = usePieceStore();
+const bench = useBenchStore();
+
+const facts = computed(() => piece.facts.get(props.source.sha256));
+const isColour = computed(() => piece.doc?.sources[0]?.id === props.source.id);
+const usedBy = computed(
+  () => piece.doc?.run.filter((s) => s.kind === 'from-channel' && s.params.sourceId === props.source.id).length ?? 0,
+);
+
+const CHANNEL_WORDS = { 1: 'grey', 2: 'grey + alpha', 3: 'RGB', 4: 'RGB + alpha' } as const;
+const ALPHA_WORDS = {
+  none: 'none in the file',
+  present: 'present',
+  opaque: 'there, but all opaque: it was probably not saved',
+  transparent: 'there, but all transparent',
+} as const;
+
+function makeColour(): void {
+  piece.edit(`Colour picture: ${props.source.fileName}`, (doc) => ({
+    ...doc,
+    sources: [props.source, ...doc.sources.filter((s) => s.id !== props.source.id)],
+  }));
+}
+
+function remove(): void {
+  piece.edit(`Remove ${props.source.fileName}`, (doc) => ({
+    ...doc,
+    sources: doc.sources.filter((s) => s.id !== props.source.id),
+  }));
+  bench.selection = { kind: 'material' };
+}
+</script>
+
+<template>
+  <h3>{{ source.fileName }}</h3>
+  <p class="soft hint">
+    {{ isColour ? 'The colour picture of this piece, kept as it came.' : 'A further source, kept as it came.' }} The
+    Sheet shows it while it is selected.
+  </p>
+  <dl v-if="facts" data-test="facts">
+    <dt>Size</dt>
+    <dd>{{ facts.width }} × {{ facts.height }}</dd>
+    <dt>Kind</dt>
+    <dd>{{ facts.format.toUpperCase() }}{{ facts.palette ? ', palette' : '' }}</dd>
+    <dt>Channels</dt>
+    <dd>{{ CHANNEL_WORDS[facts.channels] }}</dd>
+    <dt>Bit depth</dt>
+    <dd>{{ facts.bitDepth }} a channel</dd>
+    <dt>Alpha</dt>
+    <dd :class="{ warn: facts.alpha === 'opaque' || facts.alpha === 'transparent' }">{{ ALPHA_WORDS[facts.alpha] }}</dd>
+    <dt>Border</dt>
+    <dd>
+      <i :style="{ background: `rgb(${facts.border.colour.join()})` }" /> {{ Math.round(100 * facts.border.share) }} %
+      of it alike
+    </dd>
+  </dl>
+  <p v-for="note in facts?.notes" :key="note" class="soft">{{ note }}</p>
+  <p v-if="!isColour" class="soft">
+    {{
+      usedBy > 0
+        ? `Read by ${usedBy} step${usedBy > 1 ? 's' : ''} of the run.`
+        : 'No step of the run reads it yet: insert “From channel”.'
+    }}
+  </p>
+  <div class="tools">
+    <ElButton v-if="!isColour" size="small" @click="makeColour">Make it the colour picture</ElButton>
+    <ElButton size="small" :disabled="(piece.doc?.sources.length ?? 0) < 2" @click="remove"
+      >Remove from the piece</ElButton
+    >
+  </div>
+</template>
+
+<style scoped>
+h3 {
+  font-size: 15px;
+  font-weight: 650;
+  overflow-wrap: anywhere;
+}
+
+.hint {
+  margin-bottom: 12px;
+}
+
+dl {
+  display: grid;
+  grid-template-columns: 76px 1fr;
+  gap: 5px 8px;
+  margin: 0 0 12px;
+}
+
+dt {
+  color: var(--ink-soft);
+}
+
+dd {
+  margin: 0;
+}
+
+dd i {
+  display: inline-block;
+  width: 22px;
+  height: 13px;
+  margin-right: 4px;
+  vertical-align: -2px;
+  border-radius: 2px;
+  outline: 1px solid #0003;
+}
+
+.warn {
+  color: var(--amber);
+  font-weight: 600;
+}
+
+.tools {
+  display: grid;
+  gap: 6px;
+  justify-items: start;
+  margin-top: 12px;
+}
+
+.tools .el-button {
+  margin: 0;
+}
+</style>

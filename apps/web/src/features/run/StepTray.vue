@@ -1,0 +1,72 @@
+<script setup lang="ts">
+import { coverageAt, stepKind, thresholdByte, type StepEntry } from '@lithe-sieve/core';
+import { Trash2 } from 'lucide-vue-next';
+import { computed } from 'vue';
+import { useEngineStore } from '../../stores/engine.store';
+import { usePieceStore } from '../../stores/piece.store';
+import { FORMS } from './forms/forms';
+import { useRunActions } from './run-actions';
+
+const props = defineProps<{ step: StepEntry }>();
+const piece = usePieceStore();
+const engine = useEngineStore();
+const actions = useRunActions();
+
+const kind = computed(() => stepKind(props.step.kind));
+const report = computed(() => engine.steps.find((s) => s.stepId === props.step.id));
+
+/** Kept share before and after the step, at the material's cutoff, from view size. */
+const kept = computed(() => {
+  const at = engine.steps.findIndex((s) => s.stepId === props.step.id);
+  if (at < 0 || !piece.doc || kind.value.stretch !== 'mask') return null;
+  const byte = thresholdByte(piece.doc.material.cutoff, piece.doc.material.opacity);
+  const percent = (share: number) => `${(100 * share).toFixed(1)} %`;
+  const before = at === 0 ? 1 : coverageAt(engine.steps[at - 1].counts, byte);
+  return { before: percent(before), after: percent(coverageAt(engine.steps[at].counts, byte)) };
+});
+</script>
+
+<template>
+  <h3>{{ kind.label }}</h3>
+  <p class="soft hint">{{ kind.hint }}</p>
+  <ElAlert
+    v-if="report?.error"
+    type="error"
+    :title="report.error.message"
+    :description="report.error.remedy"
+    :closable="false"
+  />
+  <component
+    :is="FORMS[step.kind]"
+    v-if="FORMS[step.kind]"
+    :key="step.id"
+    :params="step.params"
+    :step-id="step.id"
+    @preview="actions.previewParams(step, $event)"
+    @commit="(params: object, what: string) => actions.setParams(step, params, what)"
+  />
+  <p v-else class="soft">There is nothing to set.</p>
+  <p v-if="kept" class="soft kept">Before this step {{ kept.before }} kept<br />After it {{ kept.after }}</p>
+  <ElButton size="small" class="delete" @click="actions.remove(step)"
+    ><Trash2 :size="13" />&nbsp;Delete this step</ElButton
+  >
+</template>
+
+<style scoped>
+h3 {
+  font-size: 15px;
+  font-weight: 650;
+}
+
+.hint {
+  margin-bottom: 12px;
+}
+
+.kept {
+  margin-top: 12px;
+}
+
+.delete {
+  margin-top: 14px;
+}
+</style>

@@ -1,0 +1,108 @@
+import {
+  dropBackdrop,
+  endOfStretch,
+  makeStep,
+  moveStep,
+  stepKind,
+  type PieceDoc,
+  type StepEntry,
+  type StepKindName,
+  type StepParams,
+} from '@lithe-sieve/core';
+import { makeId } from '../../document/ids';
+import { useBenchStore } from '../../stores/bench.store';
+import { usePieceStore } from '../../stores/piece.store';
+import { stepLabel } from './step-labels';
+
+/** Everything that can be done to the run, by mouse and by keys alike. */
+export function useRunActions() {
+  const piece = usePieceStore();
+  const bench = useBenchStore();
+
+  const selectedStep = (): StepEntry | undefined => {
+    const { selection } = bench;
+    return selection.kind === 'step' ? piece.doc?.run.find((s) => s.id === selection.id) : undefined;
+  };
+  const withRun = (change: (run: StepEntry[]) => StepEntry[]) => (doc: PieceDoc) => ({ ...doc, run: change(doc.run) });
+
+  /** Behind the selected step where that is of the same stretch, else at the end of the stretch. */
+  function insert(kind: StepKindName): void {
+    const step = makeStep(makeId(), kind, startingParams(kind));
+    piece.edit(
+      `Insert ${stepKind(kind).label}`,
+      withRun((run) => {
+        const selected = selectedStep();
+        const fits = selected && stepKind(selected.kind).stretch === stepKind(kind).stretch;
+        const at = fits ? run.indexOf(selected) + 1 : endOfStretch(run, kind);
+        return run.toSpliced(at, 0, step);
+      }),
+    );
+    bench.selection = { kind: 'step', id: step.id };
+  }
+
+  function startingParams(kind: StepKindName): Partial<StepParams[StepKindName]> {
+    const first = piece.doc?.sources[0];
+    const facts = first && piece.facts.get(first.sha256);
+    if (kind === 'from-channel') return { channel: facts?.alpha === 'present' ? 'alpha' : 'luminance' };
+    if (kind === 'from-colour' && facts) return dropBackdrop(facts);
+    return {};
+  }
+
+  function remove(step: StepEntry): void {
+    const run = piece.doc?.run ?? [];
+    const at = run.indexOf(step);
+    const next = run[at + 1] ?? run[at - 1];
+    piece.edit(
+      `Delete ${stepLabel(step)}`,
+      withRun((r) => r.filter((s) => s.id !== step.id)),
+    );
+    bench.selection = next ? { kind: 'step', id: next.id } : { kind: 'material' };
+  }
+
+  function toggle(step: StepEntry): void {
+    piece.edit(
+      `${step.on ? 'Switch off' : 'Switch on'} ${stepLabel(step)}`,
+      withRun((r) => r.map((s) => (s.id === step.id ? { ...s, on: !s.on } : s))),
+    );
+  }
+
+  function move(step: StepEntry, by: number): void {
+    piece.edit(
+      `Move ${stepLabel(step)}`,
+      withRun((r) => moveStep(r, step.id, by)),
+    );
+  }
+
+  function withParams(id: string, params: object) {
+    return withRun((r) =>
+      r.map((s) => (s.id === id ? ({ ...s, params: { ...s.params, ...params } } as StepEntry) : s)),
+    );
+  }
+
+  /** While a control is dragged. */
+  function previewParams(step: StepEntry, params: object): void {
+    piece.preview(withParams(step.id, params));
+  }
+
+  function setParams(step: StepEntry, params: object, what: string): void {
+    piece.preview(withParams(step.id, params));
+    piece.finish(`${stepLabel(step)}: ${what}`);
+  }
+
+  /** Selects what stands next to the selection in the strip. */
+  function selectNext(by: number): void {
+    const doc = piece.doc;
+    if (!doc) return;
+    const order = [
+      ...doc.sources.map((s) => ({ kind: 'source' as const, id: s.id })),
+      ...doc.run.map((s) => ({ kind: 'step' as const, id: s.id })),
+    ];
+    const { selection } = bench;
+    const at =
+      selection.kind === 'material' ? (by > 0 ? -1 : order.length) : order.findIndex((o) => o.id === selection.id);
+    const next = order[at + by];
+    if (next) bench.selection = next;
+  }
+
+  return { selectedStep, insert, remove, toggle, move, previewParams, setParams, selectNext };
+}

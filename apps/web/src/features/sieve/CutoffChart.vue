@@ -1,0 +1,266 @@
+<script setup lang="ts">
+import { coverageCurve, thresholdByte, type Histogram } from '@lithe-sieve/core';
+import {
+  BarController,
+  BarElement,
+  Chart,
+  LinearScale,
+  LineController,
+  LineElement,
+  LogarithmicScale,
+  PointElement,
+} from 'chart.js';
+import { computed, onBeforeUnmount, onMounted, ref, shallowRef, useTemplateRef, watch } from 'vue';
+import { useBenchStore } from '../../stores/bench.store';
+import { usePieceStore } from '../../stores/piece.store';
+import { useMaterialActions } from '../material/material-actions';
+
+Chart.register(BarController, BarElement, LineController, LineElement, PointElement, LinearScale, LogarithmicScale);
+
+const props = defineProps<{ counts: Histogram | null }>();
+const piece = usePieceStore();
+const bench = useBenchStore();
+const actions = useMaterialActions();
+const canvas = useTemplateRef<HTMLCanvasElement>('canvas');
+const handle = useTemplateRef<HTMLElement>('handle');
+const chart = shallowRef<Chart<'bar' | 'line', { x: number; y: number }[]> | null>(null);
+/** Left edge and width of the plot, in CSS pixels. */
+const plot = ref({ left: 0, width: 1 });
+
+const BINS = 64;
+const material = computed(() => piece.doc?.material);
+const cutoff = computed(() => material.value?.cutoff ?? 0.5);
+const curve = computed(() => props.counts && coverageCurve(props.counts));
+const kept = computed(() => {
+  const m = material.value;
+  return curve.value && m ? curve.value[thresholdByte(m.cutoff, m.opacity)] : null;
+});
+
+function colour(name: string): string {
+  return getComputedStyle(document.documentElement).getPropertyValue(name).trim();
+}
+
+/** Bars of four alphas each; the curve over cutoffs, opacity factor included. */
+function fill(): void {
+  const { value: target } = chart;
+  const { counts } = props;
+  const values = curve.value;
+  if (!target || !counts || !values) return;
+  const total = counts.reduce((sum, n) => sum + n, 0);
+  const bars = Array.from({ length: BINS }, (_, b) => {
+    const share = (counts[4 * b] + counts[4 * b + 1] + counts[4 * b + 2] + counts[4 * b + 3]) / total;
+    return { x: (b + 0.5) / BINS, y: Math.max(share, FLOOR) };
+  });
+  const opacity = material.value?.opacity ?? 1;
+  target.data.datasets[0].data = bars;
+  target.data.datasets[1].data = Array.from({ length: 129 }, (_, i) => ({
+    x: i / 128,
+    y: values[thresholdByte(i / 128, opacity)],
+  }));
+  target.update('none');
+  const { left, width } = target.chartArea;
+  plot.value = { left, width };
+}
+
+const FLOOR = 1e-7; // below one texel of the largest picture: the log scale has no zero
+
+onMounted(() => {
+  chart.value = new Chart(canvas.value!, {
+    type: 'bar',
+    data: {
+      datasets: [
+        {
+          type: 'bar',
+          data: [],
+          yAxisID: 'texels',
+          barPercentage: 0.9,
+          categoryPercentage: 1,
+          grouped: false,
+          barThickness: 3.4,
+          backgroundColor: () => colour('--bar'),
+        },
+        { type: 'line', data: [], yAxisID: 'coverage', pointRadius: 0, borderWidth: 2, borderColor: () => colour('--green') },
+      ],
+    },
+    options: {
+      animation: false,
+      maintainAspectRatio: false,
+      events: [],
+      layout: { padding: { left: 8, right: 8, top: 16 } },
+      scales: {
+        x: { type: 'linear', min: 0, max: 1, display: false, offset: false },
+        texels: { type: 'logarithmic', min: FLOOR, max: 1, display: false },
+        coverage: { type: 'linear', min: 0, max: 1, display: false },
+      },
+      onResize: () => requestAnimationFrame(fill),
+    },
+  });
+  fill();
+});
+onBeforeUnmount(() => chart.value?.destroy());
+watch(() => [props.counts, material.value?.opacity, bench.theme], fill, { flush: 'post' });
+
+function cutoffAt(event: PointerEvent): number {
+  const box = canvas.value!.getBoundingClientRect();
+  const t = (event.clientX - box.left - plot.value.left) / plot.value.width;
+  return Math.round(Math.min(1, Math.max(0, t)) * 200) / 200;
+}
+
+let dragging = false;
+function onDown(event: PointerEvent): void {
+  if (event.button !== 0) return;
+  dragging = true;
+  (event.currentTarget as HTMLElement).setPointerCapture(event.pointerId);
+  handle.value?.focus();
+  actions.preview({ cutoff: cutoffAt(event) });
+}
+function onMove(event: PointerEvent): void {
+  if (dragging) actions.preview({ cutoff: cutoffAt(event) });
+}
+function onUp(): void {
+  if (dragging) piece.finish(`Material: cutoff ${cutoff.value}`);
+  dragging = false;
+}
+function onCancel(): void {
+  if (dragging) piece.abandon();
+  dragging = false;
+}
+
+function onKey(event: KeyboardEvent): void {
+  const steps: Record<string, number> = {
+    ArrowLeft: -0.005,
+    ArrowDown: -0.005,
+    ArrowRight: 0.005,
+    ArrowUp: 0.005,
+    PageDown: -0.05,
+    PageUp: 0.05,
+    Home: -1,
+    End: 1,
+  };
+  if (event.key === 'Escape' && dragging) onCancel();
+  const by = steps[event.key];
+  if (by === undefined) return;
+  event.preventDefault();
+  actions.nudgeCutoff(by);
+}
+</script>
+
+<template>
+  <section class="what-passes" aria-label="What passes at which cutoff">
+    <h4>
+      <span>What passes</span>
+      <span class="soft">
+        cutoff
+        <ElInputNumber
+          :model-value="cutoff"
+          :min="0"
+          :max="1"
+          :precision="3"
+          :controls="false"
+          size="small"
+          aria-label="Cutoff"
+          data-test="cutoff"
+          @change="(v) => v !== undefined && actions.setCutoff(v)"
+        />
+        keeps <b data-test="kept">{{ kept === null ? '–' : `${(100 * kept).toFixed(1)} %` }}</b>
+      </span>
+    </h4>
+    <div class="plot" @pointerdown="onDown" @pointermove="onMove" @pointerup="onUp" @pointercancel="onCancel">
+      <canvas
+        ref="canvas"
+        role="img"
+        aria-label="Alpha histogram on a logarithmic scale, and coverage against cutoff"
+      />
+      <div class="line" :style="{ left: `${plot.left + cutoff * plot.width}px` }">
+        <span
+          ref="handle"
+          class="handle"
+          role="slider"
+          tabindex="0"
+          aria-label="Cutoff"
+          aria-valuemin="0"
+          aria-valuemax="1"
+          :aria-valuenow="cutoff"
+          data-test="cutoff-handle"
+          @keydown="onKey"
+        />
+      </div>
+    </div>
+    <p class="soft axis"><span>alpha 0, dropped first</span><span>texels (log) and coverage</span><span>1</span></p>
+  </section>
+</template>
+
+<style scoped>
+.what-passes {
+  display: grid;
+  grid-template-rows: auto 1fr auto;
+  min-width: 0;
+  padding: 8px 14px 6px;
+}
+
+h4 {
+  display: flex;
+  justify-content: space-between;
+  align-items: center;
+  font-size: 12px;
+  font-weight: 600;
+}
+
+h4 .soft {
+  font-weight: 400;
+}
+
+h4 b {
+  color: var(--ink);
+}
+
+h4 .el-input-number {
+  width: 60px;
+}
+
+h4 :deep(.el-input__wrapper) {
+  padding: 0 4px;
+  border-bottom: 1px solid var(--rule);
+  border-radius: 0;
+  background: none;
+  box-shadow: none;
+}
+
+.plot {
+  position: relative;
+  min-height: 0;
+  cursor: ew-resize;
+  touch-action: none;
+}
+
+.plot canvas {
+  position: absolute;
+  inset: 0;
+}
+
+.line {
+  position: absolute;
+  top: 0;
+  bottom: 0;
+  width: 0;
+  border-left: 1.5px solid var(--ink);
+  pointer-events: none;
+}
+
+.handle {
+  position: absolute;
+  top: 1px;
+  left: -8px;
+  width: 14px;
+  height: 14px;
+  background: var(--paper-high);
+  border: 1.5px solid var(--ink);
+  transform: rotate(45deg);
+}
+
+.axis {
+  display: flex;
+  justify-content: space-between;
+  font-size: 11px;
+}
+</style>

@@ -1,0 +1,72 @@
+<script setup lang="ts">
+import type { Snag } from '@lithe-sieve/core';
+import { makeId } from '../../document/ids';
+import { useEngineStore } from '../../stores/engine.store';
+import { usePieceStore } from '../../stores/piece.store';
+
+const engine = useEngineStore();
+const piece = usePieceStore();
+
+function mend({ remedy }: Snag): void {
+  if (remedy) piece.edit(remedy.label, (doc) => remedy.apply(doc, makeId));
+}
+</script>
+
+<template>
+  <section class="snags" aria-label="Snags" aria-live="polite">
+    <h4>
+      <span>Snags</span><span class="soft">{{ engine.snags.length }}</span>
+    </h4>
+    <ul v-if="engine.snags.length > 0">
+      <li v-for="snag in engine.snags" :key="snag.id" :data-test="`snag-${snag.id}`">
+        <p>{{ snag.text }}</p>
+        <button v-if="snag.remedy" @click="mend(snag)">{{ snag.remedy.label }}</button>
+      </li>
+    </ul>
+    <p v-else class="soft">
+      {{ engine.mask ? 'Nothing that would bite later.' : 'Looked for once the mask is there.' }}
+    </p>
+  </section>
+</template>
+
+<style scoped>
+.snags {
+  min-width: 0;
+  padding: 8px 14px 6px;
+  overflow-y: auto;
+}
+
+h4 {
+  display: flex;
+  justify-content: space-between;
+  min-height: 24px;
+  align-items: center;
+  font-size: 12px;
+  font-weight: 600;
+}
+
+ul {
+  display: grid;
+  gap: 9px;
+  margin: 2px 0 0;
+  padding: 0;
+  list-style: none;
+}
+
+li {
+  padding-left: 10px;
+  border-left: 3px solid var(--amber);
+}
+
+button {
+  padding: 0;
+  border: 0;
+  background: none;
+  color: var(--green);
+  font-size: inherit;
+  text-align: left;
+  text-decoration: underline;
+  text-underline-offset: 2px;
+  cursor: pointer;
+}
+</style>

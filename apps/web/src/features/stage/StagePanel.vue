@@ -1,0 +1,314 @@
+<script setup lang="ts">
+import { colourMips, type Rgb } from '@lithe-sieve/core';
+import { computed, onBeforeUnmount, onMounted, ref, shallowRef, useTemplateRef, watch } from 'vue';
+import NumberSlider from '../../components/NumberSlider.vue';
+import { useBenchStore, type Backdrop, type SheetMode } from '../../stores/bench.store';
+import { useEngineStore } from '../../stores/engine.store';
+import { usePieceStore } from '../../stores/piece.store';
+import { useKeys } from '../keys/keys';
+import { MODES, useMaterialActions } from '../material/material-actions';
+import { useRunActions } from '../run/run-actions';
+import { usePointers } from './pointers';
+import { Stage } from './stage';
+
+const piece = usePieceStore();
+const engine = useEngineStore();
+const bench = useBenchStore();
+const material = useMaterialActions();
+const run = useRunActions();
+
+const root = useTemplateRef<HTMLElement>('root');
+const canvas = useTemplateRef<HTMLCanvasElement>('canvas');
+const sheetBox = useTemplateRef<HTMLElement>('sheetBox');
+const standBox = useTemplateRef<HTMLElement>('standBox');
+const stage = shallowRef<Stage | null>(null);
+const noGraphics = ref('');
+
+const SHEET_MODES: SheetMode[] = ['picture', 'mask', 'kept', 'fringe'];
+const BACKDROPS: Backdrop[] = ['shore', 'pale', 'dark'];
+const SIDES = [
+  { label: 'one side', value: 'one' },
+  { label: 'two sides', value: 'two' },
+];
+
+const pointers = usePointers(stage, pickColour);
+
+/** The picture under a selected source's tile; the result otherwise. */
+const shownSource = computed(() => {
+  const { selection } = bench;
+  return selection.kind === 'source' ? piece.doc?.sources.find((s) => s.id === selection.id) : undefined;
+});
+
+function layOut(): void {
+  const box = root.value?.getBoundingClientRect();
+  if (!box || !stage.value || !sheetBox.value || !standBox.value) return;
+  const place = (element: HTMLElement) => {
+    const r = element.getBoundingClientRect();
+    return { x: r.left - box.left, y: r.top - box.top, width: r.width, height: r.height };
+  };
+  const first = stage.value.view('sheet').width === 0;
+  stage.value.layOut(box.width, box.height, { sheet: place(sheetBox.value), stand: place(standBox.value) });
+  if (first) stage.value.sheet.fit(stage.value.view('sheet'));
+  pointers.refresh();
+}
+
+let observer: ResizeObserver | undefined;
+onMounted(() => {
+  try {
+    stage.value = new Stage(canvas.value!);
+  } catch {
+    noGraphics.value = 'This browser offers no WebGL 2, which the Sheet and the Stand draw with.';
+    return;
+  }
+  canvas.value!.addEventListener('webglcontextlost', (event) => {
+    event.preventDefault();
+    noGraphics.value = 'The graphics card was taken away. Your work is saved; reload the page to see it again.';
+  });
+  observer = new ResizeObserver(layOut);
+  observer.observe(sheetBox.value!);
+  observer.observe(standBox.value!);
+  stage.value.stand.setDistance(bench.distance);
+  stage.value.stand.setBackdrop(bench.backdrop);
+  layOut();
+  bringLook();
+  bringSize();
+  if (engine.mask) stage.value.setMask(engine.mask.levels);
+  if (engine.colour) stage.value.setColour(engine.colour.levels);
+});
+onBeforeUnmount(() => {
+  observer?.disconnect();
+  stage.value?.stop();
+});
+
+function bringSize(): void {
+  if (!engine.size || !stage.value) return;
+  if (stage.value.sheet.setPicture(engine.size.width, engine.size.height))
+    stage.value.sheet.fit(stage.value.view('sheet'));
+  stage.value.stand.setCard(engine.size.width, engine.size.height);
+  pointers.refresh();
+  stage.value.invalidate('sheet', 'stand');
+}
+
+/** The material and what the Sheet shows: uniforms only, nothing is computed. */
+function bringLook(): void {
+  const m = piece.doc?.material;
+  if (!m || !stage.value) return;
+  stage.value.sheet.setLook(shownSource.value ? 'picture' : bench.sheetMode, m.cutoff, m.opacity);
+  stage.value.stand.setMaterial(m);
+  stage.value.invalidate('sheet', 'stand');
+}
+
+watch(() => engine.size, bringSize);
+watch(() => [piece.doc?.material, bench.sheetMode, shownSource.value?.id], bringLook);
+watch(
+  () => engine.mask,
+  (mask) => mask && stage.value?.setMask(mask.levels),
+);
+watch(
+  () => engine.colour,
+  (colour) => colour && stage.value?.setColour(colour.levels),
+);
+watch(
+  () => bench.distance,
+  (sides) => {
+    stage.value?.stand.setDistance(sides);
+    pointers.refresh();
+    stage.value?.invalidate('stand');
+  },
+);
+watch(
+  () => bench.backdrop,
+  (name) => {
+    stage.value?.stand.setBackdrop(name);
+    stage.value?.invalidate('stand');
+  },
+);
+watch(shownSource, async (source) => {
+  if (!source) return stage.value?.setSource(null);
+  const picture = await engine.engine().picture(source.sha256);
+  if (shownSource.value?.id === source.id) stage.value?.setSource([picture, ...colourMips(picture)]);
+});
+
+async function pickColour(texel: { x: number; y: number }): Promise<void> {
+  const picking = bench.picking;
+  const first = piece.doc?.sources[0];
+  const step = piece.doc?.run.find((s) => s.id === picking?.stepId);
+  if (!picking || !first || step?.kind !== 'from-colour') return;
+  const { data, width } = await engine.engine().picture(first.sha256);
+  const i = 4 * (texel.y * width + texel.x);
+  const colour: Rgb = [data[i], data[i + 1], data[i + 2]];
+  run.setParams(step, { [picking.list]: [...step.params[picking.list], colour] }, `${picking.list} a colour`);
+}
+
+/** Metres between camera and card. */
+const metres = computed({
+  get: () => bench.distance * longestSide(),
+  set: (value) => (bench.distance = value / longestSide()),
+});
+function longestSide(): number {
+  const width = piece.doc?.cardWidth ?? 1;
+  return engine.size ? width * Math.max(1, engine.size.height / engine.size.width) : width;
+}
+
+function startDivider(event: PointerEvent): void {
+  const bar = event.currentTarget as HTMLElement;
+  bar.setPointerCapture(event.pointerId);
+  const move = (e: PointerEvent) => {
+    const box = root.value!.getBoundingClientRect();
+    bench.split = Math.min(0.8, Math.max(0.2, (e.clientX - box.left) / box.width));
+  };
+  const end = () => bar.removeEventListener('pointermove', move);
+  bar.addEventListener('pointermove', move);
+  bar.addEventListener('pointerup', end, { once: true });
+  bar.addEventListener('pointercancel', end, { once: true });
+}
+
+function fit(): void {
+  stage.value?.sheet.fit(stage.value.view('sheet'));
+  pointers.refresh();
+  stage.value?.invalidate('sheet');
+}
+function oneToOne(): void {
+  stage.value?.sheet.oneToOne();
+  pointers.refresh();
+  stage.value?.invalidate('sheet');
+}
+function flip(): void {
+  stage.value?.stand.flip();
+  pointers.refresh();
+  stage.value?.invalidate('stand');
+}
+const nudgeSplit = (by: number) => (bench.split = Math.min(0.8, Math.max(0.2, bench.split + by)));
+
+useKeys('Sheet', [
+  ...SHEET_MODES.map((mode, i) => ({
+    key: String(i + 1),
+    says: `Show ${mode}`,
+    run: () => void (bench.sheetMode = mode),
+  })),
+  { key: '0', says: 'Fit the picture', run: fit },
+  { key: '9', says: 'One texel on one pixel', run: oneToOne },
+  { key: '+', also: '=', says: 'Closer', run: () => pointers.zoomSheet(1.5) },
+  { key: '-', says: 'Farther', run: () => pointers.zoomSheet(1 / 1.5) },
+]);
+useKeys('Stand', [
+  { key: 'f', says: 'Front or back', run: flip },
+  { key: 'j', says: 'Nearer', run: () => void (bench.distance = Math.max(0.5, bench.distance / 1.2)) },
+  { key: 'k', says: 'Farther away', run: () => void (bench.distance = Math.min(120, bench.distance * 1.2)) },
+  { key: 'm', says: 'Opaque, mask, blend', run: () => material.nextMode() },
+  { key: 't', says: 'One side or two', run: () => material.toggleSides() },
+  {
+    key: 'g',
+    says: 'Next backdrop',
+    run: () => void (bench.backdrop = BACKDROPS[(BACKDROPS.indexOf(bench.backdrop) + 1) % 3]),
+  },
+]);
+
+/** For the browser test and for the curious: what the main thread spent on the last frame. */
+defineExpose({ stage });
+</script>
+
+<template>
+  <div
+    ref="root"
+    class="stage"
+    :style="{ gridTemplateColumns: `minmax(0, ${bench.split}fr) 7px minmax(0, ${1 - bench.split}fr)` }"
+  >
+    <canvas ref="canvas" class="drawing" aria-hidden="true" data-test="drawing" />
+    <section
+      ref="sheetBox"
+      class="view"
+      :class="{ picking: bench.picking }"
+      tabindex="0"
+      aria-label="Sheet: the picture laid flat. Arrow keys pan, plus and minus zoom."
+      data-test="sheet"
+      v-on="pointers.sheet"
+    >
+      <div class="top" @pointerdown.stop @wheel.stop>
+        <ElSegmented v-model="bench.sheetMode" :options="SHEET_MODES" aria-label="What the Sheet shows" />
+      </div>
+      <p v-if="bench.picking" class="note" role="status">Touch a colour to {{ bench.picking.list }}. Esc ends it.</p>
+      <p v-else-if="shownSource" class="note" role="status">Showing the source {{ shownSource.fileName }}</p>
+      <i v-if="pointers.marks.value.sheet" class="mark" :style="pointers.marks.value.sheet" />
+      <div class="foot">
+        <span data-test="readout">{{ pointers.readout.value }}</span>
+        <span class="tools" @pointerdown.stop>
+          <span v-if="stage && engine.size && Math.max(engine.size.width, engine.size.height) > stage.maxSide"
+            >drawn at {{ stage.maxSide }}, computed in full</span
+          >
+          <button title="Fit (0)" @click="fit">fit</button>
+          <button title="One texel on one pixel (9)" @click="oneToOne">1:1</button>
+          <span class="percent" data-test="zoom">{{ pointers.zoomText.value }}</span>
+        </span>
+      </div>
+    </section>
+    <div
+      class="divider"
+      role="separator"
+      aria-orientation="vertical"
+      aria-label="Divider of Sheet and Stand"
+      :aria-valuenow="Math.round(bench.split * 100)"
+      tabindex="0"
+      @pointerdown="startDivider"
+      @keydown.left.prevent="nudgeSplit(-0.05)"
+      @keydown.right.prevent="nudgeSplit(0.05)"
+    />
+    <section
+      ref="standBox"
+      class="view"
+      tabindex="0"
+      aria-label="Stand: the card lit in space. Arrow keys go round it."
+      data-test="stand"
+      v-on="pointers.stand"
+    >
+      <div class="top" @pointerdown.stop @wheel.stop>
+        <ElSegmented
+          v-if="piece.doc"
+          :model-value="piece.doc.material.mode"
+          :options="MODES"
+          aria-label="Alpha mode"
+          data-test="mode"
+          @change="material.set({ mode: $event as never }, `${$event}`)"
+        />
+        <ElSegmented
+          v-if="piece.doc"
+          :model-value="piece.doc.material.doubleSided ? 'two' : 'one'"
+          :options="SIDES"
+          aria-label="Sides"
+          @change="material.toggleSides()"
+        />
+      </div>
+      <i v-if="pointers.marks.value.stand" class="mark" :style="pointers.marks.value.stand" />
+      <div class="foot">
+        <span data-test="stand-readout">{{ pointers.standText.value }}</span>
+        <span class="tools" @pointerdown.stop>
+          <button title="Front or back (F)" data-test="flip" @click="flip">front / back</button>
+          <ElSelect v-model="bench.backdrop" size="small" aria-label="Backdrop (G)" class="backdrop">
+            <ElOption v-for="b in BACKDROPS" :key="b" :value="b" :label="b" />
+          </ElSelect>
+        </span>
+        <span class="distance" @pointerdown.stop @wheel.stop>
+          <NumberSlider
+            label="Distance"
+            hint="How far the camera stands from the card, in metres. Farther away the renderer samples smaller mip levels."
+            :model-value="metres"
+            :min="0.5 * longestSide()"
+            :max="120 * longestSide()"
+            :digits="2"
+            unit="metres"
+            logarithmic
+            @preview="metres = $event"
+            @commit="metres = $event"
+          />
+        </span>
+      </div>
+    </section>
+    <p v-if="noGraphics || engine.failure" class="fault" role="alert">
+      {{ noGraphics || engine.failure?.message }} <span v-if="engine.failure">{{ engine.failure.remedy }}</span>
+    </p>
+    <p v-else-if="!engine.mask" class="fault quiet" role="status">Reading the picture…</p>
+    <span v-if="engine.busy && engine.mask" class="busy" role="status">computing in full…</span>
+  </div>
+</template>
+
+<style scoped src="./stage-panel.css"></style>

@@ -1,0 +1,113 @@
+<script setup lang="ts">
+import type { PieceSummary } from '@lithe-sieve/contract';
+import { Copy, Pencil, Trash2 } from 'lucide-vue-next';
+
+defineProps<{ piece: PieceSummary }>();
+defineEmits<{ rename: []; duplicate: []; remove: [] }>();
+
+const day = new Intl.DateTimeFormat('en-GB', { day: 'numeric', month: 'short', hour: '2-digit', minute: '2-digit' });
+</script>
+
+<template>
+  <article>
+    <RouterLink :to="`/bench/${piece.id}`" class="picture linen" :aria-label="`Open ${piece.name}`">
+      <img :src="`/api/pieces/${piece.id}/picture.png?revision=${piece.revision}`" alt="" />
+    </RouterLink>
+    <div class="line">
+      <RouterLink :to="`/bench/${piece.id}`" class="name" tabindex="-1">{{ piece.name }}</RouterLink>
+      <span class="tools">
+        <button :aria-label="`Rename ${piece.name}`" title="Rename" @click="$emit('rename')">
+          <Pencil :size="14" />
+        </button>
+        <button :aria-label="`Duplicate ${piece.name}`" title="Duplicate" @click="$emit('duplicate')">
+          <Copy :size="14" />
+        </button>
+        <button :aria-label="`Delete ${piece.name}`" title="Delete (can be undone)" @click="$emit('remove')">
+          <Trash2 :size="14" />
+        </button>
+      </span>
+    </div>
+    <p class="soft">
+      {{ piece.width }} × {{ piece.height }} · {{ piece.mode }}
+      <template v-if="piece.coverage !== null"> · keeps {{ (100 * piece.coverage).toFixed(1) }} %</template>
+    </p>
+    <p class="soft">
+      {{
+        piece.handedOffAt
+          ? `handed off ${day.format(new Date(piece.handedOffAt))}`
+          : `changed ${day.format(new Date(piece.updatedAt))}`
+      }}
+    </p>
+    <p v-if="piece.snags.length > 0" class="snag" :title="piece.snags.join('\n')">
+      {{ piece.snags.length === 1 ? piece.snags[0] : `${piece.snags.length} snags: ${piece.snags[0]}` }}
+    </p>
+  </article>
+</template>
+
+<style scoped>
+article {
+  display: grid;
+  gap: 3px;
+}
+
+.picture {
+  display: grid;
+  place-items: center;
+  height: 216px;
+  margin-bottom: 5px;
+  border-radius: 5px;
+  overflow: hidden;
+}
+
+img {
+  max-width: 100%;
+  max-height: 200px;
+}
+
+.line {
+  display: flex;
+  justify-content: space-between;
+  align-items: center;
+}
+
+.name {
+  font-size: 14px;
+  font-weight: 650;
+  color: var(--ink);
+  text-decoration: none;
+  overflow: hidden;
+  text-overflow: ellipsis;
+  white-space: nowrap;
+}
+
+.tools {
+  display: flex;
+  flex: none;
+}
+
+.tools button {
+  display: flex;
+  padding: 5px;
+  border: 0;
+  border-radius: 4px;
+  background: none;
+  color: var(--ink-soft);
+  cursor: pointer;
+}
+
+.tools button:hover {
+  background: var(--paper-deep);
+  color: var(--ink);
+}
+
+.snag {
+  margin-top: 3px;
+  padding-left: 8px;
+  border-left: 3px solid var(--amber);
+  display: -webkit-box;
+  -webkit-line-clamp: 2;
+  line-clamp: 2;
+  -webkit-box-orient: vertical;
+  overflow: hidden;
+}
+</style>

@@ -1,0 +1,10 @@
+import 'element-plus/theme-chalk/dark/css-vars.css';
+import 'element-plus/theme-chalk/el-message.css';
+import '@fontsource-variable/commissioner';
+import './styles/theme.css';
+import { createPinia } from 'pinia';
+import { createApp } from 'vue';
+import App from './App.vue';
+import { router } from './router';
+
+createApp(App).use(createPinia()).use(router).mount('#app');

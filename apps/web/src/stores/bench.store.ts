@@ -1,0 +1,33 @@
+import { defineStore } from 'pinia';
+import { ref, watch } from 'vue';
+
+export type SheetMode = 'picture' | 'mask' | 'kept' | 'fringe';
+export type Backdrop = 'shore' | 'pale' | 'dark';
+/** What the tray shows. */
+export type Selection = { kind: 'step' | 'source'; id: string } | { kind: 'material' };
+
+/** How the Bench is looked at. Session state, the theme apart, which the browser keeps. */
+export const useBenchStore = defineStore('bench', () => {
+  const selection = ref<Selection>({ kind: 'material' });
+  const sheetMode = ref<SheetMode>('kept');
+  const backdrop = ref<Backdrop>('shore');
+  /** Distance of the camera in card sides; the Stand shows it in metres. */
+  const distance = ref(1.9);
+  /** Which swatches a click on the Sheet adds to; null: a drag pans. */
+  const picking = ref<{ stepId: string; list: 'drop' | 'keep' } | null>(null);
+  /** Share of the width that the Sheet takes. */
+  const split = ref(0.5);
+  const theme = ref<'light' | 'dark'>(localStorage.getItem('theme') === 'dark' ? 'dark' : 'light');
+
+  watch(
+    theme,
+    (value) => {
+      document.documentElement.classList.toggle('dark', value === 'dark');
+      localStorage.setItem('theme', value);
+    },
+    { immediate: true },
+  );
+  watch(selection, () => (picking.value = null));
+
+  return { selection, sheetMode, backdrop, distance, picking, split, theme };
+});

@@ -1,0 +1,171 @@
+import { LIMITS, nameRole, pairByName, READABLE_EXTENSIONS } from '@lithe-sieve/core';
+import type { StoredSource } from '@lithe-sieve/contract';
+import { defineStore } from 'pinia';
+import { ref, shallowRef, triggerRef } from 'vue';
+import { ApiError } from '../api/http';
+import { createPiece } from '../api/pieces.api';
+import { uploadSource } from '../api/sources.api';
+import { makeId } from '../document/ids';
+import { useEngineStore } from './engine.store';
+import { usePieceStore } from './piece.store';
+
+/** One file on its way in. */
+export interface Arrival {
+  id: string;
+  fileName: string;
+  state: 'waiting' | 'sending' | 'reading' | 'done' | 'failed';
+  /** Of the sending, 0–1. */
+  progress: number;
+  message: string;
+  remedy: string;
+  abort: AbortController;
+}
+
+/** Two files that belong together by name, and how to answer. */
+export interface PairOffer {
+  colour: string;
+  mask: string;
+  answer(together: boolean): void;
+}
+
+export const ACCEPTED = READABLE_EXTENSIONS.join(',');
+const AT_ONCE = 2;
+
+/** Files dropped or chosen, until they are pieces or sources. A bad file never holds up the others. */
+export const useBringInStore = defineStore('bring-in', () => {
+  const arrivals = shallowRef<Arrival[]>([]);
+  const offer = ref<PairOffer | null>(null);
+  const engine = useEngineStore();
+  const piece = usePieceStore();
+
+  /** Each file, or each pair that is taken as one, becomes a piece. Resolves to their ids. */
+  async function asPieces(files: File[]): Promise<string[]> {
+    const grouped = pairByName(files.map((file) => ({ fileName: file.name, file })));
+    const early = grouped.length === 1 ? beginDecoding(grouped[0][0].file) : null;
+    const sent = new Map<File, Promise<StoredSource | null>>();
+    const send = sender();
+    for (const { file } of grouped.flat()) sent.set(file, send(file));
+    const ids: string[] = [];
+    for (const group of await decided(grouped)) {
+      const stored = (await Promise.all(group.map(({ file }) => sent.get(file)!))).filter((s) => s !== null);
+      if (stored.length === 0) continue;
+      if (early) await early(stored[0].sha256);
+      const name = pieceName(group[0].fileName, group.length > 1);
+      ids.push(
+        (
+          await createPiece(
+            name,
+            stored.map(({ sha256, fileName }) => ({ sha256, fileName })),
+          )
+        ).id,
+      );
+    }
+    return ids;
+  }
+
+  /** Further sources of the open piece: one undoable change. */
+  async function asSources(files: File[]): Promise<void> {
+    const send = sender();
+    const stored = (await Promise.all(files.map(send))).filter((s) => s !== null);
+    if (stored.length === 0 || !piece.doc) return;
+    for (const { sha256, facts } of stored) piece.learn(sha256, facts);
+    const refs = stored.map(({ sha256, fileName }) => ({ id: makeId(), sha256, fileName }));
+    piece.edit(`Add ${refs.map((r) => r.fileName).join(', ')}`, (doc) => ({
+      ...doc,
+      sources: [...doc.sources, ...refs],
+    }));
+  }
+
+  /** Splits pairs again where the person says so. */
+  async function decided<T extends { fileName: string }>(groups: T[][]): Promise<T[][]> {
+    const out: T[][] = [];
+    for (const group of groups) {
+      const together = group.length < 2 || (await ask(group[0].fileName, group[1].fileName));
+      out.push(...(together ? [group] : group.map((file) => [file])));
+    }
+    return out;
+  }
+
+  function ask(colour: string, mask: string): Promise<boolean> {
+    return new Promise((resolve) => {
+      const answer = (together: boolean) => {
+        offer.value = null;
+        resolve(together);
+      };
+      offer.value = { colour, mask, answer };
+    });
+  }
+
+  /** Decodes here while the server still receives and checks: the first full view comes a second sooner. */
+  function beginDecoding(file: File): (sha256: string) => Promise<void> {
+    const key = `early-${makeId()}`;
+    const done =
+      file.size > 0 && file.size <= LIMITS.fileBytes ? engine.engine().decodeEarly(key, file) : Promise.resolve();
+    return async (sha256) => {
+      await done.catch(() => undefined);
+      await engine.engine().decodedAs(key, sha256);
+    };
+  }
+
+  /** Sends files, a few at once; resolves to null for one that failed, which then says why. */
+  function sender(): (file: File) => Promise<StoredSource | null> {
+    const lanes: Promise<unknown>[] = Array.from({ length: AT_ONCE }, () => Promise.resolve());
+    let next = 0;
+    return (file) => {
+      const lane = next++ % AT_ONCE;
+      const mine = lanes[lane].then(() => sendOne(file));
+      lanes[lane] = mine;
+      return mine;
+    };
+  }
+
+  async function sendOne(file: File): Promise<StoredSource | null> {
+    const abort = new AbortController();
+    const arrival: Arrival = {
+      id: makeId(),
+      fileName: file.name,
+      state: 'sending',
+      progress: 0,
+      message: '',
+      remedy: '',
+      abort,
+    };
+    arrivals.value = [...arrivals.value, arrival];
+    const change = (values: Partial<Arrival>) => {
+      Object.assign(arrival, values);
+      triggerRef(arrivals);
+    };
+    try {
+      const stored = await uploadSource(
+        file,
+        (progress) => change({ progress, state: progress < 1 ? 'sending' : 'reading' }),
+        abort.signal,
+      );
+      dismiss(arrival.id);
+      return stored;
+    } catch (error) {
+      const { message, remedy } =
+        error instanceof ApiError ? error : { message: `${file.name}: ${String(error)}`, remedy: '' };
+      change({ state: 'failed', message, remedy });
+      return null;
+    }
+  }
+
+  function dismiss(id: string): void {
+    arrivals.value = arrivals.value.filter((a) => a.id !== id);
+  }
+
+  return { arrivals, offer, asPieces, asSources, dismiss };
+});
+
+/** `mane_colour.png` → Mane colour; of a pair, the stem that both share. */
+function pieceName(fileName: string, pair: boolean): string {
+  const bare = pair ? nameRole(fileName).stem : fileName.replace(/\.[^.]*$/, '');
+  const words = bare.replace(/[_]+/g, ' ').trim() || 'Piece';
+  return (words[0].toUpperCase() + words.slice(1)).slice(0, 80);
+}
+
+/** The files of a drop or of a file field. */
+export function filesOf(list: FileList | null | undefined): File[] {
+  return list ? Array.from(list) : [];
+}

@@ -1,0 +1,126 @@
+import { findSnags, type LevelSummary, type MaskSummary, type PieceDoc, type Snag } from '@lithe-sieve/core';
+import { defineStore } from 'pinia';
+import { computed, ref, shallowRef, watch } from 'vue';
+import { Engine } from '../engine/engine';
+import type { ColourResult, MaskResult, StepReport, Thumb } from '../workers/types';
+import { usePieceStore } from './piece.store';
+
+/** What was computed of the open piece. Session state: none of it is saved. */
+export const useEngineStore = defineStore('engine', () => {
+  const piece = usePieceStore();
+  const mask = shallowRef<MaskResult | null>(null);
+  const colour = shallowRef<ColourResult | null>(null);
+  /** False while the shown mask is at view size. */
+  const maskIsFull = ref(false);
+  const steps = shallowRef<StepReport[]>([]);
+  const sourceThumbs = shallowRef(new Map<string, Thumb>());
+  const busy = ref(false);
+  const failure = ref<{ message: string; remedy: string } | null>(null);
+  let engine: Engine | null = null;
+
+  function ensure(): Engine {
+    engine ??= new Engine({
+      view(result) {
+        steps.value = result.steps;
+        if (!busy.value) return; // the full size came first
+        mask.value = result.mask;
+        maskIsFull.value = false;
+        if (!colour.value || colour.value.key !== result.colour.key) colour.value = result.colour;
+      },
+      mask(result) {
+        mask.value = result;
+        maskIsFull.value = true;
+      },
+      colour: (result) => (colour.value = result),
+      busy: (value) => (busy.value = value),
+      failed: (error) => (failure.value = error),
+    });
+    return engine;
+  }
+
+  async function show(doc: PieceDoc): Promise<void> {
+    const mine = ensure();
+    try {
+      await mine.load(doc.sources);
+      for (const { sha256 } of doc.sources) {
+        if (sourceThumbs.value.has(sha256)) continue;
+        const thumb = await mine.thumb(sha256);
+        if (thumb) sourceThumbs.value = new Map(sourceThumbs.value).set(sha256, thumb);
+      }
+      failure.value = null;
+    } catch (error) {
+      failure.value = { message: (error as Error).message, remedy: (error as { remedy?: string }).remedy ?? '' };
+      return;
+    }
+    if (piece.doc && mine === engine) mine.request(piece.doc);
+  }
+
+  // the run and the sources decide what is computed; a cutoff never does
+  watch(
+    () => [piece.id, piece.doc?.run, piece.doc?.sources] as const,
+    ([id, run, sources], old) => {
+      const doc = piece.doc;
+      if (!doc || !run || doc.sources.length === 0) return;
+      if (id !== old?.[0] || sources !== old[2]) void show(doc);
+      else engine?.request(doc);
+    },
+    { immediate: true },
+  );
+
+  /** Size of the colour picture at full size. */
+  const size = computed(() => {
+    const first = piece.doc?.sources[0];
+    const its = first && piece.facts.get(first.sha256);
+    return its ? { width: its.width, height: its.height } : null;
+  });
+
+  /** Summaries of all mip levels; while at view size, its largest stands in for the ones above. */
+  const levels = computed<LevelSummary[]>(() => {
+    const summary = mask.value?.summary;
+    if (!summary || !size.value) return [];
+    return maskIsFull.value ? summary.levels : withMissingLevels(summary, size.value);
+  });
+
+  const snags = computed<Snag[]>(() => {
+    const summary = mask.value?.summary;
+    if (!summary || !piece.doc) return [];
+    const { border, middle } = summary;
+    return findSnags({ doc: piece.doc, facts: piece.facts, counts: summary.levels[0].counts, border, middle });
+  });
+
+  function reset(): void {
+    engine?.stop();
+    engine = null;
+    mask.value = null;
+    colour.value = null;
+    steps.value = [];
+    sourceThumbs.value = new Map();
+    failure.value = null;
+    busy.value = false;
+  }
+
+  return {
+    mask,
+    colour,
+    maskIsFull,
+    steps,
+    sourceThumbs,
+    busy,
+    failure,
+    size,
+    levels,
+    snags,
+    reset,
+    /** The engine, started at need: to decode a file while it is still being sent. */
+    engine: ensure,
+  };
+});
+
+function withMissingLevels(summary: MaskSummary, size: { width: number; height: number }): LevelSummary[] {
+  const [top] = summary.levels;
+  const missing: LevelSummary[] = [];
+  for (let { width, height } = size; width > top.width; width >>= 1, height = Math.max(1, height >> 1)) {
+    missing.push({ ...top, width, height });
+  }
+  return [...missing, ...summary.levels];
+}

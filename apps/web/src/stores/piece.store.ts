@@ -1,0 +1,170 @@
+import type { HistoryEntry } from '@lithe-sieve/contract';
+import type { PieceDoc, SourceFacts } from '@lithe-sieve/core';
+import { applyPatches, type Patch } from 'immer';
+import { defineStore } from 'pinia';
+import { computed, ref, shallowRef } from 'vue';
+import { ApiError } from '../api/http';
+import * as piecesApi from '../api/pieces.api';
+import { fetchSourceFacts } from '../api/sources.api';
+import { diffDocs } from '../document/diff';
+import { SaveQueue, type SaveState } from '../document/save-queue';
+
+/** The open piece: document state (saved, undone) and the traffic that saves it. */
+export const usePieceStore = defineStore('piece', () => {
+  const id = ref('');
+  const doc = shallowRef<PieceDoc | null>(null); // replaced whole, never edited
+  const facts = shallowRef(new Map<string, SourceFacts>());
+  const history = shallowRef<HistoryEntry[]>([]);
+  const position = ref(0);
+  const saveState = ref<SaveState>('saved');
+  /** After a second tab was first: the piece that keeps this tab's version. */
+  const keptAside = ref<{ id: string } | null>(null);
+  const refusal = ref('');
+  let queue: SaveQueue | null = null;
+  let mark: PieceDoc | null = null; // where the gesture under way began
+
+  const canUndo = computed(() => position.value > 0);
+  const canRedo = computed(() => position.value < history.value.length);
+  const undoLabel = computed(() => history.value[position.value - 1]?.label ?? '');
+  const redoLabel = computed(() => history.value[position.value]?.label ?? '');
+
+  async function open(pieceId: string): Promise<void> {
+    const piece = await piecesApi.openPiece(pieceId);
+    queue?.stop();
+    id.value = pieceId;
+    mark = null;
+    doc.value = piece.doc;
+    facts.value = new Map(Object.entries(piece.facts));
+    history.value = piece.history;
+    position.value = piece.position;
+    saveState.value = 'saved';
+    refusal.value = '';
+    queue = new SaveQueue(piece.revision, {
+      send: (edit) => piecesApi.sendEdit(pieceId, edit),
+      onState: (state) => (saveState.value = state),
+      onStale: () => void keepAside(pieceId),
+      onRefused: (error) => {
+        refusal.value = error instanceof Error ? error.message : String(error);
+        void open(pieceId);
+      },
+      isStale: (error) => error instanceof ApiError && error.code === 'stale-revision',
+      isUnreachable: (error) => error instanceof ApiError && (error.code === 'unreachable' || error.status >= 502),
+    });
+  }
+
+  /** Another tab was first: this version becomes a piece of its own, and the newest is loaded. */
+  async function keepAside(pieceId: string): Promise<void> {
+    const mine = doc.value;
+    if (!mine) return;
+    const copy = await piecesApi.copyPiece({ ...mine, name: `${mine.name.slice(0, 60)} (other tab)` });
+    await open(pieceId);
+    keptAside.value = copy;
+  }
+
+  function close(): void {
+    queue?.stop();
+    queue = null;
+    doc.value = null;
+    id.value = '';
+  }
+
+  /** One finished change. */
+  function edit(label: string, change: (doc: PieceDoc) => PieceDoc): void {
+    if (!doc.value) return;
+    begin();
+    doc.value = change(doc.value);
+    finish(label);
+  }
+
+  /** A gesture: `begin`, any number of `preview`, then `finish` (one entry of history) or `abandon`. */
+  function begin(): void {
+    mark ??= doc.value;
+  }
+
+  function preview(change: (doc: PieceDoc) => PieceDoc): void {
+    if (!doc.value) return;
+    begin();
+    doc.value = change(doc.value);
+  }
+
+  function finish(label: string): void {
+    const from = mark;
+    mark = null;
+    if (!from || !doc.value || from === doc.value) return;
+    const { patches, inverse } = diffDocs(from, doc.value);
+    if (patches.length === 0) {
+      doc.value = from;
+      return;
+    }
+    const entry = { label, patches, inverse };
+    history.value = [...history.value.slice(0, position.value), entry];
+    position.value = history.value.length;
+    queue?.push({ kind: 'do', entry });
+  }
+
+  function abandon(): void {
+    if (mark) doc.value = mark;
+    mark = null;
+  }
+
+  function undo(): void {
+    abandon();
+    const entry = history.value[position.value - 1];
+    if (!entry || !doc.value) return;
+    doc.value = applyPatches(doc.value, entry.inverse as Patch[]);
+    position.value--;
+    queue?.push({ kind: 'undo' });
+    void learnFacts();
+  }
+
+  function redo(): void {
+    abandon();
+    const entry = history.value[position.value];
+    if (!entry || !doc.value) return;
+    doc.value = applyPatches(doc.value, entry.patches as Patch[]);
+    position.value++;
+    queue?.push({ kind: 'redo' });
+    void learnFacts();
+  }
+
+  /** A source that comes back by undo may not have been part of the piece when it was opened. */
+  async function learnFacts(): Promise<void> {
+    for (const { sha256 } of doc.value?.sources ?? []) {
+      if (!facts.value.has(sha256)) learn(sha256, await fetchSourceFacts(sha256));
+    }
+  }
+
+  function learn(sha256: string, its: SourceFacts): void {
+    facts.value = new Map(facts.value).set(sha256, its);
+  }
+
+  const revision = () => queue?.current ?? 0;
+  const isSaved = () => queue?.empty ?? true;
+
+  return {
+    id,
+    doc,
+    facts,
+    history,
+    position,
+    saveState,
+    keptAside,
+    refusal,
+    canUndo,
+    canRedo,
+    undoLabel,
+    redoLabel,
+    open,
+    close,
+    edit,
+    begin,
+    preview,
+    finish,
+    abandon,
+    undo,
+    redo,
+    learn,
+    revision,
+    isSaved,
+  };
+});

@@ -1,0 +1,164 @@
+<script setup lang="ts">
+import { computed, watch } from 'vue';
+import { useRouter } from 'vue-router';
+import DropArea from '../features/bringin/DropArea.vue';
+import { useKeys } from '../features/keys/keys';
+import { useMaterialActions } from '../features/material/material-actions';
+import MaterialTray from '../features/material/MaterialTray.vue';
+import { useRunActions } from '../features/run/run-actions';
+import RunStrip from '../features/run/RunStrip.vue';
+import SourceTray from '../features/run/SourceTray.vue';
+import StepTray from '../features/run/StepTray.vue';
+import CutoffChart from '../features/sieve/CutoffChart.vue';
+import MipLadder from '../features/sieve/MipLadder.vue';
+import SnagList from '../features/sieve/SnagList.vue';
+import StagePanel from '../features/stage/StagePanel.vue';
+import { useBenchStore } from '../stores/bench.store';
+import { useBringInStore } from '../stores/bring-in.store';
+import { useEngineStore } from '../stores/engine.store';
+import { usePieceStore } from '../stores/piece.store';
+import { useOpenPiece } from './use-open-piece';
+
+const props = defineProps<{ id: string }>();
+const router = useRouter();
+const piece = usePieceStore();
+const engine = useEngineStore();
+const bench = useBenchStore();
+const bringIn = useBringInStore();
+const actions = useRunActions();
+const material = useMaterialActions();
+const { failure } = useOpenPiece(() => props.id);
+
+const step = computed(() => {
+  const { selection } = bench;
+  return selection.kind === 'step' ? piece.doc?.run.find((s) => s.id === selection.id) : undefined;
+});
+const source = computed(() => {
+  const { selection } = bench;
+  return selection.kind === 'source' ? piece.doc?.sources.find((s) => s.id === selection.id) : undefined;
+});
+
+// begin with the first step that can be tuned
+watch(
+  () => piece.doc !== null && piece.id,
+  () => {
+    const first = piece.doc?.run[0];
+    bench.selection = first ? { kind: 'step', id: first.id } : { kind: 'material' };
+  },
+  { immediate: true },
+);
+
+const onSelected = (run: (step: NonNullable<ReturnType<typeof actions.selectedStep>>) => void) => () => {
+  const selected = actions.selectedStep();
+  if (selected) run(selected);
+};
+
+useKeys('Run', [
+  { key: 'ArrowRight', says: 'Select the next step', run: () => actions.selectNext(1) },
+  { key: 'ArrowLeft', says: 'Select the step before', run: () => actions.selectNext(-1) },
+  { key: 'Alt+ArrowRight', says: 'Move the step on', run: onSelected((s) => actions.move(s, 1)) },
+  { key: 'Alt+ArrowLeft', says: 'Move the step back', run: onSelected((s) => actions.move(s, -1)) },
+  { key: 'x', says: 'Switch the step on or off', run: onSelected((s) => actions.toggle(s)) },
+  { key: 'Delete', says: 'Delete the step', run: onSelected((s) => actions.remove(s)) },
+  {
+    key: 'a',
+    says: 'Insert a mask step',
+    run: () => document.querySelector<HTMLElement>('[data-test=insert-mask]')?.click(),
+  },
+  {
+    key: 'c',
+    says: 'Insert a colour step',
+    run: () => document.querySelector<HTMLElement>('[data-test=insert-colour]')?.click(),
+  },
+  { key: 'r', says: 'Settings of the material', run: () => void (bench.selection = { kind: 'material' }) },
+  {
+    key: 'b',
+    says: 'Add a source',
+    run: () => document.querySelector<HTMLElement>('[data-test=source-chooser]')?.click(),
+  },
+  { key: 'Escape', says: 'End picking', run: () => void (bench.picking = null) },
+]);
+useKeys('Sieve', [
+  { key: ',', says: 'Lower the cutoff by 0.01', run: () => material.nudgeCutoff(-0.01) },
+  { key: '.', says: 'Raise the cutoff by 0.01', run: () => material.nudgeCutoff(0.01) },
+]);
+</script>
+
+<template>
+  <div v-if="failure" class="lost">
+    <p>{{ failure.message }}</p>
+    <p class="soft">{{ failure.remedy }}</p>
+    <ElButton type="primary" @click="router.push('/')">To the Stock</ElButton>
+  </div>
+  <DropArea v-else says="Drop pictures: each becomes a further source of this piece" @files="bringIn.asSources($event)">
+    <div class="bench">
+      <div class="notices">
+        <ElAlert v-if="piece.keptAside" type="warning" :closable="true" @close="piece.keptAside = null">
+          This piece was changed in another tab first. The newest version is shown; yours is kept as
+          <RouterLink :to="`/bench/${piece.keptAside.id}`" @click="piece.keptAside = null"
+            >a piece of its own</RouterLink
+          >.
+        </ElAlert>
+        <ElAlert
+          v-if="piece.refusal"
+          type="error"
+          :title="`The last change was not taken: ${piece.refusal}`"
+          @close="piece.refusal = ''"
+        />
+      </div>
+      <RunStrip />
+      <div class="middle">
+        <StagePanel />
+        <aside class="tray" aria-label="Settings">
+          <StepTray v-if="step" :step="step" />
+          <SourceTray v-else-if="source" :source="source" />
+          <MaterialTray v-else-if="piece.doc" :doc="piece.doc" />
+        </aside>
+      </div>
+      <div class="sieve">
+        <CutoffChart :counts="engine.levels[0]?.counts ?? null" />
+        <MipLadder :levels="engine.levels" />
+        <SnagList />
+      </div>
+    </div>
+  </DropArea>
+</template>
+
+<style scoped>
+.bench {
+  display: grid;
+  grid-template-rows: auto 104px minmax(0, 1fr) 190px;
+  height: 100%;
+}
+
+.middle {
+  display: grid;
+  grid-template-columns: minmax(0, 1fr) 272px;
+  min-height: 0;
+}
+
+.middle > :deep(*) {
+  min-height: 0;
+}
+
+.tray {
+  padding: 14px 16px;
+  border-left: 1px solid var(--rule);
+  overflow-y: auto;
+}
+
+.sieve {
+  display: grid;
+  grid-template-columns: 372px minmax(0, 1fr) 272px;
+  min-height: 0;
+  border-top: 1px solid var(--rule);
+}
+
+.lost {
+  display: grid;
+  gap: 10px;
+  place-content: center;
+  justify-items: center;
+  height: 100%;
+}
+</style>

@@ -1,0 +1,382 @@
+<script setup lang="ts">
+import type { Job } from '@lithe-sieve/contract';
+import { fileStem, NAME_PARTS, PROFILES, profileOf, type ProfileId } from '@lithe-sieve/core';
+import { Check, Download, X } from 'lucide-vue-next';
+import { computed, onScopeDispose, ref, watch } from 'vue';
+import { ApiError } from '../api/http';
+import * as handOffs from '../api/handoffs.api';
+import { useKeys } from '../features/keys/keys';
+import SnagList from '../features/sieve/SnagList.vue';
+import { useEngineStore } from '../stores/engine.store';
+import { usePieceStore } from '../stores/piece.store';
+import { useOpenPiece } from './use-open-piece';
+
+const props = defineProps<{ id: string }>();
+const piece = usePieceStore();
+const engine = useEngineStore();
+const { failure } = useOpenPiece(() => props.id);
+const job = ref<Job | null>(null);
+const refused = ref<{ message: string; remedy: string } | null>(null);
+const sizes = ref<number[]>([]);
+
+const POLL_MS = 250;
+const running = computed(() => job.value?.state === 'waiting' || job.value?.state === 'running');
+const profile = computed(() => profileOf(piece.doc?.handOff.profile ?? 'glb'));
+const names = computed(() => {
+  const { doc } = piece;
+  const { size } = engine;
+  return doc && size ? profile.value.files.map((f) => `${fileStem(doc, f.map, size)}.${f.extension}`) : [];
+});
+/** A report of an older state of the piece says so. */
+const outdated = computed(
+  () => job.value?.report && job.value.report.revision !== piece.revision() && piece.position >= 0,
+);
+
+const inMegabytes = (bytes: number) => `${(bytes / 1e6).toFixed(bytes < 1e6 ? 2 : 1)} MB`;
+
+function setProfile(id: ProfileId): void {
+  piece.edit(`Profile: ${profileOf(id).label}`, (doc) => ({ ...doc, handOff: { ...doc.handOff, profile: id } }));
+}
+function setPattern(pattern: string): void {
+  if (pattern) piece.edit(`Names: ${pattern}`, (doc) => ({ ...doc, handOff: { ...doc.handOff, pattern } }));
+}
+
+// sizes are told once the result is there in full
+watch(
+  () => [engine.busy, engine.colour, profile.value.id] as const,
+  async ([busy, colour, id]) => {
+    sizes.value = [];
+    if (busy || !colour) return;
+    const estimated = await engine.engine().estimate(id);
+    if (profile.value.id === id) sizes.value = estimated;
+  },
+  { immediate: true },
+);
+
+watch(
+  () => props.id,
+  async (id) => {
+    job.value = await handOffs.latestHandOff(id).catch(() => null);
+  },
+  { immediate: true },
+);
+
+let timer: ReturnType<typeof setTimeout> | undefined;
+onScopeDispose(() => clearTimeout(timer));
+
+async function write(): Promise<void> {
+  if (running.value) return;
+  refused.value = null;
+  try {
+    await settled();
+    const bench = engine.busy ? null : await engine.engine().fingerprints();
+    job.value = await handOffs.startHandOff(props.id, { revision: piece.revision(), ...(bench ? { bench } : {}) });
+    void poll();
+  } catch (error) {
+    refused.value = error as ApiError;
+  }
+}
+
+/** The last change must be on the server before it is handed off. */
+async function settled(): Promise<void> {
+  while (!piece.isSaved() || engine.busy) await new Promise((resolve) => setTimeout(resolve, 30));
+}
+
+async function poll(): Promise<void> {
+  if (!job.value) return;
+  try {
+    job.value = await handOffs.getJob(job.value.id);
+  } catch (error) {
+    refused.value = error as ApiError;
+    if ((error as ApiError).code !== 'unreachable') return;
+  }
+  if (running.value) timer = setTimeout(() => void poll(), POLL_MS);
+}
+
+async function cancel(): Promise<void> {
+  if (job.value) job.value = await handOffs.cancelJob(job.value.id);
+}
+
+useKeys('Hand-off', [{ key: 'Enter', says: 'Write the files', run: () => void write() }]);
+</script>
+
+<template>
+  <div v-if="failure" class="lost">
+    <p>{{ failure.message }}</p>
+    <p class="soft">{{ failure.remedy }}</p>
+  </div>
+  <div v-else-if="piece.doc" class="hand-off">
+    <section class="choose">
+      <h2>How it is packed</h2>
+      <div role="radiogroup" aria-label="Profile">
+        <label v-for="p in PROFILES" :key="p.id" class="profile" :class="{ on: p.id === profile.id }">
+          <input
+            type="radio"
+            name="profile"
+            :value="p.id"
+            :checked="p.id === profile.id"
+            :data-test="`profile-${p.id}`"
+            @change="setProfile(p.id)"
+          />
+          <span
+            ><strong>{{ p.label }}</strong
+            ><span class="soft">{{ p.says }}</span></span
+          >
+        </label>
+      </div>
+      <label class="pattern">
+        <span>File names</span>
+        <ElInput
+          :model-value="piece.doc.handOff.pattern"
+          aria-label="File name pattern"
+          data-test="pattern"
+          @change="setPattern"
+        />
+        <span class="soft">Parts: {{ NAME_PARTS.join('  ') }}</span>
+      </label>
+      <SnagList class="snags" />
+    </section>
+    <section class="write">
+      <h2>What is written</h2>
+      <div class="piece linen">
+        <img
+          :src="`/api/pieces/${piece.id}/picture.png`"
+          alt=""
+          @error="($event.target as HTMLElement).hidden = true"
+        />
+      </div>
+      <table>
+        <thead>
+          <tr>
+            <th>File</th>
+            <th>Holds</th>
+            <th class="number">About</th>
+          </tr>
+        </thead>
+        <tbody>
+          <tr v-for="(file, i) in profile.files" :key="file.map">
+            <td>{{ names[i] }}</td>
+            <td class="soft">{{ file.says }}</td>
+            <td class="number">{{ sizes[i] ? inMegabytes(sizes[i]) : '…' }}</td>
+          </tr>
+        </tbody>
+      </table>
+      <div v-if="running && job" class="progress" role="status">
+        <span>{{ job.doing }}</span>
+        <ElProgress :percentage="Math.round(job.progress * 100)" :stroke-width="8" />
+        <ElButton size="small" data-test="cancel" @click="cancel">Cancel</ElButton>
+      </div>
+      <ElButton v-else type="primary" data-test="write" @click="write">Write and check</ElButton>
+      <ElAlert
+        v-if="refused"
+        type="error"
+        :title="refused.message"
+        :description="refused.remedy"
+        @close="refused = null"
+      />
+      <ElAlert
+        v-if="job?.error && job.state === 'failed'"
+        type="error"
+        :title="job.error.message"
+        :description="job.error.remedy"
+        :closable="false"
+      />
+      <p v-if="job?.state === 'cancelled'" class="soft" role="status">
+        Cancelled. Nothing was written; earlier hand-offs are as they were.
+      </p>
+    </section>
+    <section class="report" aria-live="polite">
+      <h2>Read back</h2>
+      <template v-if="job?.report">
+        <p class="verdict" :class="{ bad: !job.report.ok }" data-test="verdict">
+          <Check v-if="job.report.ok" :size="17" /><X v-else :size="17" />
+          {{ job.report.ok ? 'Every check passed' : 'Not every check passed' }}
+        </p>
+        <p v-if="outdated" class="soft">Of revision {{ job.report.revision }}: the piece has changed since.</p>
+        <ul class="files">
+          <li v-for="(file, i) in job.report.files" :key="file.name">
+            <a :href="handOffs.fileAddress(job.id, i)" download data-test="file"
+              ><Download :size="13" /> {{ file.name }}</a
+            >
+            <span class="soft">{{ inMegabytes(file.bytes) }}</span>
+          </li>
+        </ul>
+        <a class="zip" :href="handOffs.zipAddress(job.id)" download data-test="zip"
+          ><Download :size="14" /> All in one zip, with this report</a
+        >
+        <table class="checks">
+          <tbody>
+            <tr v-for="(check, i) in job.report.checks" :key="i" :class="{ bad: !check.ok }">
+              <td>
+                <Check v-if="check.ok" :size="13" aria-label="passed" /><X v-else :size="13" aria-label="failed" />
+              </td>
+              <td>{{ check.what }}</td>
+              <td class="soft">{{ check.found }}</td>
+            </tr>
+          </tbody>
+        </table>
+      </template>
+      <p v-else class="soft">
+        Every file is read again after it is written, and compared with the Bench texel for texel. The report stands
+        here.
+      </p>
+    </section>
+  </div>
+</template>
+
+<style scoped>
+.hand-off {
+  display: grid;
+  grid-template-columns: 320px minmax(0, 1fr) minmax(320px, 0.9fr);
+  height: 100%;
+}
+
+section {
+  padding: 20px 24px;
+  overflow-y: auto;
+}
+
+.hand-off > section + section {
+  border-left: 1px solid var(--rule);
+}
+
+h2 {
+  margin-bottom: 14px;
+  font-size: 16px;
+  font-weight: 650;
+}
+
+.profile {
+  display: flex;
+  gap: 8px;
+  align-items: baseline;
+  margin-bottom: 6px;
+  padding: 8px 10px;
+  border-left: 3px solid transparent;
+  cursor: pointer;
+}
+
+.profile.on {
+  border-color: var(--green);
+  background: var(--green-pale);
+}
+
+.profile > span {
+  display: grid;
+}
+
+.profile input {
+  accent-color: var(--green);
+}
+
+.pattern {
+  display: grid;
+  gap: 4px;
+  margin-top: 18px;
+}
+
+.snags {
+  margin-top: 18px;
+  padding: 12px 0 0;
+  border-top: 1px solid var(--rule);
+}
+
+.piece {
+  display: grid;
+  place-items: center;
+  height: 220px;
+  margin-bottom: 16px;
+  border-radius: 5px;
+}
+
+.piece img {
+  max-width: 100%;
+  max-height: 204px;
+}
+
+table {
+  width: 100%;
+  margin-bottom: 16px;
+  border-collapse: collapse;
+}
+
+th {
+  font-weight: 500;
+  text-align: left;
+  color: var(--ink-soft);
+}
+
+td,
+th {
+  padding: 4px 10px 4px 0;
+  vertical-align: top;
+  border-bottom: 1px solid var(--rule);
+  overflow-wrap: anywhere;
+}
+
+.number {
+  text-align: right;
+  white-space: nowrap;
+}
+
+.progress {
+  display: grid;
+  gap: 8px;
+  justify-items: start;
+}
+
+.progress .el-progress {
+  width: 100%;
+}
+
+.write .el-alert {
+  margin-top: 12px;
+}
+
+.verdict {
+  display: flex;
+  gap: 7px;
+  align-items: center;
+  margin-bottom: 10px;
+  font-size: 15px;
+  font-weight: 650;
+  color: var(--green);
+}
+
+.verdict.bad,
+tr.bad {
+  color: var(--red);
+}
+
+.files {
+  margin: 0 0 8px;
+  padding: 0;
+  list-style: none;
+}
+
+.files li {
+  display: flex;
+  justify-content: space-between;
+  gap: 10px;
+}
+
+a {
+  color: var(--green);
+}
+
+.zip {
+  display: inline-block;
+  margin-bottom: 14px;
+}
+
+.checks {
+  font-size: 12.5px;
+}
+
+.lost {
+  display: grid;
+  place-content: center;
+  height: 100%;
+  text-align: center;
+}
+</style>

@@ -1,0 +1,217 @@
+<script setup lang="ts">
+import type { PieceSummary } from '@lithe-sieve/contract';
+import { ElMessage, ElMessageBox } from 'element-plus';
+import 'element-plus/theme-chalk/el-message-box.css';
+import { Search, Upload } from 'lucide-vue-next';
+import { computed, h, onMounted, ref, shallowRef, useTemplateRef } from 'vue';
+import { useRouter } from 'vue-router';
+import { ApiError } from '../api/http';
+import * as piecesApi from '../api/pieces.api';
+import { diffDocs } from '../document/diff';
+import DropArea from '../features/bringin/DropArea.vue';
+import { useKeys } from '../features/keys/keys';
+import PieceCard from '../features/stock/PieceCard.vue';
+import { ACCEPTED, filesOf, useBringInStore } from '../stores/bring-in.store';
+import { useEngineStore } from '../stores/engine.store';
+import { usePieceStore } from '../stores/piece.store';
+
+const router = useRouter();
+const bringIn = useBringInStore();
+const pieces = shallowRef<PieceSummary[] | null>(null);
+const failure = ref<ApiError | null>(null);
+const wanted = ref('');
+const chooser = useTemplateRef<HTMLInputElement>('chooser');
+const search = useTemplateRef<{ focus(): void }>('search');
+
+const found = computed(() => {
+  const words = wanted.value.toLowerCase().split(/\s+/).filter(Boolean);
+  return (pieces.value ?? []).filter((p) => words.every((w) => `${p.name} ${p.mode}`.toLowerCase().includes(w)));
+});
+
+async function load(): Promise<void> {
+  try {
+    pieces.value = await piecesApi.listPieces();
+    failure.value = null;
+  } catch (error) {
+    failure.value = error as ApiError;
+  }
+}
+
+onMounted(() => {
+  usePieceStore().close();
+  useEngineStore().reset();
+  void load();
+});
+
+async function take(files: File[]): Promise<void> {
+  const ids = await bringIn.asPieces(files);
+  if (ids.length === 1 && files.length <= 2) await router.push(`/bench/${ids[0]}`);
+  else await load();
+}
+
+function choose(event: Event): void {
+  const input = event.target as HTMLInputElement;
+  const files = filesOf(input.files);
+  input.value = '';
+  if (files.length > 0) void take(files);
+}
+
+async function rename({ id }: PieceSummary): Promise<void> {
+  const { doc, revision } = await piecesApi.openPiece(id);
+  const answer = await ElMessageBox.prompt('New name', 'Rename', {
+    inputValue: doc.name,
+    inputValidator: (value) => (value.trim().length > 0 && value.trim().length <= 80) || '1 to 80 characters',
+    confirmButtonText: 'Rename',
+  }).catch(() => null);
+  if (!answer) return;
+  const change = diffDocs(doc, { ...doc, name: answer.value.trim() });
+  await piecesApi.sendEdit(id, { kind: 'do', baseRevision: revision, entry: { label: 'Rename', ...change } });
+  await load();
+}
+
+async function duplicate({ id }: PieceSummary): Promise<void> {
+  const { doc } = await piecesApi.openPiece(id);
+  await piecesApi.copyPiece({ ...doc, name: `${doc.name.slice(0, 70)} copy` });
+  await load();
+}
+
+async function remove({ id, name }: PieceSummary): Promise<void> {
+  await piecesApi.deletePiece(id);
+  await load();
+  const message = ElMessage({
+    duration: 12_000,
+    showClose: true,
+    message: h('span', [
+      `${name} deleted. `,
+      h(
+        'button',
+        {
+          class: 'undo-delete',
+          onClick: () => {
+            message.close();
+            void piecesApi.restorePiece(id).then(load);
+          },
+        },
+        'Undo',
+      ),
+    ]),
+  });
+}
+
+useKeys('Stock', [
+  { key: 'b', says: 'Bring pictures in', run: () => chooser.value?.click() },
+  { key: '/', says: 'Search', run: () => search.value?.focus() },
+]);
+</script>
+
+<template>
+  <DropArea says="Drop pictures: each becomes a piece" @files="take">
+    <div class="stock">
+      <div class="bar">
+        <h2>Stock</h2>
+        <ElInput
+          ref="search"
+          v-model="wanted"
+          class="search"
+          placeholder="Search by name or mode"
+          clearable
+          aria-label="Search pieces"
+        >
+          <template #prefix><Search :size="14" /></template>
+        </ElInput>
+        <ElButton type="primary" @click="chooser?.click()"
+          ><Upload :size="15" class="lead" />Bring pictures in</ElButton
+        >
+        <input ref="chooser" type="file" multiple hidden :accept="ACCEPTED" data-test="chooser" @change="choose" />
+      </div>
+      <ElAlert v-if="failure" type="error" :title="failure.message" :description="failure.remedy" :closable="false" />
+      <ul v-else-if="found.length > 0" class="pieces">
+        <li v-for="p in found" :key="p.id">
+          <PieceCard :piece="p" @rename="rename(p)" @duplicate="duplicate(p)" @remove="remove(p)" />
+        </li>
+      </ul>
+      <div v-else-if="pieces && pieces.length > 0" class="empty">
+        <p>No piece is called “{{ wanted }}”.</p>
+        <ElButton @click="wanted = ''">Show all</ElButton>
+      </div>
+      <div v-else-if="pieces" class="empty linen">
+        <p class="big">Drop a picture here</p>
+        <p>
+          A leaf, a clump of grass, a lock of hair: PNG, JPEG or TGA, with or without alpha.<br />
+          A colour picture and its mask picture of the same name become one piece.
+        </p>
+        <ElButton type="primary" @click="chooser?.click()">Choose files</ElButton>
+      </div>
+      <p v-else class="soft" role="status">Looking the pieces over…</p>
+    </div>
+  </DropArea>
+</template>
+
+<style>
+.undo-delete {
+  border: 0;
+  background: none;
+  color: var(--green);
+  font: inherit;
+  font-weight: 650;
+  text-decoration: underline;
+  cursor: pointer;
+}
+</style>
+
+<style scoped>
+.stock {
+  height: 100%;
+  padding: 20px 28px 40px;
+  overflow: auto;
+}
+
+.bar {
+  display: flex;
+  align-items: center;
+  gap: 14px;
+  margin-bottom: 20px;
+}
+
+h2 {
+  flex: 1;
+  font-size: 22px;
+  font-weight: 600;
+}
+
+.search {
+  width: 240px;
+}
+
+.lead {
+  margin-right: 6px;
+}
+
+.pieces {
+  display: grid;
+  grid-template-columns: repeat(auto-fill, minmax(236px, 1fr));
+  gap: 24px;
+  margin: 0;
+  padding: 0;
+  list-style: none;
+}
+
+.empty {
+  display: grid;
+  gap: 14px;
+  place-items: center;
+  place-content: center;
+  min-height: 55vh;
+  text-align: center;
+  border-radius: 8px;
+}
+
+.empty.linen {
+  color: #22302b;
+}
+
+.big {
+  font-size: 24px;
+  font-weight: 600;
+}
+</style>

@@ -1,0 +1,193 @@
+import {
+  colourMips,
+  decodePicture,
+  evaluateRun,
+  filterRows,
+  fingerprint,
+  halvePicture,
+  histogram,
+  isSieveError,
+  makeRunCache,
+  maskMips,
+  rasterFor,
+  SieveError,
+  stepKind,
+  summariseMask,
+  toPlainError,
+  toRgba8,
+  type Picture,
+  type ProfileId,
+  profileOf,
+  type RunResult,
+} from '@lithe-sieve/core';
+import * as Comlink from 'comlink';
+import { browserPlatform } from './browser-platform';
+import { colourThumb, maskThumb } from './thumbs';
+import type { Answer, ColourResult, MaskResult, RunRequest, ViewResult } from './types';
+
+const CACHE_BYTES = 400 * 1024 * 1024;
+
+/** Shared memory is never detached: a detached buffer slows every later loop of this thread. */
+const allocate = (bytes: number) => new Uint8Array(new SharedArrayBuffer(bytes));
+
+/**
+ * Runs core off the main thread. Two of these live beside each other: one has the sources at full size, the other at
+ * view size for first updates.
+ */
+class RunWorker {
+  private readonly pictures = new Map<string, Picture>();
+  private readonly cache = makeRunCache(CACHE_BYTES);
+  private newest: Int32Array = new Int32Array(1);
+  private lastColour: ColourResult | null = null;
+  private lastRun: RunResult | null = null;
+
+  /** @param newest - Shared counter of requests; see {@link RunRequest}. */
+  attach(newest: Int32Array): void {
+    this.newest = newest;
+  }
+
+  /** Decodes a file and keeps its picture under a key. */
+  async decode(key: string, bytes: Uint8Array): Promise<Answer<Picture>> {
+    return answer(async () => {
+      const known = this.pictures.get(key);
+      if (known) return known;
+      const picture = toRgba8((await decodePicture(bytes, browserPlatform, allocate)).raster, allocate);
+      this.pictures.set(key, picture);
+      return picture;
+    });
+  }
+
+  /** A picture decoded before its hash was known gets it now. */
+  rename(from: string, to: string): void {
+    const picture = this.pictures.get(from);
+    this.pictures.delete(from);
+    if (picture) this.pictures.set(to, picture);
+  }
+
+  /** Takes a decoded picture over, halved until it is at most view size. */
+  adopt(sha256: string, picture: Picture, halvings: number): void {
+    if (this.pictures.has(sha256)) return;
+    let small = picture;
+    for (let i = 0; i < halvings; i++) small = halvePicture(small, allocate);
+    this.pictures.set(sha256, small);
+  }
+
+  has(sha256: string): boolean {
+    return this.pictures.has(sha256);
+  }
+
+  /** Forgets pictures of other pieces. */
+  keepOnly(sha256s: string[]): void {
+    for (const key of this.pictures.keys()) if (!sha256s.includes(key)) this.pictures.delete(key);
+  }
+
+  /** The mask steps alone, so that the mask is there before the colour steps are done. */
+  mask(request: RunRequest): Promise<Answer<MaskResult>> {
+    return answer(() => {
+      const run = request.run.filter((s) => stepKind(s.kind).stretch === 'mask');
+      return this.maskOf(this.evaluate({ ...request, run }));
+    });
+  }
+
+  colour(request: RunRequest): Promise<Answer<ColourResult>> {
+    return answer(() => {
+      this.lastRun = this.evaluate(request);
+      return this.colourOf(this.lastRun);
+    });
+  }
+
+  view(request: RunRequest): Promise<Answer<ViewResult>> {
+    return answer(() => {
+      const result = this.evaluate(request);
+      const first = this.pictures.get(request.sources[0].sha256)!;
+      return {
+        mask: this.maskOf(result),
+        colour: this.colourOf(result),
+        start: colourThumb(first),
+        steps: result.steps.map((step, i) => ({
+          stepId: step.stepId,
+          error: step.error ?? null,
+          thumb: stepKind(request.run[i].kind).stretch === 'mask' ? maskThumb(step.mask) : colourThumb(step.colour),
+          counts: histogram(step.mask),
+        })),
+      };
+    });
+  }
+
+  thumb(sha256: string): ReturnType<typeof colourThumb> | null {
+    const picture = this.pictures.get(sha256);
+    return picture ? colourThumb(picture) : null;
+  }
+
+  /** Of the last full result: what a hand-off is compared with. */
+  fingerprints(): { mask: string; colour: string } | null {
+    return this.lastRun && { mask: fingerprint(this.lastRun.mask), colour: fingerprint(this.lastRun.colour) };
+  }
+
+  /** About how many bytes each file of a profile will have: rows from all over the picture are filtered and deflated. */
+  async estimate(profile: ProfileId): Promise<number[]> {
+    const run = this.lastRun;
+    if (!run) return [];
+    const sizes: number[] = [];
+    for (const plan of profileOf(profile).files) {
+      const raster = rasterFor(plan, run);
+      const stripes = Math.min(24, Math.ceil(raster.height / 16));
+      let deflated = 0;
+      let rows = 0;
+      for (let i = 0; i < stripes; i++) {
+        const from = Math.floor((i * (raster.height - 16)) / Math.max(1, stripes - 1)) || 0;
+        const to = Math.min(raster.height, Math.max(0, from) + 16);
+        deflated += await deflatedSize(filterRows(raster, Math.max(0, from), to));
+        rows += to - Math.max(0, from);
+      }
+      sizes.push(Math.round((deflated / rows) * raster.height));
+    }
+    return sizes;
+  }
+
+  private evaluate({ token, run, sources }: RunRequest): RunResult {
+    return evaluateRun(run, {
+      sources: sources.flatMap(({ id, sha256 }) => {
+        const picture = this.pictures.get(sha256);
+        return picture ? [{ id, sha256, picture }] : [];
+      }),
+      cache: this.cache,
+      allocate,
+      checkpoint: () => {
+        if (Atomics.load(this.newest, 0) !== token) throw new SieveError('cancelled', 'Overtaken.');
+      },
+    });
+  }
+
+  private maskOf(result: RunResult): MaskResult {
+    const levels = [result.mask, ...maskMips(result.mask, allocate)];
+    return {
+      key: result.key,
+      levels,
+      summary: summariseMask(levels),
+      errors: result.steps.flatMap(({ stepId, error }) => (error ? [{ stepId, error }] : [])),
+    };
+  }
+
+  private colourOf(result: RunResult): ColourResult {
+    if (this.lastColour?.levels[0] === result.colour) return this.lastColour;
+    this.lastColour = { key: result.key, levels: [result.colour, ...colourMips(result.colour, allocate)] };
+    return this.lastColour;
+  }
+}
+
+async function answer<T>(work: () => T | Promise<T>): Promise<Answer<T>> {
+  try {
+    return { ok: true, value: await work() };
+  } catch (error) {
+    return isSieveError(error, 'cancelled') ? null : { ok: false, error: toPlainError(error) };
+  }
+}
+
+async function deflatedSize(data: Uint8Array): Promise<number> {
+  const stream = new Blob([new Uint8Array(data)]).stream().pipeThrough(new CompressionStream('deflate'));
+  return (await new Response(stream).arrayBuffer()).byteLength;
+}
+
+export type RunWorkerApi = RunWorker;
+Comlink.expose(new RunWorker());

@@ -1,0 +1,49 @@
+import type { Histogram, Mask, MaskSummary, Picture, PlainError, StepEntry } from '@lithe-sieve/core';
+
+/** Which sources a run reads; the worker knows their pictures by hash. */
+export interface RunRequest {
+  /** Newest wins: the worker gives up when the shared counter no longer holds this. */
+  token: number;
+  run: StepEntry[];
+  sources: { id: string; sha256: string }[];
+}
+
+/** A small RGBA picture for the strip of the run. */
+export interface Thumb {
+  width: number;
+  height: number;
+  rgba: Uint8ClampedArray<ArrayBuffer>;
+}
+
+export interface StepReport {
+  stepId: string;
+  error: PlainError | null;
+  thumb: Thumb;
+  /** Of the mask after the step. */
+  counts: Histogram;
+}
+
+/** The mask of a run: level 0 first, in shared memory. */
+export interface MaskResult {
+  key: string;
+  levels: Mask[];
+  summary: MaskSummary;
+  errors: { stepId: string; error: PlainError }[];
+}
+
+/** The colour of a run; null levels where it is the one asked for last. */
+export interface ColourResult {
+  key: string;
+  levels: Picture[];
+}
+
+/** Both at view size, with what the strip shows. */
+export interface ViewResult {
+  mask: MaskResult;
+  colour: ColourResult;
+  steps: StepReport[];
+  start: Thumb;
+}
+
+/** What a task of a worker answers with; `null` when a newer request overtook it. */
+export type Answer<T> = { ok: true; value: T } | { ok: false; error: PlainError } | null;
