@@ -53,7 +53,11 @@ export function readTga(bytes: Uint8Array, allocate: Allocate = allocateHeap): D
 
   const bits = mapped ? header.mapBits : header.bits;
   const source = mapped ? throughMap(header, bytes.subarray(start, start + mapBytes), values) : values;
-  const { samples, channels, notes } = convert(header, bits, source, allocate);
+  const { samples, channels, notes } = byAttributes(
+    attributesType(bytes),
+    convert(header, bits, source, allocate),
+    allocate,
+  );
   const data = orient(header, channels, samples, allocate);
   return {
     format: 'tga',
@@ -140,6 +144,55 @@ function convert(header: Header, bits: number, source: Uint8Array, allocate: All
   return fiveBits(header.alphaBits > 0 && bits === 16, source, allocate);
 }
 
+/**
+ * Attributes type of the extension area (TGA 2.0, field 24), found through the footer (fields 28–30): 0 no alpha,
+ * 1 undefined and to be ignored, 2 undefined but to be kept, 3 alpha, 4 premultiplied alpha; null without the area.
+ */
+function attributesType(bytes: Uint8Array): number | null {
+  const footer = bytes.length - 26;
+  if (footer < 18 || String.fromCharCode(...bytes.subarray(footer + 8, footer + 24)) !== 'TRUEVISION-XFILE')
+    return null;
+  const area = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength).getUint32(footer, true);
+  return area > 0 && area + 495 <= bytes.length ? bytes[area + 494] : null;
+}
+
+function byAttributes(type: number | null, read: Converted, allocate: Allocate): Converted {
+  if (read.channels !== 4) return read;
+  if (type === 0 || type === 1) {
+    return {
+      ...withoutAlpha(read.samples, allocate),
+      notes: ['Its alpha is declared to hold nothing; it is left out.'],
+    };
+  }
+  if (type === 4) {
+    return {
+      ...read,
+      samples: unpremultiply(read.samples),
+      notes: ['Its alpha is premultiplied; the colour was divided by it.'],
+    };
+  }
+  return read;
+}
+
+function withoutAlpha(rgba: Uint8Array, allocate: Allocate): Pick<Converted, 'samples' | 'channels'> {
+  const rgb = allocate((rgba.length / 4) * 3);
+  for (let i = 0, o = 0; i < rgba.length; i += 4, o += 3) {
+    rgb[o] = rgba[i];
+    rgb[o + 1] = rgba[i + 1];
+    rgb[o + 2] = rgba[i + 2];
+  }
+  return { samples: rgb, channels: 3 };
+}
+
+function unpremultiply(rgba: Uint8Array): Uint8Array {
+  for (let i = 0; i < rgba.length; i += 4) {
+    const alpha = rgba[i + 3];
+    if (alpha === 0) continue;
+    for (let c = i; c < i + 3; c++) rgba[c] = Math.min(255, (rgba[c] * 255) / alpha + 0.5);
+  }
+  return rgba;
+}
+
 function swapRedBlue(source: Uint8Array, step: number, allocate: Allocate): Uint8Array {
   const out = allocate(source.length);
   out.set(source);
@@ -162,27 +215,27 @@ function trueColour32(header: Header, source: Uint8Array, allocate: Allocate): C
       notes: ['The header declares no alpha bits, yet alpha is there; it is used.'],
     };
   }
-  const rgb = allocate((rgba.length / 4) * 3);
-  for (let i = 0, o = 0; i < rgba.length; i += 4, o += 3) {
-    rgb[o] = rgba[i];
-    rgb[o + 1] = rgba[i + 1];
-    rgb[o + 2] = rgba[i + 2];
-  }
-  return { samples: rgb, channels: 3, notes: ['32-bit, but its alpha was never written (no alpha bits, all zero).'] };
+  return {
+    ...withoutAlpha(rgba, allocate),
+    notes: ['32-bit, but its alpha was never written (no alpha bits, all zero).'],
+  };
 }
 
 /** 16-bit words A RRRRR GGGGG BBBBB, low byte first; 5 bits are scaled to 8 by v · 255 / 31. */
 function fiveBits(alpha: boolean, source: Uint8Array, allocate: Allocate): Converted {
-  const channels = alpha ? 4 : 3;
+  let written = 0;
+  for (let i = 1; i < source.length; i += 2) written |= source[i] & 0x80;
+  const notes = alpha && !written ? ['16-bit, but its alpha was never written (all zero).'] : [];
+  const channels = alpha && written ? 4 : 3;
   const out = allocate((source.length / 2) * channels);
   for (let i = 0, o = 0; i < source.length; i += 2, o += channels) {
     const word = source[i] | (source[i + 1] << 8);
     out[o] = (((word >> 10) & 31) * 255) / 31 + 0.5;
     out[o + 1] = (((word >> 5) & 31) * 255) / 31 + 0.5;
     out[o + 2] = ((word & 31) * 255) / 31 + 0.5;
-    if (alpha) out[o + 3] = word & 0x8000 ? 255 : 0;
+    if (channels === 4) out[o + 3] = word & 0x8000 ? 255 : 0;
   }
-  return { samples: out, channels, notes: [] };
+  return { samples: out, channels, notes };
 }
 
 /** Turns any origin corner to the top left. */

@@ -1,0 +1,132 @@
+import { describe, expect, test } from '@jest/globals';
+import { validateBytes } from 'gltf-validator';
+import {
+  assertPattern,
+  cardSize,
+  fileStem,
+  makeStep,
+  packHandOff,
+  PIECE_DEFAULTS,
+  PROFILES,
+  readBack,
+  readPng,
+  writePng,
+  type AlphaMode,
+  type PackTools,
+  type PieceDoc,
+} from '../src/index.ts';
+import { deflate, platform } from './helpers/node-codecs.ts';
+import { noiseMask, noisePicture, stateOf } from './helpers/pictures.ts';
+
+const state = stateOf(noisePicture(1, 20, 30), noiseMask(2, 20, 30));
+const tools: PackTools = {
+  encodePng: (raster) => writePng(raster, deflate),
+  decodePng: (bytes) => readPng(bytes, platform),
+  async validateGlb(bytes) {
+    const { issues } = await validateBytes(bytes);
+    return issues.messages.filter((m) => m.severity <= 1).map((m) => m.code);
+  },
+};
+const doc = (values: Partial<PieceDoc>): PieceDoc => ({
+  ...structuredClone(PIECE_DEFAULTS),
+  name: 'Sea-aster “leaf” ü',
+  sources: [],
+  run: [makeStep('p', 'invert')],
+  ...values,
+});
+const failed = (checks: { ok: boolean; what: string }[]) => checks.filter((c) => !c.ok).map((c) => c.what);
+
+describe('profiles', () => {
+  test.each(PROFILES.map((p) => p.id))('%s: what is written reads back equal', async (profile) => {
+    const piece = doc({ handOff: { profile, pattern: '{piece}_{map}' } });
+    const files = await packHandOff(piece, state, tools);
+    const checks = await readBack(files, piece, state, tools);
+    expect(failed(checks)).toEqual([]);
+    expect(checks.some((c) => c.what === 'texels')).toBe(true);
+  });
+
+  // Khronos glTF-Validator: no error, no warning; glTF 2.0 §3.9.4
+  test.each(['opaque', 'mask', 'blend'] as AlphaMode[])(
+    'the GLB in mode %s satisfies the glTF validator',
+    async (mode) => {
+      const piece = doc({ material: { mode, cutoff: 0.37, doubleSided: mode === 'mask', opacity: 0.75 } });
+      const [file] = await packHandOff(piece, state, tools);
+      const report = await validateBytes(file.bytes);
+      expect([report.issues.numErrors, report.issues.numWarnings]).toEqual([0, 0]);
+      expect(report.info).toMatchObject({
+        version: '2.0',
+        drawCallCount: 1,
+        totalVertexCount: 4,
+        totalTriangleCount: 2,
+      });
+      const length = new DataView(file.bytes.buffer).getUint32(12, true);
+      const json = JSON.parse(Buffer.from(file.bytes.subarray(20, 20 + length)).toString('utf8')) as {
+        materials: { alphaMode: string; alphaCutoff?: number; doubleSided: boolean; name: string }[];
+        accessors: { max: number[] }[];
+      };
+      expect(json.materials[0]).toMatchObject({
+        alphaMode: mode.toUpperCase(),
+        doubleSided: mode === 'mask',
+        name: piece.name,
+      });
+      expect(json.materials[0].alphaCutoff).toBe(mode === 'mask' ? 0.37 : undefined);
+      expect(json.accessors[0].max[1]).toBeCloseTo(0.75, 6); // 0.5 m wide, 20 × 30 texels
+    },
+  );
+
+  test('a card is as tall as its picture asks', () => {
+    expect(cardSize(0.5, { width: 20, height: 30 })).toEqual({ width: 0.5, height: 0.75 });
+  });
+});
+
+describe('reading back', () => {
+  const piece = doc({ handOff: { profile: 'rgb-and-mask', pattern: '{piece}_{map}' } });
+
+  test('finds a wrong texel, an inverted mask and a broken file', async () => {
+    const [base, mask] = await packHandOff(piece, state, tools);
+    const inverted = { ...state.mask, data: state.mask.data.map((v) => 255 - v) };
+    const wrong = [
+      { ...base, bytes: base.bytes.subarray(0, 100) },
+      { ...mask, bytes: await tools.encodePng(inverted) },
+    ];
+    expect(failed(await readBack(wrong, piece, state, tools))).toEqual(['opens', 'polarity', 'texels']);
+    const one = { ...state.mask, data: state.mask.data.slice() };
+    one.data[5] ^= 1;
+    const checks = await readBack([{ ...mask, bytes: await tools.encodePng(one) }], piece, state, tools);
+    expect(checks.find((c) => !c.ok)).toMatchObject({ what: 'texels', found: '1 differ' });
+  });
+
+  test('finds alpha where none was meant, and another size', async () => {
+    const [base] = await packHandOff(piece, state, tools);
+    const withAlpha = { ...base, bytes: await tools.encodePng(state.colour) };
+    expect(failed(await readBack([withAlpha], piece, state, tools))).toEqual(['alpha']);
+    const small = {
+      ...base,
+      bytes: await tools.encodePng({ width: 1, height: 1, channels: 3, data: new Uint8Array(3) }),
+    };
+    expect(failed(await readBack([small], piece, state, tools))).toEqual(['size']);
+  });
+
+  test('finds a material that is not the piece’s', async () => {
+    const glb = doc({});
+    const files = await packHandOff(glb, state, tools);
+    const other = doc({ material: { mode: 'mask', cutoff: 0.25, doubleSided: false, opacity: 1 } });
+    expect(failed(await readBack(files, other, state, tools))).toEqual(['cutoff', 'double-sided']);
+  });
+});
+
+describe('file names', () => {
+  test('hold what every target can read', () => {
+    expect(fileStem(doc({}), 'base', { width: 20, height: 30 })).toBe('Sea-aster-leaf-u_base');
+    expect(fileStem(doc({ name: '../../葉' }), 'mask', { width: 1, height: 1 })).toBe('_mask');
+    const sized = doc({ handOff: { profile: 'glb', pattern: '{piece}.{width}x{height}' } });
+    expect(fileStem(sized, 'base', { width: 20, height: 30 })).toBe('Sea-aster-leaf-u.20x30');
+  });
+
+  test('a pattern is refused when it is unknown or gives two files one name', () => {
+    const pattern = (text: string) => () => assertPattern(doc({ handOff: { profile: 'rgb-and-mask', pattern: text } }));
+    expect(pattern('{piece}_{map}')).not.toThrow();
+    expect(pattern('{piece}')).toThrow('same name');
+    expect(pattern('{piece}_{colour}_{map}')).toThrow('holds {colour}');
+  });
+});

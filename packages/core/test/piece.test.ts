@@ -1,0 +1,179 @@
+import { describe, expect, test } from '@jest/globals';
+import {
+  describeSource,
+  findSnags,
+  makeStep,
+  nameRole,
+  pairByName,
+  PIECE_DEFAULTS,
+  startingRun,
+  summariseMask,
+  type Mask,
+  type PieceDoc,
+  type Raster,
+  type SourceFacts,
+  type StepEntry,
+} from '../src/index.ts';
+import { drawMask, noisePicture } from './helpers/pictures.ts';
+
+const decoded = (raster: Raster) => ({ format: 'png' as const, raster, bitDepth: 8, palette: false, notes: [] });
+const factsOf = (raster: Raster) => describeSource(decoded(raster));
+let serial = 0;
+const makeId = () => `id${serial++}`;
+
+/** A dark disc on a pale backdrop that gets darker to the right. */
+function scan(side: number): Raster {
+  const data = new Uint8Array(side * side * 3);
+  for (let i = 0; i < side * side; i++) {
+    const [x, y] = [(i % side) / side - 0.5, Math.floor(i / side) / side - 0.5];
+    const light = 1 - 0.1 * (x + 0.5);
+    data.set(x * x + y * y < 0.09 ? [40, 90, 30] : [230 * light, 226 * light, 214 * light], 3 * i);
+  }
+  return { width: side, height: side, channels: 3, data };
+}
+function rgba(alphas: number[]): Raster {
+  const data = new Uint8Array(alphas.length * 4).fill(90);
+  alphas.forEach((a, i) => (data[4 * i + 3] = a));
+  return { width: alphas.length, height: 1, channels: 4, data };
+}
+
+describe('what a source holds', () => {
+  test('alpha none, present, all opaque, all transparent', () => {
+    expect(factsOf(scan(8)).alpha).toBe('none');
+    expect(factsOf(rgba([0, 9, 255])).alpha).toBe('present');
+    expect(factsOf(rgba([255, 255])).alpha).toBe('opaque');
+    expect(factsOf(rgba([0, 0])).alpha).toBe('transparent');
+  });
+
+  test('a plain backdrop, a mask picture, and neither', () => {
+    const leaf = factsOf(scan(64));
+    expect(leaf.border.share).toBe(1);
+    expect(leaf.border.spread).toBeGreaterThan(0.005);
+    const noise = factsOf(noisePicture(1, 64, 64));
+    expect([noise.border.share < 0.5, noise.grey]).toEqual([true, false]);
+    const mask = factsOf(drawMask(['.##.', '.##.']));
+    expect([mask.grey, mask.blackOrWhite]).toEqual([true, 1]);
+  });
+});
+
+describe('the starting run', () => {
+  const start = (...rasters: [string, Raster][]) =>
+    startingRun(
+      rasters.map(([fileName, raster], i) => ({ ref: { id: `s${i}`, sha256: '', fileName }, facts: factsOf(raster) })),
+      makeId,
+    ).map(({ kind, params }) => ({ kind, params }));
+
+  test('fits what the sources hold', () => {
+    expect(start(['grass.png', rgba([0, 255])])).toEqual([
+      { kind: 'from-channel', params: { sourceId: '', channel: 'alpha', fit: 'refuse' } },
+    ]);
+    expect(start(['leaf.png', scan(64)]).map((s) => s.kind)).toEqual(['from-colour', 'bleed']);
+    expect(start(['noise.png', noisePicture(1, 64, 64)].slice(0, 2) as [string, Raster]).length).toBe(1); // it has alpha
+    expect(start(['reed.jpg', { ...scan(4), data: noisePicture(2, 4, 3).data }])).toEqual([]);
+    const mask = drawMask(['.##.', '.##.', '.##.', '....']);
+    expect(start(['reed.png', scan(4)], ['reed_mask.png', mask])[0]).toEqual({
+      kind: 'from-channel',
+      params: { sourceId: 's1', channel: 'luminance', fit: 'refuse' },
+    });
+  });
+
+  test('files that belong together by name are paired, others not', () => {
+    expect(nameRole('reed_mask.png')).toEqual({ stem: 'reed', role: 'mask' });
+    expect(nameRole('Reed-Opacity.TGA')).toEqual({ stem: 'reed', role: 'mask' });
+    expect(nameRole('a.b.png').role).toBe('plain');
+    const names = (files: string[]) =>
+      pairByName(files.map((fileName) => ({ fileName }))).map((g) => g.map((f) => f.fileName).join('+'));
+    expect(names(['reed_mask.png', 'leaf.png', 'reed.png'])).toEqual(['leaf.png', 'reed.png+reed_mask.png']);
+    expect(names(['mane_colour.png', 'mane_alpha.png', 'other_mask.png'])).toEqual([
+      'mane_colour.png+mane_alpha.png',
+      'other_mask.png',
+    ]);
+  });
+});
+
+describe('snags and their remedies', () => {
+  const leafFacts = factsOf(scan(64));
+  const doc = (values: Partial<PieceDoc>): PieceDoc => ({
+    ...structuredClone(PIECE_DEFAULTS),
+    name: 'Leaf',
+    sources: [{ id: 'c', sha256: 'c', fileName: 'leaf.png' }],
+    run: [makeStep('p', 'from-colour', { drop: [[230, 226, 214]] })],
+    ...values,
+  });
+  const good = drawMask([
+    '........',
+    '..####..',
+    '..####..',
+    '..####..',
+    '..####..',
+    '..####..',
+    '..####..',
+    '........',
+  ]);
+  const find = (piece: PieceDoc, mask: Mask = good, facts: [string, SourceFacts][] = [['c', leafFacts]]) => {
+    const { levels, border, middle } = summariseMask([mask]);
+    return findSnags({ doc: piece, facts: new Map(facts), counts: levels[0].counts, border, middle });
+  };
+  const kinds = (run: StepEntry[]) => run.map((s) => s.kind).join();
+
+  test('a clean piece has none', () => expect(find(doc({}))).toEqual([]));
+
+  test('holes in the mask, but the mode is opaque', () => {
+    const piece = doc({ material: { ...PIECE_DEFAULTS.material, mode: 'opaque' } });
+    const [snag] = find(piece);
+    expect(snag.id).toBe('opaque-mode');
+    expect(snag.remedy!.apply(piece, makeId).material.mode).toBe('mask');
+    expect(find(piece, drawMask(['##', '##']))).toEqual([]);
+  });
+
+  test('no alpha and nothing derives a mask: from the backdrop, else from luminance', () => {
+    const bare = doc({ run: [makeStep('b', 'bleed')] });
+    const [snag] = find(bare);
+    expect(snag.text).toContain('no alpha');
+    expect(kinds(snag.remedy!.apply(bare, makeId).run)).toBe('from-colour,bleed');
+    const noise = factsOf({ ...scan(4), data: noisePicture(2, 4, 3).data });
+    const [other] = find(bare, good, [['c', noise]]);
+    expect(other.remedy!.apply(bare, makeId).run[0]).toMatchObject({
+      kind: 'from-channel',
+      params: { channel: 'luminance' },
+    });
+    const off = doc({ run: [{ ...makeStep('p', 'from-colour'), on: false }] });
+    expect(find(off)[0].id).toBe('no-mask');
+  });
+
+  test('probably inverted: an invert is added, or a last one taken away', () => {
+    const piece = doc({});
+    const reversed = { ...good, data: good.data.map((v) => 255 - v) };
+    const [snag] = find(piece, reversed);
+    expect(snag.id).toBe('inverted');
+    const mended = snag.remedy!.apply(piece, makeId);
+    expect(kinds(mended.run)).toBe('from-colour,invert');
+    expect(kinds(snag.remedy!.apply(mended, makeId).run)).toBe('from-colour');
+  });
+
+  test('all kept or all dropped at this cutoff: the cutoff goes between the two classes', () => {
+    const faint = { ...good, data: good.data.map((v) => (v ? 90 : 10)) };
+    const piece = doc({});
+    const [snag] = find(piece, faint);
+    expect(snag.id).toBe('all-dropped');
+    const { cutoff } = snag.remedy!.apply(piece, makeId).material;
+    expect(cutoff).toBeGreaterThan(10 / 255);
+    expect(cutoff).toBeLessThanOrEqual(90 / 255);
+    expect(find(doc({ material: { ...PIECE_DEFAULTS.material, cutoff: 0.01 } }), faint)[0].id).toBe('all-kept');
+    expect(find(piece, drawMask(['....']))[0].remedy).toBeUndefined(); // one value only: nothing to choose
+  });
+
+  test('two sources differ in size: the mask is scaled', () => {
+    const sources = [...doc({}).sources, { id: 'm', sha256: 'm', fileName: 'leaf_mask.png' }];
+    const piece = doc({ sources, run: [makeStep('p', 'from-channel', { sourceId: 'm', channel: 'luminance' })] });
+    const facts: [string, SourceFacts][] = [
+      ['c', leafFacts],
+      ['m', factsOf(good)],
+    ];
+    const [snag] = find(piece, good, facts);
+    expect(snag.text).toBe('leaf_mask.png is 8 × 8, the colour picture 64 × 64.');
+    const mended = snag.remedy!.apply(piece, makeId);
+    expect(mended.run[0]).toMatchObject({ params: { fit: 'scale' } });
+    expect(find(mended, good, facts)).toEqual([]);
+  });
+});
