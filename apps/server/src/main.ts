@@ -17,6 +17,7 @@ async function start(options: ServerOptions): Promise<void> {
     log.info('drawing the demo pieces, some ten seconds');
     await seedDemo(pool, app.sources, app.pieces);
   }
+  await pool.warm();
   await app.jobs.resume();
   const server = createServer(app.express);
   server.listen(options.port, options.host, () => {

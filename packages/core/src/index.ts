@@ -3,6 +3,7 @@ export * from './limits.ts';
 export * from './raster/raster.ts';
 export { toRgba8 } from './raster/to-rgba8.ts';
 export { fitSize, resize } from './raster/resize.ts';
+export { halvingsTo, shrink } from './raster/shrink.ts';
 export { fingerprint } from './raster/fingerprint.ts';
 export * from './colour/srgb.ts';
 export * from './colour/luminance.ts';

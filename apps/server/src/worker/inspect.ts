@@ -1,4 +1,4 @@
-import { decodePicture, describeSource, halvePicture, toRgba8, type Picture } from '@lithe-sieve/core';
+import { decodePicture, describeSource, halvingsTo, shrink, toRgba8 } from '@lithe-sieve/core';
 import { nodePlatform } from './node-platform.ts';
 import type { Inspected, InspectTask } from './tasks.ts';
 
@@ -9,7 +9,7 @@ export const PROXY_SIDE = 512;
 export async function inspect({ bytes }: InspectTask): Promise<Inspected> {
   const decoded = await decodePicture(bytes, nodePlatform);
   const facts = describeSource(decoded);
-  let picture: Picture = toRgba8(decoded.raster);
-  while (Math.max(picture.width, picture.height) > PROXY_SIDE) picture = halvePicture(picture);
+  const whole = toRgba8(decoded.raster);
+  const picture = shrink(whole, halvingsTo(PROXY_SIDE, whole));
   return { facts, proxy: { width: picture.width, height: picture.height, rgba: picture.data } };
 }

@@ -1,5 +1,5 @@
 import { promisify } from 'node:util';
-import { constants, createInflate, deflateRaw } from 'node:zlib';
+import { constants, createInflate, deflateRaw, inflateSync } from 'node:zlib';
 import { createRequire } from 'node:module';
 import { readFile } from 'node:fs/promises';
 import decode, { init } from '@jsquash/jpeg/decode.js';
@@ -11,7 +11,19 @@ const deflateStrip = promisify(deflateRaw);
 /** Codec work on Node's own zlib and the WebAssembly JPEG decoder, the same one that the browser runs. */
 export const nodePlatform: CodecPlatform = { inflate, decodeJpeg };
 
-async function inflate(parts: Uint8Array[], expected: number): Promise<Uint8Array> {
+/** In one call where the stream is as long as it should be: a third faster than a stream. What is not goes the long way. */
+function inflate(parts: Uint8Array[], expected: number): Promise<Uint8Array> {
+  try {
+    const whole = parts.length === 1 ? parts[0] : Buffer.concat(parts);
+    const out = inflateSync(whole, { maxOutputLength: expected, chunkSize: 1 << 20 });
+    return Promise.resolve(new Uint8Array(out.buffer, out.byteOffset, out.byteLength));
+  } catch {
+    return inflateAsStream(parts, expected);
+  }
+}
+
+/** Stops at `expected` bytes; a stream that ends early gives what there was. */
+function inflateAsStream(parts: Uint8Array[], expected: number): Promise<Uint8Array> {
   const out = new Uint8Array(expected);
   let at = 0;
   const stream = createInflate({ chunkSize: 1 << 18 });
@@ -43,7 +55,7 @@ const WINDOW = 32768;
  * One zlib stream, deflated in strips at the same time on the thread pool. Each strip starts from the 32 KiB before it
  * as dictionary and ends on a byte boundary (sync flush), so that the strips join to one stream (RFC 1951).
  */
-export async function deflateInStrips(data: Uint8Array, level = 5): Promise<Uint8Array> {
+export async function deflateInStrips(data: Uint8Array, level = 4): Promise<Uint8Array> {
   const count = Math.max(1, Math.ceil(data.length / STRIP_BYTES));
   const strips = await Promise.all(
     Array.from({ length: count }, (_, i) => {

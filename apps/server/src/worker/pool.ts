@@ -17,7 +17,7 @@ export class WorkerPool {
     this.pool = new Piscina({
       filename: fromSource ? source : built,
       execArgv: fromSource ? ['--import', 'tsx', '--conditions=source'] : [],
-      minThreads: 0,
+      minThreads: 1,
       maxThreads: Math.max(2, Math.min(4, availableParallelism())),
       idleTimeout: 20_000,
     });
@@ -37,6 +37,11 @@ export class WorkerPool {
     if (answer.ok) return answer.result;
     const status = answer.error.code === 'internal' ? 500 : 422;
     throw new AppError(status, answer.error.code, answer.error.message, answer.error.remedy);
+  }
+
+  /** Starts a thread ahead of the first file. */
+  async warm(): Promise<void> {
+    await this.run({ kind: 'warm' });
   }
 
   close(): Promise<void> {

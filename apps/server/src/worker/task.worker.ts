@@ -1,20 +1,21 @@
 import { toPlainError } from '@lithe-sieve/core';
-import { drawDemo } from './draw-demo.ts';
-import { handOff } from './hand-off.ts';
 import { inspect } from './inspect.ts';
 import { summarise } from './summarise.ts';
 import type { Task, TaskAnswer } from './tasks.ts';
 
-function perform(task: Task): Promise<unknown> {
+/** What is rarely asked for is loaded when it is, so that a thread starts fast. */
+async function perform(task: Task): Promise<unknown> {
   switch (task.kind) {
+    case 'warm':
+      return undefined;
     case 'inspect':
       return inspect(task);
     case 'summarise':
       return summarise(task);
     case 'hand-off':
-      return handOff(task);
+      return (await import('./hand-off.ts')).handOff(task);
     case 'draw-demo':
-      return drawDemo(task);
+      return (await import('./draw-demo.ts')).drawDemo(task);
   }
 }
 

@@ -57,7 +57,12 @@ export interface DrawnDemo {
   files: { fileName: string; bytes: Uint8Array }[];
 }
 
-export type Task = InspectTask | SummariseTask | HandOffTask | DrawDemoTask;
+/** Does nothing: the thread is up after it. */
+export interface WarmTask {
+  kind: 'warm';
+}
+
+export type Task = WarmTask | InspectTask | SummariseTask | HandOffTask | DrawDemoTask;
 export type TaskResult<T extends Task> = T extends InspectTask
   ? Inspected
   : T extends SummariseTask

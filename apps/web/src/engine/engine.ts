@@ -1,4 +1,4 @@
-import type { Picture, PieceDoc, ProfileId, SourceRef } from '@lithe-sieve/core';
+import { halvingsTo, type Picture, type PieceDoc, type ProfileId, type SourceRef } from '@lithe-sieve/core';
 import * as Comlink from 'comlink';
 import { fetchSourceBytes } from '../api/sources.api';
 import type { RunWorkerApi } from '../workers/run.worker';
@@ -7,7 +7,7 @@ import type { Answer, ColourResult, MaskResult, RunRequest, Thumb, ViewResult } 
 type Remote = Comlink.Remote<RunWorkerApi>;
 
 /** Longest side of what first updates are computed on. */
-const VIEW_SIDE = 1024;
+const VIEW_SIDE = 512;
 
 /** What the engine tells its owner; all of it may come in any order, newest last. */
 export interface EngineEvents {
@@ -47,6 +47,8 @@ export class Engine {
   private viewBusy = false;
   private settleTimer: ReturnType<typeof setTimeout> | undefined;
   private settling: Promise<void> = Promise.resolve();
+  private settledOnce = false;
+  private wanted = '';
 
   constructor(private readonly events: EngineEvents) {}
 
@@ -64,8 +66,7 @@ export class Engine {
   async load(sources: readonly SourceRef[]): Promise<void> {
     for (const [i, { sha256 }] of sources.entries()) {
       const picture = await this.picture(sha256);
-      if (i === 0)
-        this.halvings = Math.max(0, Math.ceil(Math.log2(Math.max(picture.width, picture.height) / VIEW_SIDE)));
+      if (i === 0) this.halvings = halvingsTo(VIEW_SIDE, picture);
       await this.view.remote.adopt(sha256, picture, this.halvings);
     }
   }
@@ -93,14 +94,20 @@ export class Engine {
 
   /** Computes this document; call as often as it changes. */
   request(doc: PieceDoc): void {
+    const wanted = JSON.stringify([doc.run, doc.sources]);
+    if (wanted === this.wanted) return; // the end of a drag says what its last move said
+    this.wanted = wanted;
     this.pending = doc;
     Atomics.add(this.full.newest, 0, 1); // what is under way in full is old now
     this.events.busy(true);
     clearTimeout(this.settleTimer);
-    void this.pumpView();
+    void this.pumpView(this.settledOnce ? SETTLE_MS : null);
+    if (!this.settledOnce) this.settle(doc); // the first time there is nothing to wait for
+    this.settledOnce = true;
   }
 
-  private async pumpView(): Promise<void> {
+  /** @param settleAfter - Pause before the full size is computed; null where that is under way already. */
+  private async pumpView(settleAfter: number | null): Promise<void> {
     if (this.viewBusy || !this.pending) return;
     this.viewBusy = true;
     const doc = this.pending;
@@ -108,8 +115,8 @@ export class Engine {
     const token = Atomics.add(this.view.newest, 0, 1) + 1;
     this.take(await this.view.remote.view(requestOf(doc, token)), (r) => this.events.view(r));
     this.viewBusy = false;
-    if (this.pending) void this.pumpView();
-    else this.settleTimer = setTimeout(() => this.settle(doc), SETTLE_MS);
+    if (this.pending) void this.pumpView(SETTLE_MS);
+    else if (settleAfter !== null) this.settleTimer = setTimeout(() => this.settle(doc), settleAfter);
   }
 
   private settle(doc: PieceDoc): void {

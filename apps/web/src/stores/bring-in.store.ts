@@ -6,6 +6,7 @@ import { ApiError } from '../api/http';
 import { createPiece } from '../api/pieces.api';
 import { uploadSource } from '../api/sources.api';
 import { makeId } from '../document/ids';
+import { tellTiming } from '../engine/timing';
 import { useEngineStore } from './engine.store';
 import { usePieceStore } from './piece.store';
 
@@ -40,6 +41,7 @@ export const useBringInStore = defineStore('bring-in', () => {
 
   /** Each file, or each pair that is taken as one, becomes a piece. Resolves to their ids. */
   async function asPieces(files: File[]): Promise<string[]> {
+    tellTiming('dropped');
     const grouped = pairByName(files.map((file) => ({ fileName: file.name, file })));
     const early = grouped.length === 1 ? beginDecoding(grouped[0][0].file) : null;
     const sent = new Map<File, Promise<StoredSource | null>>();

@@ -2,6 +2,7 @@ import { findSnags, type LevelSummary, type MaskSummary, type PieceDoc, type Sna
 import { defineStore } from 'pinia';
 import { computed, ref, shallowRef, watch } from 'vue';
 import { Engine } from '../engine/engine';
+import { tellTiming } from '../engine/timing';
 import type { ColourResult, MaskResult, StepReport, Thumb } from '../workers/types';
 import { usePieceStore } from './piece.store';
 
@@ -32,7 +33,10 @@ export const useEngineStore = defineStore('engine', () => {
         maskIsFull.value = true;
       },
       colour: (result) => (colour.value = result),
-      busy: (value) => (busy.value = value),
+      busy(value) {
+        if (busy.value && !value) tellTiming('settled');
+        busy.value = value;
+      },
       failed: (error) => (failure.value = error),
     });
     return engine;
@@ -57,12 +61,15 @@ export const useEngineStore = defineStore('engine', () => {
 
   // the run and the sources decide what is computed; a cutoff never does
   watch(
-    () => [piece.id, piece.doc?.run, piece.doc?.sources] as const,
+    [() => piece.id, () => piece.doc?.run, () => piece.doc?.sources],
     ([id, run, sources], old) => {
       const doc = piece.doc;
-      if (!doc || !run || doc.sources.length === 0) return;
-      if (id !== old?.[0] || sources !== old[2]) void show(doc);
-      else engine?.request(doc);
+      if (!doc || !run || !sources?.length) return;
+      if (id !== old[0] || sources !== old[2]) void show(doc);
+      else {
+        tellTiming('edited');
+        engine?.request(doc);
+      }
     },
     { immediate: true },
   );

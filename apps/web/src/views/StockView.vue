@@ -41,7 +41,21 @@ onMounted(() => {
   usePieceStore().close();
   useEngineStore().reset();
   void load();
+  requestIdleCallback(() => void prepareBench());
 });
+
+/** So that the Bench opens at once: its code is fetched, its shaders are compiled. */
+async function prepareBench(): Promise<void> {
+  const { theStage } = await import('../features/stage/stage');
+  await import('./BenchView.vue');
+  try {
+    const stage = theStage();
+    stage.forget();
+    stage.warm();
+  } catch {
+    // no WebGL 2: the Bench says so
+  }
+}
 
 async function take(files: File[]): Promise<void> {
   const ids = await bringIn.asPieces(files);

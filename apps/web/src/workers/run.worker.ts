@@ -4,12 +4,12 @@ import {
   evaluateRun,
   filterRows,
   fingerprint,
-  halvePicture,
   histogram,
   isSieveError,
   makeRunCache,
   maskMips,
   rasterFor,
+  shrink,
   SieveError,
   stepKind,
   summariseMask,
@@ -67,9 +67,7 @@ class RunWorker {
   /** Takes a decoded picture over, halved until it is at most view size. */
   adopt(sha256: string, picture: Picture, halvings: number): void {
     if (this.pictures.has(sha256)) return;
-    let small = picture;
-    for (let i = 0; i < halvings; i++) small = halvePicture(small, allocate);
-    this.pictures.set(sha256, small);
+    this.pictures.set(sha256, shrink(picture, halvings, allocate));
   }
 
   has(sha256: string): boolean {

@@ -2,7 +2,7 @@ import type { DecodedPicture, FormatName } from '../codec/picture.ts';
 import { luminance8 } from '../colour/luminance.ts';
 import { oklabDistance, oklabFromBytes, type Oklab } from '../colour/oklab.ts';
 import { toRgba8 } from '../raster/to-rgba8.ts';
-import type { Picture, Samples } from '../raster/raster.ts';
+import { asWords, type Picture, type Samples } from '../raster/raster.ts';
 
 export type AlphaState = 'none' | 'present' | 'opaque' | 'transparent';
 
@@ -63,28 +63,30 @@ export function looksLikeMask(facts: SourceFacts): boolean {
 function alphaState(channels: number, data: Samples): AlphaState {
   if (channels === 1 || channels === 3) return 'none';
   const full = data instanceof Uint8Array ? 255 : 65535;
-  let least = full;
-  let most = 0;
-  for (let i = channels - 1; i < data.length; i += channels) {
-    if (data[i] < least) least = data[i];
-    if (data[i] > most) most = data[i];
-  }
-  if (least === full) return 'opaque';
-  return most === 0 ? 'transparent' : 'present';
+  const first = data[channels - 1];
+  if (first !== full && first !== 0) return 'present';
+  for (let i = channels - 1; i < data.length; i += channels) if (data[i] !== first) return 'present';
+  return first === full ? 'opaque' : 'transparent';
 }
 
+const SAMPLED = 1 << 20;
+
+/** `grey` looks at every texel until one has colour; the share of extremes is taken from a million texels at most. */
 function greyness({ data }: Picture): { grey: boolean; blackOrWhite: number } {
+  const words = asWords(data);
   let grey = true;
+  for (let i = 0; i < words.length && grey; i++) {
+    const w = words[i];
+    if (((w ^ (w >>> 8)) & 0xffff) !== 0) grey = false;
+  }
+  const step = Math.max(1, Math.floor(words.length / SAMPLED)) | 1;
   let extreme = 0;
-  for (let i = 0; i < data.length; i += 4) {
-    const r = data[i];
-    const g = data[i + 1];
-    const b = data[i + 2];
-    if (r !== g || g !== b) grey = false;
-    const y = luminance8(r, g, b);
+  let looked = 0;
+  for (let i = 0; i < words.length; i += step, looked++) {
+    const y = luminance8(words[i] & 255, (words[i] >>> 8) & 255, (words[i] >>> 16) & 255);
     if (y < 32 || y > 223) extreme++;
   }
-  return { grey, blackOrWhite: (4 * extreme) / data.length };
+  return { grey, blackOrWhite: extreme / looked };
 }
 
 /** Samples the outermost 1 % of the picture; the middle colour is the one with the least summed distance to others. */

@@ -22,8 +22,11 @@ export const bleed: StepKind<BleedParams> = {
   apply: ({ colour, mask }, { trust }, env) => ({ colour: bleedColour(colour, mask, thresholdByte(trust), env), mask }),
 };
 
-/** No trusted texel in this column. */
-const NONE = 32767;
+/**
+ * Row offsets beyond this say that the column holds no trusted texel on that side. Pictures are at most 16384 high, so
+ * a count that starts here and runs on still fits 16 bits.
+ */
+const NONE = 16384;
 
 /**
  * Colour of the nearest texel whose mask is at or above `threshold`, by exact Euclidean distance between centres; at
@@ -52,29 +55,27 @@ export function bleedColour(
   return makePicture(width, height, out);
 }
 
-/** Rows up (≤ 0) to the nearest trusted texel at or above; NONE where there is none. */
+/** Rows up (≤ 0) to the nearest trusted texel at or above; −NONE or less where there is none. */
 function sweepDown({ width, data }: Mask, threshold: number, offset: Int16Array, y0: number, y1: number): void {
-  for (let y = y0; y < y1; y++) {
-    const row = y * width;
-    for (let i = row; i < row + width; i++) {
-      const above = y > 0 ? offset[i - width] : NONE;
-      offset[i] = data[i] >= threshold ? 0 : above === NONE ? NONE : above - 1;
-    }
+  if (y0 === 0) for (let x = 0; x < width; x++) offset[x] = -NONE & ((data[x] - threshold) >> 31);
+  for (let i = Math.max(1, y0) * width, end = y1 * width; i < end; i++) {
+    offset[i] = (offset[i - width] - 1) & ((data[i] - threshold) >> 31);
   }
 }
 
-/** Turns the offset around where the nearest trusted texel lies below. `below` carries over from band to band. */
+/**
+ * Turns the offset around where the nearest trusted texel lies below. `below` counts rows since one and carries over
+ * from band to band. Without branches: half the time of the same loop with them.
+ */
 function sweepUp(offset: Int16Array, below: Int32Array, width: number, y0: number, y1: number): void {
   for (let y = y1 - 1; y >= y0; y--) {
     const row = y * width;
     for (let x = 0; x < width; x++) {
       const up = offset[row + x];
-      if (up === 0) {
-        below[x] = 0;
-        continue;
-      }
-      const down = below[x] === NONE ? NONE : ++below[x];
-      if (down !== NONE && (up === NONE || down < -up)) offset[row + x] = down;
+      const down = (below[x] + 1) & (up >> 31);
+      const nearer = (down + up) >> 31; // all ones where down < −up
+      below[x] = down;
+      offset[row + x] = (down & nearer) | (up & ~nearer);
     }
   }
 }
@@ -130,8 +131,8 @@ function fillGap(
   const last = end < width ? end : end - 1;
   for (let q = first; q <= last; q++) {
     let g = offset[row + q];
-    if (g === NONE) continue;
     if (g < 0) g = -g;
+    if (g >= NONE) continue;
     if (g !== 0 && g >= q - leftEnd && g >= rightEnd - q) continue; // both ends are nearer everywhere
     const f = g * g + q * q;
     while (top > 0) {

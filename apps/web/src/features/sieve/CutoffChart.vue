@@ -79,7 +79,14 @@ onMounted(() => {
           barThickness: 3.4,
           backgroundColor: () => colour('--bar'),
         },
-        { type: 'line', data: [], yAxisID: 'coverage', pointRadius: 0, borderWidth: 2, borderColor: () => colour('--green') },
+        {
+          type: 'line',
+          data: [],
+          yAxisID: 'coverage',
+          pointRadius: 0,
+          borderWidth: 2,
+          borderColor: () => colour('--green'),
+        },
       ],
     },
     options: {
@@ -98,7 +105,7 @@ onMounted(() => {
   fill();
 });
 onBeforeUnmount(() => chart.value?.destroy());
-watch(() => [props.counts, material.value?.opacity, bench.theme], fill, { flush: 'post' });
+watch([() => props.counts, () => material.value?.opacity, () => bench.theme], fill, { flush: 'post' });
 
 function cutoffAt(event: PointerEvent): number {
   const box = canvas.value!.getBoundingClientRect();

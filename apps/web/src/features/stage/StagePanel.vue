@@ -5,11 +5,12 @@ import NumberSlider from '../../components/NumberSlider.vue';
 import { useBenchStore, type Backdrop, type SheetMode } from '../../stores/bench.store';
 import { useEngineStore } from '../../stores/engine.store';
 import { usePieceStore } from '../../stores/piece.store';
+import { tellTiming } from '../../engine/timing';
 import { useKeys } from '../keys/keys';
 import { MODES, useMaterialActions } from '../material/material-actions';
 import { useRunActions } from '../run/run-actions';
 import { usePointers } from './pointers';
-import { Stage } from './stage';
+import { theStage, type Stage } from './stage';
 
 const piece = usePieceStore();
 const engine = useEngineStore();
@@ -18,7 +19,6 @@ const material = useMaterialActions();
 const run = useRunActions();
 
 const root = useTemplateRef<HTMLElement>('root');
-const canvas = useTemplateRef<HTMLCanvasElement>('canvas');
 const sheetBox = useTemplateRef<HTMLElement>('sheetBox');
 const standBox = useTemplateRef<HTMLElement>('standBox');
 const stage = shallowRef<Stage | null>(null);
@@ -55,15 +55,13 @@ function layOut(): void {
 let observer: ResizeObserver | undefined;
 onMounted(() => {
   try {
-    stage.value = new Stage(canvas.value!);
+    stage.value = theStage();
   } catch {
     noGraphics.value = 'This browser offers no WebGL 2, which the Sheet and the Stand draw with.';
     return;
   }
-  canvas.value!.addEventListener('webglcontextlost', (event) => {
-    event.preventDefault();
-    noGraphics.value = 'The graphics card was taken away. Your work is saved; reload the page to see it again.';
-  });
+  root.value!.prepend(stage.value.canvas);
+  stage.value.canvas.addEventListener('webglcontextlost', onLost);
   observer = new ResizeObserver(layOut);
   observer.observe(sheetBox.value!);
   observer.observe(standBox.value!);
@@ -77,8 +75,14 @@ onMounted(() => {
 });
 onBeforeUnmount(() => {
   observer?.disconnect();
-  stage.value?.stop();
+  stage.value?.canvas.removeEventListener('webglcontextlost', onLost);
+  stage.value?.canvas.remove();
 });
+
+function onLost(event: Event): void {
+  event.preventDefault();
+  noGraphics.value = 'The graphics card was taken away. Your work is saved; reload the page to see it again.';
+}
 
 function bringSize(): void {
   if (!engine.size || !stage.value) return;
@@ -99,10 +103,14 @@ function bringLook(): void {
 }
 
 watch(() => engine.size, bringSize);
-watch(() => [piece.doc?.material, bench.sheetMode, shownSource.value?.id], bringLook);
+watch([() => piece.doc?.material, () => bench.sheetMode, () => shownSource.value?.id], bringLook);
 watch(
   () => engine.mask,
-  (mask) => mask && stage.value?.setMask(mask.levels),
+  (mask) => {
+    if (!mask || !stage.value) return;
+    stage.value.setMask(mask.levels);
+    tellTiming(engine.maskIsFull ? 'mask' : 'view');
+  },
 );
 watch(
   () => engine.colour,
@@ -203,9 +211,6 @@ useKeys('Stand', [
     run: () => void (bench.backdrop = BACKDROPS[(BACKDROPS.indexOf(bench.backdrop) + 1) % 3]),
   },
 ]);
-
-/** For the browser test and for the curious: what the main thread spent on the last frame. */
-defineExpose({ stage });
 </script>
 
 <template>
@@ -214,7 +219,6 @@ defineExpose({ stage });
     class="stage"
     :style="{ gridTemplateColumns: `minmax(0, ${bench.split}fr) 7px minmax(0, ${1 - bench.split}fr)` }"
   >
-    <canvas ref="canvas" class="drawing" aria-hidden="true" data-test="drawing" />
     <section
       ref="sheetBox"
       class="view"

@@ -136,7 +136,7 @@ in vec3 position;
 void main() { gl_Position = vec4(position.xy, 0.0, 1.0); }
 `;
 
-/** Magnified: the nearest texel itself. Minified: 9 texels of the footprint, each clipped apart, so coverage is true. */
+/** Magnified: the nearest texel itself. Minified: 4 texels of the footprint, each clipped apart, so coverage is true. */
 const FRAGMENT = /* glsl */ `
 precision highp float;
 precision highp int;
@@ -178,10 +178,10 @@ void main() {
     return;
   }
   float alpha = 0.0, kept = 0.0, partly = 0.0;
-  int taps = texelsPerPixel > 1.0 ? 3 : 1;
+  int taps = texelsPerPixel > 1.0 ? 2 : 1;
   float share = 1.0 / float(taps * taps);
   for (int j = 0; j < taps; j++) for (int i = 0; i < taps; i++) {
-    vec2 offset = taps == 1 ? vec2(0.0) : (vec2(float(i), float(j)) - 1.0) / 3.0 * texelsPerPixel;
+    vec2 offset = taps == 1 ? vec2(0.0) : (vec2(float(i), float(j)) - 0.5) * 0.5 * texelsPerPixel;
     float a = alphaAt(texel + offset);
     alpha += a * share;
     if (a * opacity >= cutoff) kept += share;
@@ -193,7 +193,8 @@ void main() {
   if (mode == 0) shown = colourAt(texel);
   else if (mode == 1) shown = vec3(alpha);
   else if (mode == 2) {
-    shown = mix(linen(pixel), colourAt(texel), kept);
+    shown = linen(pixel);
+    if (kept > 0.0) shown = mix(shown, colourAt(texel), kept);
     if (partly * (1.0 - kept) > 0.0) shown = mix(shown, amber, min(1.0, 2.0 * partly * (1.0 - kept)) * (dotted ? 0.95 : 0.55));
   } else {
     vec3 c = colourAt(texel);

@@ -1,10 +1,24 @@
 import type { Mask, Picture } from '@lithe-sieve/core';
 import * as THREE from 'three';
+import { tellTiming } from '../../engine/timing';
 import { Sheet, type Viewport } from './sheet';
 import { Stand } from './stand';
 import { LevelTexture } from './textures';
 
 export type ViewName = 'sheet' | 'stand';
+
+let kept: Stage | null = null;
+
+/**
+ * The one stage of the page. It outlives the Bench: a context costs a second to set up, and going to the Hand-off and
+ * back must not.
+ *
+ * @throws Error where there is no WebGL 2.
+ */
+export function theStage(): Stage {
+  kept ??= new Stage();
+  return kept;
+}
 
 /**
  * One canvas under both views, so that each texture is uploaded once. Views are drawn when something changed, never in
@@ -23,10 +37,16 @@ export class Stage {
   private canvasSize = { width: 0, height: 0 };
   private frame = 0;
   private showsSource = false;
-  /** Milliseconds that the last frame took on the main thread. */
-  lastFrameMs = 0;
+  /** What it took to show the last frame, and when the Stand was drawn last. */
+  private presentMs = 0;
+  private standDrawnAt = 0;
 
-  constructor(canvas: HTMLCanvasElement) {
+  readonly canvas = document.createElement('canvas');
+
+  constructor() {
+    this.canvas.setAttribute('aria-hidden', 'true');
+    this.canvas.dataset['test'] = 'drawing';
+    const { canvas } = this;
     this.renderer = new THREE.WebGLRenderer({ canvas, antialias: false, alpha: false, preserveDrawingBuffer: true });
     this.renderer.shadowMap.enabled = true;
     this.renderer.shadowMap.type = THREE.PCFShadowMap;
@@ -93,32 +113,69 @@ export class Stage {
   private draw(): void {
     const started = performance.now();
     this.frame = 0;
+    const later = this.mustPause(started);
     for (const name of this.stale) {
-      const view = this.views[name];
-      if (view.width < 2 || view.height < 2) continue;
-      const bottom = this.canvasSize.height - view.y - view.height;
-      this.renderer.setViewport(view.x, bottom, view.width, view.height);
-      this.renderer.setScissor(view.x, bottom, view.width, view.height);
-      this.renderer.setScissorTest(true);
-      this.renderer.clear();
-      if (name === 'sheet') this.sheet.draw(this.renderer, view, this.canvasSize.height);
-      else this.stand.draw(this.renderer, view);
+      if (later && name === 'stand') continue;
+      this.drawView(name);
+      if (name === 'stand') this.standDrawnAt = started;
     }
     this.stale.clear();
-    this.lastFrameMs = performance.now() - started;
+    if (later) {
+      this.stale.add('stand');
+      setTimeout(() => this.invalidate(), STAND_PAUSE_MS);
+    }
+    tellTiming('frame', performance.now() - started);
+    const drawn = performance.now();
+    setTimeout(() => (this.presentMs = performance.now() - drawn)); // runs once the browser has shown the frame
   }
 
-  /** Frees the graphics card; a page holds some 16 contexts at most. */
-  stop(): void {
+  /**
+   * Where graphics are computed in software a frame holds up the page. Then, while both views change, the Sheet goes
+   * first and the Stand follows a few times a second.
+   */
+  private mustPause(now: number): boolean {
+    const both = this.stale.has('sheet') && this.stale.has('stand');
+    return both && this.presentMs > SLOW_MS && now - this.standDrawnAt < STAND_PAUSE_MS;
+  }
+
+  private drawView(name: ViewName): void {
+    const view = this.views[name];
+    if (view.width < 2 || view.height < 2 || !this.mask.value || !this.colour.value) return;
+    const bottom = this.canvasSize.height - view.y - view.height;
+    this.renderer.setViewport(view.x, bottom, view.width, view.height);
+    this.renderer.setScissor(view.x, bottom, view.width, view.height);
+    this.renderer.setScissorTest(true);
+    this.renderer.clear();
+    if (name === 'sheet') this.sheet.draw(this.renderer, view, this.canvasSize.height);
+    else this.stand.draw(this.renderer, view);
+  }
+
+  /** Compiles every shader on a picture of one texel, so that the first real one shows at once. */
+  warm(): void {
+    const texel = { width: 1, height: 1, data: new Uint8Array(4) };
+    this.mask.set([{ ...texel, channels: 1, data: new Uint8Array(1) }]);
+    this.colour.set([{ ...texel, channels: 4 }]);
+    this.bind();
+    this.layOut(64, 32, {
+      sheet: { x: 0, y: 0, width: 32, height: 32 },
+      stand: { x: 32, y: 0, width: 32, height: 32 },
+    });
+    this.draw();
+    this.forget();
+  }
+
+  /** Frees the pictures of a piece that was left. */
+  forget(): void {
     cancelAnimationFrame(this.frame);
-    this.mask.dispose();
-    this.colour.dispose();
-    this.sourceColour.dispose();
-    this.stand.dispose();
-    this.renderer.dispose();
-    this.renderer.forceContextLoss();
+    this.frame = 0;
+    for (const texture of [this.mask, this.colour, this.sourceColour]) texture.dispose();
+    this.showsSource = false;
+    this.views = { sheet: nowhere(), stand: nowhere() };
   }
 }
+
+const SLOW_MS = 40;
+const STAND_PAUSE_MS = 350;
 
 /** Neutral mid-grey around both views, so that the chrome does not tint the judgement of edges. */
 const SURROUND = 0x77797a;

@@ -58,6 +58,7 @@ export class Stand {
     );
     post.position.set(0.34, 0.525, -0.8);
     post.castShadow = true;
+    post.receiveShadow = true; // as the ball does: one shader serves both
     this.sun.position.set(-1.6, 2.4, 1.9);
     this.sun.castShadow = true;
     this.sun.shadow.mapSize.set(1024, 1024);
@@ -231,15 +232,6 @@ export class Stand {
       );
     };
     return material;
-  }
-
-  dispose(): void {
-    this.scene.traverse((node) => {
-      if (!(node instanceof THREE.Mesh)) return;
-      (node.geometry as THREE.BufferGeometry).dispose();
-      (node.material as THREE.Material).dispose();
-    });
-    this.sun.dispose();
   }
 }
 

@@ -6,8 +6,8 @@ const COLOUR_TYPE = { 1: 0, 2: 4, 3: 2, 4: 6 } as const;
 
 /**
  * Writes an 8-bit PNG (3rd edition): grey, grey + alpha, RGB or RGBA as the raster has channels, straight alpha,
- * marked as sRGB. Each row takes the filter with the smallest sum of absolute differences (§12.7), judged on every
- * eighth pixel.
+ * marked as sRGB. Each row takes Sub or Up, whichever has the smaller sum of absolute differences (§12.7), judged on
+ * every eighth pixel. Paeth was tried: twice the time, files between 4 % larger and 6 % smaller.
  */
 export async function writePng(raster: Raster, deflate: Deflate): Promise<Uint8Array> {
   const header = new Uint8Array(13);
@@ -36,44 +36,27 @@ export function filterRows(raster: Raster, from = 0, to = raster.height): Uint8A
     const filter = chooseFilter(row, above, step);
     out[at] = filter;
     if (filter === 1) sub(row, step, out, at + 1);
-    else if (filter === 2) up(row, above, out, at + 1);
-    else paeth(row, above, step, out, at + 1);
+    else up(row, above, out, at + 1);
   }
   return out;
 }
 
-function chooseFilter(row: Uint8Array, above: Uint8Array, step: number): 1 | 2 | 4 {
+function chooseFilter(row: Uint8Array, above: Uint8Array, step: number): 1 | 2 {
   let bySub = 0;
   let byUp = 0;
-  let byPaeth = 0;
   for (let x = step; x + step <= row.length; x += 8 * step) {
     for (let i = x; i < x + step; i++) {
-      const a = row[i - step];
-      const b = above[i];
-      const c = above[i - step];
-      bySub += distance(row[i] - a);
-      byUp += distance(row[i] - b);
-      byPaeth += distance(row[i] - predict(a, b, c));
+      bySub += distance(row[i] - row[i - step]);
+      byUp += distance(row[i] - above[i]);
     }
   }
-  if (byUp <= bySub && byUp <= byPaeth) return 2;
-  return bySub <= byPaeth ? 1 : 4;
+  return byUp <= bySub ? 2 : 1;
 }
 
 /** Magnitude of a difference taken as a signed byte. */
 function distance(difference: number): number {
   const d = (difference << 24) >> 24;
   return d < 0 ? -d : d;
-}
-
-function predict(a: number, b: number, c: number): number {
-  let pa = b - c;
-  let pb = a - c;
-  let pc = pa + pb;
-  pa = pa < 0 ? -pa : pa;
-  pb = pb < 0 ? -pb : pb;
-  pc = pc < 0 ? -pc : pc;
-  return pa <= pb && pa <= pc ? a : pb <= pc ? b : c;
 }
 
 function sub(row: Uint8Array, step: number, out: Uint8Array, at: number): void {
@@ -83,9 +66,4 @@ function sub(row: Uint8Array, step: number, out: Uint8Array, at: number): void {
 
 function up(row: Uint8Array, above: Uint8Array, out: Uint8Array, at: number): void {
   for (let i = 0; i < row.length; i++) out[at + i] = row[i] - above[i];
-}
-
-function paeth(row: Uint8Array, above: Uint8Array, step: number, out: Uint8Array, at: number): void {
-  for (let i = 0; i < step; i++) out[at + i] = row[i] - above[i];
-  for (let i = step; i < row.length; i++) out[at + i] = row[i] - predict(row[i - step], above[i], above[i - step]);
 }

