@@ -20,7 +20,12 @@ module.exports = {
       from: { path: '^packages/demo/src' },
       to: { pathNot: '^packages/(demo|core)/src' },
     },
-    { name: 'web-not-server', severity: 'error', from: { path: '^apps/web' }, to: { path: '^(apps/server|packages/demo)' } },
+    {
+      name: 'web-not-server',
+      severity: 'error',
+      from: { path: '^apps/web' },
+      to: { path: '^(apps/server|packages/demo)' },
+    },
     { name: 'server-not-web', severity: 'error', from: { path: '^apps/server' }, to: { path: '^apps/web' } },
     { name: 'not-to-unresolvable', severity: 'error', from: {}, to: { couldNotResolve: true } },
     {

@@ -31,9 +31,9 @@ sharp.concurrency(1);
 
 interface Race {
   name: string;
-  ours(): unknown;
+  ours: () => unknown;
   other: string;
-  theirs?(): unknown;
+  theirs?: () => unknown;
 }
 
 const RACES: Race[] = [

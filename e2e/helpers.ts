@@ -42,7 +42,7 @@ export async function settled(page: Page): Promise<void> {
 
 export async function openDemo(page: Page, name: string): Promise<void> {
   await page.goto('/');
-  await page.getByRole('link', { name: `Open ${name}` }).click();
+  await page.getByRole('link', { name: `Open ${name}`, exact: true }).click();
   await settled(page);
 }
 

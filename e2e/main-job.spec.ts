@@ -80,13 +80,11 @@ test('from a dropped scan to a card that clips right: by mouse', async ({ page }
 
 test('the same job by keys alone', async ({ page }) => {
   await page.goto('/');
-  await page
-    .getByTestId('chooser')
-    .setInputFiles({
-      name: 'key_leaf.png',
-      mimeType: 'image/png',
-      buffer: Buffer.from((await pngFile('', scan.colour)).bytes),
-    });
+  await page.getByTestId('chooser').setInputFiles({
+    name: 'key_leaf.png',
+    mimeType: 'image/png',
+    buffer: Buffer.from((await pngFile('', scan.colour)).bytes),
+  });
   await page.waitForURL('**/bench/*');
   await settled(page);
   const press = (...keys: string[]) =>

@@ -6,7 +6,9 @@ import { join } from 'node:path';
 
 const data = mkdtempSync(join(tmpdir(), 'lithe-sieve-'));
 const port = process.env['E2E_PORT'] ?? '4871';
-const server = spawn(process.execPath, ['apps/server/dist/main.js', '--data', data, '--port', port, '--demo'], { stdio: 'inherit' });
+const server = spawn(process.execPath, ['apps/server/dist/main.js', '--data', data, '--port', port, '--demo'], {
+  stdio: 'inherit',
+});
 const stop = () => server.kill('SIGTERM');
 process.on('SIGTERM', stop);
 process.on('SIGINT', stop);

@@ -118,7 +118,7 @@ describe('reading back', () => {
 describe('file names', () => {
   test('hold what every target can read', () => {
     expect(fileStem(doc({}), 'base', { width: 20, height: 30 })).toBe('Sea-aster-leaf-u_base');
-    expect(fileStem(doc({ name: '../../葉' }), 'mask', { width: 1, height: 1 })).toBe('_mask');
+    expect(fileStem(doc({ name: '../../葉' }), 'mask', { width: 1, height: 1 })).toBe('piece_mask');
     const sized = doc({ handOff: { profile: 'glb', pattern: '{piece}.{width}x{height}' } });
     expect(fileStem(sized, 'base', { width: 20, height: 30 })).toBe('Sea-aster-leaf-u.20x30');
   });

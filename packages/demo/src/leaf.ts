@@ -52,9 +52,9 @@ function coverage(inside: (u: number, v: number) => number, x: number, y: number
 
 interface LeafShape {
   /** Positive inside, about the distance to the edge in picture sides. */
-  inside(u: number, v: number): number;
-  midrib(v: number): number;
-  halfWidth(v: number): number;
+  inside: (u: number, v: number) => number;
+  midrib: (v: number) => number;
+  halfWidth: (v: number) => number;
 }
 
 function leafShape(seed: number): LeafShape {

@@ -1,4 +1,4 @@
-import { createRequire } from 'node:module';
+import { validateBytes } from 'gltf-validator';
 import {
   decodePicture,
   evaluateRun,
@@ -17,12 +17,6 @@ import {
 import { deflateInStrips, nodePlatform } from './node-platform.ts';
 import type { HandedOff, HandOffTask } from './tasks.ts';
 
-interface ValidatorReport {
-  issues: { messages: { severity: number; code: string; message: string; pointer?: string }[] };
-}
-const validator = createRequire(import.meta.url)('gltf-validator') as {
-  validateBytes(bytes: Uint8Array): Promise<ValidatorReport>;
-};
 const WARNING = 1; // the validator's severities: 0 error, 1 warning, 2 information, 3 hint
 
 /** Decodes at full size, runs, writes, reads back. Shares of progress are rough thirds of what was measured. */
@@ -60,7 +54,7 @@ export async function handOff(task: HandOffTask): Promise<HandedOff> {
 }
 
 async function validateGlb(bytes: Uint8Array): Promise<string[]> {
-  const { issues } = await validator.validateBytes(bytes);
+  const { issues } = await validateBytes(bytes);
   return issues.messages.filter((m) => m.severity <= WARNING).map((m) => `${m.code}: ${m.message}`);
 }
 

@@ -96,6 +96,12 @@ function adler32(data: Uint8Array): number {
   return ((b << 16) | a) >>> 0;
 }
 
+interface DecodedImage {
+  data: Uint8ClampedArray;
+  width: number;
+  height: number;
+}
+
 let jpegReady: Promise<void> | undefined;
 
 async function startJpeg(): Promise<void> {
@@ -116,7 +122,7 @@ async function startJpeg(): Promise<void> {
 async function decodeJpeg(bytes: Uint8Array): Promise<{ width: number; height: number; data: Uint8Array }> {
   await (jpegReady ??= startJpeg());
   const copy = new Uint8Array(bytes).buffer;
-  const image = await decode(copy, { preserveOrientation: true });
+  const image = (await decode(copy, { preserveOrientation: true })) as DecodedImage;
   return {
     width: image.width,
     height: image.height,

@@ -1,21 +1,22 @@
 import { toPlainError } from '@lithe-sieve/core';
+import { drawDemo } from './draw-demo.ts';
+import { handOff } from './hand-off.ts';
 import { inspect } from './inspect.ts';
 import { summarise } from './summarise.ts';
 import type { Task, TaskAnswer } from './tasks.ts';
 
-/** What is rarely asked for is loaded when it is, so that a thread starts fast. */
-async function perform(task: Task): Promise<unknown> {
+function perform(task: Task): Promise<unknown> {
   switch (task.kind) {
     case 'warm':
-      return undefined;
+      return Promise.resolve();
     case 'inspect':
       return inspect(task);
     case 'summarise':
       return summarise(task);
     case 'hand-off':
-      return (await import('./hand-off.ts')).handOff(task);
+      return handOff(task);
     case 'draw-demo':
-      return (await import('./draw-demo.ts')).drawDemo(task);
+      return drawDemo(task);
   }
 }
 

@@ -67,6 +67,7 @@ function onTyped(value: number | undefined): void {
         size="small"
         :aria-label="`${label}${unit ? `, ${unit}` : ''}`"
         @change="onTyped"
+        @keydown.enter="($event.target as HTMLElement).blur()"
       />
     </div>
     <ElSlider

@@ -7,9 +7,9 @@ enablePatches();
 /** The smallest change from one document to another, and its exact reverse. Empty where they are equal. */
 export function diffDocs(from: PieceDoc, to: PieceDoc): { patches: WirePatch[]; inverse: WirePatch[] } {
   const [, patches, inverse] = produceWithPatches(from, (draft) => {
-    merge(draft as unknown as Node, to as unknown as Node);
+    merge(draft, to as unknown as Node);
   });
-  return { patches: patches as WirePatch[], inverse: inverse as WirePatch[] };
+  return { patches: patches, inverse: inverse };
 }
 
 type Node = Record<string, unknown>;

@@ -53,7 +53,7 @@ export class SaveQueue {
     while (this.waiting.length > 0 && !this.stopped) {
       this.host.onState('saving');
       try {
-        const edit = { ...this.waiting[0], baseRevision: this.revision } as Edit;
+        const edit = { ...this.waiting[0], baseRevision: this.revision };
         this.revision = (await this.host.send(edit)).revision;
         this.waiting.shift();
       } catch (error) {

@@ -4,7 +4,7 @@ import { fileStem, NAME_PARTS, PROFILES, profileOf, type ProfileId } from '@lith
 import { Check, Download, X } from 'lucide-vue-next';
 import { computed, onScopeDispose, ref, watch } from 'vue';
 import { ApiError } from '../api/http';
-import * as handOffs from '../api/handoffs.api';
+import { cancelJob, fileAddress, getJob, latestHandOff, startHandOff, zipAddress } from '../api/handoffs.api';
 import { useKeys } from '../features/keys/keys';
 import SnagList from '../features/sieve/SnagList.vue';
 import { useEngineStore } from '../stores/engine.store';
@@ -56,7 +56,7 @@ watch(
 watch(
   () => props.id,
   async (id) => {
-    job.value = await handOffs.latestHandOff(id).catch(() => null);
+    job.value = await latestHandOff(id).catch(() => null);
   },
   { immediate: true },
 );
@@ -70,7 +70,7 @@ async function write(): Promise<void> {
   try {
     await settled();
     const bench = engine.busy ? null : await engine.engine().fingerprints();
-    job.value = await handOffs.startHandOff(props.id, { revision: piece.revision(), ...(bench ? { bench } : {}) });
+    job.value = await startHandOff(props.id, { revision: piece.revision(), ...(bench ? { bench } : {}) });
     void poll();
   } catch (error) {
     refused.value = error as ApiError;
@@ -85,7 +85,7 @@ async function settled(): Promise<void> {
 async function poll(): Promise<void> {
   if (!job.value) return;
   try {
-    job.value = await handOffs.getJob(job.value.id);
+    job.value = await getJob(job.value.id);
   } catch (error) {
     refused.value = error as ApiError;
     if ((error as ApiError).code !== 'unreachable') return;
@@ -94,7 +94,7 @@ async function poll(): Promise<void> {
 }
 
 async function cancel(): Promise<void> {
-  if (job.value) job.value = await handOffs.cancelJob(job.value.id);
+  if (job.value) job.value = await cancelJob(job.value.id);
 }
 
 useKeys('Hand-off', [{ key: 'Enter', says: 'Write the files', run: () => void write() }]);
@@ -195,13 +195,11 @@ useKeys('Hand-off', [{ key: 'Enter', says: 'Write the files', run: () => void wr
         <p v-if="outdated" class="soft">Of revision {{ job.report.revision }}: the piece has changed since.</p>
         <ul class="files">
           <li v-for="(file, i) in job.report.files" :key="file.name">
-            <a :href="handOffs.fileAddress(job.id, i)" download data-test="file"
-              ><Download :size="13" /> {{ file.name }}</a
-            >
+            <a :href="fileAddress(job.id, i)" download data-test="file"><Download :size="13" /> {{ file.name }}</a>
             <span class="soft">{{ inMegabytes(file.bytes) }}</span>
           </li>
         </ul>
-        <a class="zip" :href="handOffs.zipAddress(job.id)" download data-test="zip"
+        <a class="zip" :href="zipAddress(job.id)" download data-test="zip"
           ><Download :size="14" /> All in one zip, with this report</a
         >
         <table class="checks">

@@ -11,16 +11,19 @@ const FALLBACK = 'piece';
  */
 export function fileStem(doc: PieceDoc, map: MapKind, size: { width: number; height: number }): string {
   const values: Record<string, string> = {
-    '{piece}': doc.name,
+    '{piece}': plain(doc.name) || FALLBACK,
     '{map}': map,
     '{width}': String(size.width),
     '{height}': String(size.height),
   };
   const filled = doc.handOff.pattern.replace(/\{[a-z]+\}/g, (part) => values[part] ?? part);
-  const plain = filled
+  return plain(filled).slice(0, 120) || FALLBACK;
+}
+
+function plain(text: string): string {
+  return text
     .normalize('NFKD')
     .replace(/[\u0300-\u036f]/g, '')
     .replace(/[^A-Za-z0-9._-]+/g, '-')
     .replace(/^[.-]+|[.-]+$/g, '');
-  return plain.slice(0, 120) || FALLBACK;
 }

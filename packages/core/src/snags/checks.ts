@@ -88,7 +88,7 @@ const inverted: SnagCheck = (context) => {
   const byte = keptByte(context);
   const borderKept = coverageAt(border, byte);
   const middleKept = coverageAt(middle, byte);
-  if (borderKept < 0.85 || borderKept - middleKept < 0.35) return null;
+  if (borderKept < 0.85 || borderKept - middleKept < 0.2) return null;
   return {
     id: 'inverted',
     text: `The mask is probably inverted: it keeps ${percent(borderKept)} of the border and ${percent(middleKept)} of the middle.`,

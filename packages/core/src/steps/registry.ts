@@ -28,5 +28,5 @@ export const STEP_KIND_NAMES = Object.keys(STEP_KINDS) as StepKindName[];
 
 /** The kind without its parameter type, for code that handles any step. */
 export function stepKind(name: StepKindName): StepKind<StepParams[StepKindName]> {
-  return STEP_KINDS[name] as StepKind<StepParams[StepKindName]>;
+  return STEP_KINDS[name];
 }

@@ -44,7 +44,7 @@ function onEnd({ from, item, oldDraggableIndex, newDraggableIndex }: Sortable.So
     return;
   const tiles = Array.from(from.querySelectorAll('.tile')).filter((t) => t !== item);
   from.insertBefore(item, tiles[oldDraggableIndex] ?? null);
-  const step = piece.doc?.run.find((s) => s.id === (item as HTMLElement).dataset['id']);
+  const step = piece.doc?.run.find((s) => s.id === item.dataset['id']);
   if (step) actions.move(step, newDraggableIndex - oldDraggableIndex);
 }
 

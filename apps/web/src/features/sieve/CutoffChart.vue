@@ -167,6 +167,7 @@ function onKey(event: KeyboardEvent): void {
           size="small"
           aria-label="Cutoff"
           data-test="cutoff"
+          @keydown.enter="($event.target as HTMLElement).blur()"
           @change="(v) => v !== undefined && actions.setCutoff(v)"
         />
         keeps <b data-test="kept">{{ kept === null ? '–' : `${(100 * kept).toFixed(1)} %` }}</b>

@@ -31,7 +31,7 @@ const SIDES = [
   { label: 'two sides', value: 'two' },
 ];
 
-const pointers = usePointers(stage, pickColour);
+const pointers = usePointers(stage, (texel) => void pickColour(texel));
 
 /** The picture under a selected source's tile; the result otherwise. */
 const shownSource = computed(() => {

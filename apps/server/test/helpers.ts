@@ -1,0 +1,84 @@
+import { mkdtempSync, rmSync } from 'node:fs';
+import { createServer, request as httpRequest, type Server } from 'node:http';
+import type { AddressInfo } from 'node:net';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { pino } from 'pino';
+import { makeApp, type App } from '../src/app.ts';
+import { Database } from '../src/db/database.ts';
+import { WorkerPool } from '../src/worker/pool.ts';
+
+export interface Answer {
+  status: number;
+  headers: Record<string, string | string[] | undefined>;
+  bytes: Buffer;
+  // eslint-disable-next-line @typescript-eslint/no-explicit-any -- answers are checked by the tests that read them
+  json: any;
+}
+
+export interface TestServer {
+  db: Database;
+  app: App;
+  call(method: string, path: string, body?: unknown, headers?: Record<string, string>): Promise<Answer>;
+  stop(): Promise<void>;
+}
+
+/** A whole server on a folder of its own, from the sources. */
+export async function startServer(
+  folder = mkdtempSync(join(tmpdir(), 'lithe-sieve-test-')),
+  keep = false,
+): Promise<TestServer> {
+  const db = await Database.open(folder);
+  const pool = new WorkerPool();
+  const app = makeApp(db, pool, pino({ level: 'silent' }), ['studio.test']);
+  const server: Server = createServer(app.express);
+  await new Promise<void>((resolve) => server.listen(0, '127.0.0.1', resolve));
+  const { port } = server.address() as AddressInfo;
+  return {
+    db,
+    app,
+    call: (method, path, body, headers = {}) => send(port, method, path, body, headers),
+    async stop() {
+      server.closeAllConnections();
+      await new Promise((resolve) => server.close(resolve));
+      await app.jobs.stop();
+      await pool.close();
+      await db.close();
+      if (!keep) rmSync(folder, { recursive: true, force: true });
+    },
+  };
+}
+
+/** Plain HTTP, so that any Host and Origin can be claimed. */
+function send(
+  port: number,
+  method: string,
+  path: string,
+  body: unknown,
+  headers: Record<string, string>,
+): Promise<Answer> {
+  return new Promise((resolve, reject) => {
+    const raw = body instanceof Uint8Array;
+    const payload = body === undefined ? undefined : raw ? body : JSON.stringify(body);
+    const type: Record<string, string> = body === undefined || raw ? {} : { 'Content-Type': 'application/json' };
+    const request = httpRequest(
+      { port, host: '127.0.0.1', method, path, headers: { Host: `127.0.0.1:${port}`, ...type, ...headers } },
+      (response) => {
+        const parts: Buffer[] = [];
+        response.on('data', (part: Buffer) => parts.push(part));
+        response.on('end', () => {
+          const bytes = Buffer.concat(parts);
+          const isJson = response.headers['content-type']?.startsWith('application/json');
+          resolve({
+            status: response.statusCode ?? 0,
+            headers: response.headers,
+            bytes,
+            json: isJson ? JSON.parse(bytes.toString()) : null,
+          });
+        });
+      },
+    );
+    request.on('error', reject);
+    request.end(payload);
+  });
+}

@@ -1,0 +1,73 @@
+import { mkdtempSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { deflateSync, inflateSync } from 'node:zlib';
+import { expect, test } from '@jest/globals';
+import { drawLeafScan } from '@lithe-sieve/demo';
+import sharp from 'sharp';
+import { readOptions } from '../src/options.ts';
+import { deflateInStrips, nodePlatform } from '../src/worker/node-platform.ts';
+import { startServer } from './helpers.ts';
+
+test('a studio keeps everything across a stop, and a job that was interrupted is done after it', async () => {
+  const folder = mkdtempSync(join(tmpdir(), 'lithe-sieve-life-'));
+  const first = await startServer(folder, true);
+  const { colour } = drawLeafScan(9, 1024);
+  const png = await sharp(colour.data, { raw: { width: 1024, height: 1024, channels: 3 } })
+    .png()
+    .toBuffer();
+  const { json } = await first.call('POST', '/api/sources?name=leaf.png', png);
+  const { id } = (
+    await first.call('POST', '/api/pieces', { name: 'Kept', sources: [{ sha256: json.sha256, fileName: 'leaf.png' }] })
+  ).json;
+  const job = (await first.call('POST', `/api/pieces/${id}/hand-offs`, { revision: 1 })).json;
+  await first.stop(); // what SIGTERM does
+  const second = await startServer(folder, true);
+  expect((await second.call('GET', `/api/pieces/${id}`)).json.doc.name).toBe('Kept');
+  expect(['waiting', 'running']).toContain((await second.call('GET', `/api/jobs/${job.id}`)).json.state);
+  await second.app.jobs.resume();
+  let state = '';
+  for (let i = 0; i < 200 && state !== 'done'; i++) {
+    await new Promise((resolve) => setTimeout(resolve, 50));
+    state = (await second.call('GET', `/api/jobs/${job.id}`)).json.state;
+  }
+  expect(state).toBe('done');
+  await second.stop();
+  rmSync(folder, { recursive: true, force: true });
+}, 60_000);
+
+test('migrations and entities agree', async () => {
+  const server = await startServer();
+  const { upQueries } = await server.db.source.driver.createSchemaBuilder().log();
+  expect(upQueries).toEqual([]);
+  await server.stop();
+});
+
+test('deflating in strips gives one stream that zlib reads', async () => {
+  const data = new Uint8Array(9_500_000).map((_, i) => (i % 251) ^ (i >> 9));
+  const deflated = await deflateInStrips(data);
+  expect(Buffer.compare(inflateSync(deflated), Buffer.from(data))).toBe(0);
+  expect(Buffer.compare(inflateSync(await deflateInStrips(new Uint8Array(0))), Buffer.alloc(0))).toBe(0);
+});
+
+test('inflating stops at what was expected, and gives what there was of a cut stream', async () => {
+  const data = new Uint8Array(100_000).map((_, i) => i * 7);
+  const deflated = new Uint8Array(deflateSync(data));
+  expect((await nodePlatform.inflate([deflated], 1000)).length).toBe(1000);
+  const cut = await nodePlatform.inflate([deflated.subarray(0, 40)], data.length);
+  expect(cut.length).toBeLessThan(data.length);
+  const damaged = deflated.slice();
+  damaged[30] ^= 0xff;
+  await expect(nodePlatform.inflate([damaged.fill(0xff, 20)], data.length)).rejects.toThrow();
+});
+
+test('options', () => {
+  expect(readOptions(['--data', '/srv/studio', '--port', '9000'])).toEqual({
+    data: '/srv/studio',
+    host: '127.0.0.1',
+    port: 9000,
+    demo: false,
+  });
+  expect(() => readOptions(['--port', 'ninety'])).toThrow('--port ninety');
+  expect(() => readOptions(['--nonsense'])).toThrow();
+});

@@ -1,0 +1,136 @@
+import { expect, test, type Page } from '@playwright/test';
+import { openDemo, settled, typeNumber } from './helpers.ts';
+
+const tiles = (page: Page) =>
+  page.locator('.tiles [data-id]').evaluateAll((list) => list.map((e) => (e as HTMLElement).dataset['test']));
+
+test('steps are inserted, reordered by dragging, switched, deleted; all of it undone, across a reload', async ({
+  page,
+}) => {
+  await openDemo(page, 'Cordgrass card');
+  expect(await tiles(page)).toEqual(['step-from-channel']);
+  for (const hint of ['Darker than the black point', 'Swaps kept and dropped']) {
+    await page.getByTestId('insert-mask').click();
+    await page.getByText(hint).click();
+  }
+  await page.getByTestId('insert-colour').click();
+  await page.getByText('Gives every dropped texel').click();
+  expect(await tiles(page)).toEqual(['step-from-channel', 'step-levels', 'step-invert', 'step-bleed']);
+  await expect(page.getByTestId('snag-inverted')).toBeVisible();
+
+  await page
+    .getByTestId('step-invert')
+    .locator('.face')
+    .dragTo(page.getByTestId('step-levels').locator('.face'), { targetPosition: { x: 8, y: 30 } });
+  await expect.poll(() => tiles(page)).toEqual(['step-from-channel', 'step-invert', 'step-levels', 'step-bleed']);
+  await page.getByTestId('snag-inverted').getByRole('button').click(); // the remedy adds an invert at the end
+  await expect
+    .poll(() => tiles(page))
+    .toEqual(['step-from-channel', 'step-invert', 'step-levels', 'step-invert', 'step-bleed']);
+  await page.getByTestId('step-levels').locator('.face').click();
+  await page.getByRole('button', { name: 'Delete this step' }).click();
+  await page.getByRole('checkbox', { name: 'Bleed on' }).uncheck();
+  await settled(page);
+  await page.reload();
+  await settled(page);
+  expect(await tiles(page)).toEqual(['step-from-channel', 'step-invert', 'step-invert', 'step-bleed']);
+  await expect(page.getByTestId('step-bleed')).toHaveClass(/off/);
+
+  const undo = page.getByRole('button', { name: 'Undo' });
+  for (let i = 0; i < 7; i++) await undo.click();
+  expect(await tiles(page)).toEqual(['step-from-channel']);
+  await expect(undo).toBeDisabled();
+  await settled(page);
+  await page.reload();
+  await settled(page);
+  await page.keyboard.press('Control+Shift+z');
+  expect(await tiles(page)).toEqual(['step-from-channel', 'step-levels']);
+  await page.keyboard.press('Control+z');
+  await settled(page);
+});
+
+test('a cutoff drag moves Sheet, ladder and Stand together and recomputes nothing', async ({ page }) => {
+  await page.addInitScript(() => {
+    const log: string[] = [];
+    Object.assign(window, { timings: log });
+    window.addEventListener('lithe:timing', (e) => log.push((e as CustomEvent<{ name: string }>).detail.name));
+  });
+  await openDemo(page, 'Cordgrass card');
+  await page.waitForTimeout(800);
+  const look = async () => ({
+    kept: await page.getByTestId('kept').innerText(),
+    ladder: await page.getByTestId('ladder').locator('li').nth(3).innerText(),
+    sheet: (await page.getByTestId('sheet').screenshot()).toString('base64'),
+    stand: (await page.getByTestId('stand').screenshot()).toString('base64'),
+  });
+  const before = await look();
+  await page.evaluate(() => void ((window as unknown as { timings: string[] }).timings.length = 0));
+  const plot = (await page.locator('.plot').boundingBox())!;
+  await page.mouse.move(plot.x + plot.width / 2, plot.y + 50);
+  await page.mouse.down();
+  await page.mouse.move(plot.x + plot.width * 0.96, plot.y + 50, { steps: 5 });
+  await page.waitForTimeout(1200);
+  const during = await look();
+  for (const key of ['kept', 'ladder', 'sheet', 'stand'] as const) expect(during[key], key).not.toBe(before[key]);
+  expect(await page.evaluate(() => (window as unknown as { timings: string[] }).timings)).not.toContain('edited');
+  await page.mouse.up();
+  await page.keyboard.press('Control+z');
+  await expect(page.getByTestId('kept')).toHaveText(before.kept);
+  // the ladder counts what the run made: level 0 is the coverage that the chart tells
+  await expect(page.getByTestId('ladder').locator('li').first()).toContainText(before.kept);
+});
+
+test('typed numbers are kept within their limits, nonsense is left out', async ({ page }) => {
+  await openDemo(page, 'Sea-aster leaf');
+  await typeNumber(page, 'Cutoff', '7');
+  await expect(page.getByTestId('cutoff-handle')).toHaveAttribute('aria-valuenow', '1');
+  await expect(page.getByTestId('snag-all-dropped').or(page.getByText('Nothing that would bite later.'))).toBeVisible();
+  await page.keyboard.press('Control+z');
+  await page.getByTestId('cutoff-handle').focus();
+  for (const key of ['ArrowRight', 'ArrowRight', 'PageDown']) await page.keyboard.press(key);
+  await expect(page.getByTestId('cutoff-handle')).toHaveAttribute('aria-valuenow', '0.46');
+  await page.getByTestId('step-from-colour').locator('.face').click();
+  await page.getByRole('textbox', { name: /Keep what looks like/ }).fill('not a colour');
+  await page.keyboard.press('Enter');
+  await expect(page.locator('.swatches').nth(1).locator('li.none')).toBeVisible();
+  await page.getByRole('textbox', { name: /Keep what looks like/ }).fill('#3a5c2c');
+  await page.keyboard.press('Enter');
+  await expect(page.locator('.swatches').nth(1).getByTitle('#3a5c2c')).toBeVisible();
+  for (let i = 0; i < 4; i++) await page.getByRole('button', { name: 'Undo' }).click();
+  await settled(page);
+});
+
+test('an edit in a second tab is refused, and both versions are kept', async ({ page, context }) => {
+  await openDemo(page, 'Pony’s mane');
+  const other = await context.newPage();
+  await other.goto(page.url());
+  await settled(other);
+  await page.keyboard.press('t'); // one side
+  await settled(page);
+  await other.keyboard.press('x'); // the first step off, on the old revision
+  await expect(other.getByText('changed in another tab first')).toBeVisible();
+  await expect(other.locator('.tiles .tile.off')).toHaveCount(0); // the newest is shown
+  await other.getByRole('link', { name: 'a piece of its own' }).click();
+  await settled(other);
+  await expect(other.getByRole('heading', { name: /Pony’s mane \(other tab\)/ })).toBeVisible();
+  await expect(other.locator('.tiles .tile.off')).toHaveCount(1);
+  await page.keyboard.press('Control+z');
+  await settled(page);
+});
+
+test('keys are listed, the theme is kept, Bench and Hand-off keep the stage', async ({ page }) => {
+  await openDemo(page, 'Sea-aster leaf');
+  await page.keyboard.press('?');
+  await expect(page.getByRole('dialog')).toContainText('Lower the cutoff by 0.01');
+  await page.keyboard.press('Escape');
+  await page.keyboard.press('l');
+  await expect(page.locator('html')).toHaveClass('dark');
+  await page.keyboard.press('h');
+  await expect(page.getByRole('heading', { name: 'How it is packed' })).toBeVisible();
+  await expect(page.getByRole('row', { name: /Sea-aster-leaf_card.glb/ })).toContainText('MB');
+  await page.keyboard.press('w');
+  await expect(page.getByTestId('drawing')).toBeVisible();
+  await page.reload();
+  await expect(page.locator('html')).toHaveClass('dark');
+  await page.keyboard.press('l');
+});

@@ -1,0 +1,7 @@
+// npm run bench: core kernels beside other libraries, then the built application in Chromium.
+import { build, installChromium, installPackages, run } from './set-up.mjs';
+
+installPackages();
+build();
+installChromium();
+for (const file of ['bench/kernels.ts', 'bench/browser.ts']) run('npx', ['tsx', '--conditions=source', file]);
