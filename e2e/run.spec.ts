@@ -18,10 +18,14 @@ test('steps are inserted, reordered by dragging, switched, deleted; all of it un
   expect(await tiles(page)).toEqual(['step-from-channel', 'step-levels', 'step-invert', 'step-bleed']);
   await expect(page.getByTestId('snag-inverted')).toBeVisible();
 
-  await page
-    .getByTestId('step-invert')
-    .locator('.face')
-    .dragTo(page.getByTestId('step-levels').locator('.face'), { targetPosition: { x: 8, y: 30 } });
+  const from = (await page.getByTestId('step-invert').locator('.face').boundingBox())!;
+  const to = (await page.getByTestId('step-levels').locator('.face').boundingBox())!;
+  await page.mouse.move(from.x + 30, from.y + 30);
+  await page.mouse.down();
+  await page.mouse.move(from.x + 10, from.y + 32, { steps: 4 });
+  await page.mouse.move(to.x + 6, to.y + 32, { steps: 12 });
+  await page.waitForTimeout(300);
+  await page.mouse.up();
   await expect.poll(() => tiles(page)).toEqual(['step-from-channel', 'step-invert', 'step-levels', 'step-bleed']);
   await page.getByTestId('snag-inverted').getByRole('button').click(); // the remedy adds an invert at the end
   await expect

@@ -32,6 +32,7 @@ export function errorHandler(log: Logger) {
       message: 'The server met an error of its own; nothing was changed.',
       remedy: 'Try again. If it comes back, the log of the server says more.',
     };
+    if (!request.complete) response.set('Connection', 'close'); // the rest of a refused body is not read
     response.status(status).json({ code, message, remedy });
   };
 }

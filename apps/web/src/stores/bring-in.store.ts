@@ -138,6 +138,10 @@ export const useBringInStore = defineStore('bring-in', () => {
       triggerRef(arrivals);
     };
     try {
+      if (file.size > LIMITS.fileBytes) {
+        const limit = Math.round(LIMITS.fileBytes / 1024 / 1024);
+        throw new ApiError(413, 'too-large', `${file.name}: the file is over ${limit} MB.`, 'Save it smaller.');
+      }
       const stored = await uploadSource(
         file,
         (progress) => change({ progress, state: progress < 1 ? 'sending' : 'reading' }),

@@ -2,7 +2,7 @@
 import { stepKind, type StepEntry, type StepKindName, type Stretch } from '@lithe-sieve/core';
 import { Plus } from 'lucide-vue-next';
 import Sortable from 'sortablejs';
-import { computed, nextTick, onScopeDispose, useTemplateRef, watch } from 'vue';
+import { computed, onBeforeUnmount, onMounted, useTemplateRef } from 'vue';
 import ThumbCanvas from '../../components/ThumbCanvas.vue';
 import { useBenchStore } from '../../stores/bench.store';
 import { ACCEPTED, filesOf, useBringInStore } from '../../stores/bring-in.store';
@@ -25,18 +25,11 @@ const isSelected = (id: string) => bench.selection.kind !== 'material' && bench.
 
 const lists = useTemplateRef<HTMLElement[]>('lists');
 let sortables: Sortable[] = [];
-watch(
-  lists,
-  async (elements) => {
-    await nextTick();
-    for (const s of sortables) s.destroy();
-    sortables = (elements ?? []).map((element) =>
-      Sortable.create(element, { animation: 120, draggable: '.tile', onEnd }),
-    );
-  },
-  { immediate: true },
-);
-onScopeDispose(() => sortables.forEach((s) => s.destroy()));
+onMounted(() => {
+  const options = { animation: 120, draggable: '.tile', forceFallback: true, fallbackTolerance: 5, onEnd };
+  sortables = (lists.value ?? []).map((element) => Sortable.create(element, options));
+});
+onBeforeUnmount(() => sortables.forEach((s) => s.destroy()));
 
 /** The library has moved the element; put it back and let the document move it. */
 function onEnd({ from, item, oldDraggableIndex, newDraggableIndex }: Sortable.SortableEvent): void {

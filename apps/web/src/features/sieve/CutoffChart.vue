@@ -73,6 +73,7 @@ onMounted(() => {
           type: 'bar',
           data: [],
           yAxisID: 'texels',
+          order: 1,
           barPercentage: 0.9,
           categoryPercentage: 1,
           grouped: false,
@@ -223,7 +224,7 @@ h4 b {
 }
 
 h4 .el-input-number {
-  width: 60px;
+  width: 68px;
 }
 
 h4 :deep(.el-input__wrapper) {

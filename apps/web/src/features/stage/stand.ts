@@ -37,6 +37,8 @@ export class Stand {
     new THREE.MeshBasicMaterial({ side: THREE.BackSide, vertexColors: true, fog: false }),
   );
   private readonly fill = new THREE.HemisphereLight(0xe8eef2, 0x9a8f7c, 1);
+  /** Stands beyond the card from wherever it is looked at. */
+  private readonly behind = new THREE.Group();
   private readonly sun = new THREE.DirectionalLight(0xfff1dc, 2.6);
 
   constructor() {
@@ -65,7 +67,8 @@ export class Stand {
     Object.assign(this.sun.shadow.camera, { left: -1.3, right: 1.3, top: 1.3, bottom: -1.3, near: 0.1, far: 8 });
     this.sun.target.position.set(0, 0.3, -0.3);
     this.sun.shadow.bias = -0.002;
-    this.scene.add(this.sky, this.ground, ball, post, this.card, this.fill, this.sun, this.sun.target);
+    this.behind.add(ball, post);
+    this.scene.add(this.sky, this.ground, this.behind, this.card, this.fill, this.sun, this.sun.target);
     this.setBackdrop('shore');
   }
 
@@ -180,6 +183,7 @@ export class Stand {
   }
 
   private placeCamera(view: Viewport): void {
+    this.behind.rotation.y = this.seesFront ? 0 : Math.PI;
     const flat = Math.cos(this.elevation) * this.distance;
     this.camera.position.set(
       this.aim.x + Math.sin(this.azimuth) * flat,

@@ -1,0 +1,11 @@
+import { defineConfig } from '@playwright/test';
+import config from './playwright.config.ts';
+
+/** Takes the pictures of docs/screenshots anew, from the demo data. */
+const screenshots: ReturnType<typeof defineConfig> = {
+  ...config,
+  testDir: 'docs',
+  testMatch: 'screenshots.ts',
+  reporter: [['list']],
+};
+export default screenshots;
