@@ -104,14 +104,18 @@ function toggleInvert(doc: PieceDoc, makeId: () => string): PieceDoc {
   return withStep(doc, makeStep(makeId(), 'invert'));
 }
 
-/** The cutoff lets everything or nothing through. */
+/** A share of texels too small to be a subject or a hole on purpose. */
+const NEARLY_NONE = 0.0005;
+
+/** The cutoff lets (nearly) everything or nothing through. */
 const allOrNothing: SnagCheck = (context) => {
   const { counts, doc } = context;
   if (!pulls(doc) || doc.material.mode === 'opaque') return null;
   const kept = coverageAt(counts, keptByte(context));
-  if (kept > 0 && kept < 1) return null;
-  const id = kept === 0 ? 'all-dropped' : 'all-kept';
-  const text = `At cutoff ${doc.material.cutoff} ${kept === 0 ? 'every texel is dropped' : 'every texel is kept'}.`;
+  if (kept > NEARLY_NONE && kept < 1 - NEARLY_NONE) return null;
+  const id = kept < 0.5 ? 'all-dropped' : 'all-kept';
+  const every = kept === 0 || kept === 1 ? 'every' : 'nearly every';
+  const text = `At cutoff ${doc.material.cutoff} ${every} texel is ${kept < 0.5 ? 'dropped' : 'kept'}.`;
   const split = otsuThreshold(counts);
   if (split === null) return { id, text: `${text} The mask holds one value only.` };
   const cutoff = Math.round(((split + 0.5) / 255) * doc.material.opacity * 1000) / 1000;

@@ -26,10 +26,16 @@ const rungs = computed(() => {
       coverage: `${(100 * coverage).toFixed(1)} %`,
       drift: i === 0 ? '0' : `${drift > 0 ? '+' : drift < 0 ? '−' : ''}${Math.abs(100 * drift).toFixed(1)}`,
       notable: Math.abs(drift) > NOTABLE * Math.max(top, 0.01),
-      side: Math.max(15, Math.round(78 * Math.pow(0.85, i))),
+      ...shownSize(level, Math.max(15, Math.round(78 * Math.pow(0.85, i)))),
     };
   });
 });
+
+/** CSS pixels of a rung whose longer side is `side`. */
+function shownSize({ width, height }: LevelSummary, side: number): { width: string; height: string } {
+  const scale = side / Math.max(width, height);
+  return { width: `${Math.max(2, width * scale)}px`, height: `${Math.max(2, height * scale)}px` };
+}
 
 /** Draws every rung clipped at the cutoff; from small samples, so that a drag stays within a frame. */
 function draw(): void {
@@ -54,7 +60,7 @@ watch([() => props.levels, threshold], () => void nextTick(draw), { immediate: t
     <h4><span>At every mip level</span><span class="soft">coverage, drift from level 0</span></h4>
     <ol data-test="ladder">
       <li v-for="r in rungs" :key="r.key" :data-level="r.key">
-        <canvas ref="canvases" aria-hidden="true" :style="{ maxWidth: `${r.side}px`, height: `${r.side}px` }" />
+        <canvas ref="canvases" aria-hidden="true" :style="{ width: r.width, height: r.height }" />
         <span>{{ r.size }}</span>
         <span>{{ r.coverage }}</span>
         <em :class="{ notable: r.notable }">{{ r.drift }}{{ r.notable ? ' !' : '' }}</em>
