@@ -89,12 +89,11 @@ describe('bringing in', () => {
   });
 
   test('a cut, a damaged and a huge one leave no row behind', async () => {
-    const count = async () =>
-      (
-        (await server.db.source.query(
-          'SELECT (SELECT count(*) FROM blob_chunk) + (SELECT count(*) FROM source_file) AS n',
-        )) as { n: number }[]
-      )[0].n;
+    const count = async () => {
+      const sql = 'SELECT (SELECT count(*) FROM blob_chunk) + (SELECT count(*) FROM source_file) AS n';
+      const rows: { n: number }[] = await server.db.source.query(sql);
+      return rows[0].n;
+    };
     const before = await count();
     const damaged = Uint8Array.from(leaf);
     damaged[damaged.length >> 1] ^= 0xff;
