@@ -56,7 +56,9 @@ describe('the difference of two documents', () => {
 });
 
 describe('saving', () => {
-  afterEach(() => jest.useRealTimers());
+  afterEach(() => {
+    jest.useRealTimers();
+  });
   const entry = { label: 'x', patches: [], inverse: [] };
   function queueWith(send: (edit: Edit) => Promise<{ revision: number }>) {
     const states: SaveState[] = [];

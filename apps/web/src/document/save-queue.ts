@@ -43,10 +43,6 @@ export class SaveQueue {
     void this.run();
   }
 
-  stop(): void {
-    this.stopped = true;
-  }
-
   private async run(): Promise<void> {
     if (this.running) return;
     this.running = true;

@@ -69,6 +69,14 @@ export class Engine {
       if (i === 0) this.halvings = halvingsTo(VIEW_SIDE, picture);
       await this.view.remote.adopt(sha256, picture, this.halvings);
     }
+    this.forgetOthers(sources.map((s) => s.sha256));
+  }
+
+  /** Pictures of pieces and sources that were left; one that comes back is decoded again. */
+  private forgetOthers(kept: string[]): void {
+    for (const sha256 of this.loading.keys()) if (!kept.includes(sha256)) this.loading.delete(sha256);
+    void this.full.remote.keepOnly(kept);
+    void this.view.remote.keepOnly(kept);
   }
 
   picture(sha256: string): Promise<Picture> {

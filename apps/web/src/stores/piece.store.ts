@@ -21,6 +21,7 @@ export const usePieceStore = defineStore('piece', () => {
   const keptAside = ref<{ id: string } | null>(null);
   const refusal = ref('');
   let queue: SaveQueue | null = null;
+  const leftDocs = new WeakMap<SaveQueue, PieceDoc>(); // as they were when their piece was left
   let mark: PieceDoc | null = null; // where the gesture under way began
 
   const canUndo = computed(() => position.value > 0);
@@ -30,7 +31,7 @@ export const usePieceStore = defineStore('piece', () => {
 
   async function open(pieceId: string): Promise<void> {
     const piece = await piecesApi.openPiece(pieceId);
-    queue?.stop();
+    leave();
     id.value = pieceId;
     mark = null;
     doc.value = piece.doc;
@@ -39,31 +40,39 @@ export const usePieceStore = defineStore('piece', () => {
     position.value = piece.position;
     saveState.value = 'saved';
     refusal.value = '';
-    queue = new SaveQueue(piece.revision, {
+    const mine: SaveQueue = new SaveQueue(piece.revision, {
       send: (edit) => piecesApi.sendEdit(pieceId, edit),
-      onState: (state) => (saveState.value = state),
-      onStale: () => void keepAside(pieceId),
+      onState: (state) => queue === mine && (saveState.value = state),
+      onStale: () => void keepAside(pieceId, mine),
       onRefused: (error) => {
+        if (queue !== mine) return;
         refusal.value = error instanceof Error ? error.message : String(error);
         void open(pieceId);
       },
       isStale: (error) => error instanceof ApiError && error.code === 'stale-revision',
       isUnreachable: (error) => error instanceof ApiError && (error.code === 'unreachable' || error.status >= 502),
     });
+    queue = mine;
+  }
+
+  /** What is still waiting to be sent of the piece that is left goes on being sent. */
+  function leave(): void {
+    if (queue && doc.value) leftDocs.set(queue, doc.value);
+    queue = null;
   }
 
   /** Another tab was first: this version becomes a piece of its own, and the newest is loaded. */
-  async function keepAside(pieceId: string): Promise<void> {
-    const mine = doc.value;
+  async function keepAside(pieceId: string, from: SaveQueue): Promise<void> {
+    const mine = queue === from ? doc.value : leftDocs.get(from);
     if (!mine) return;
     const copy = await piecesApi.copyPiece({ ...mine, name: `${mine.name.slice(0, 60)} (other tab)` });
+    if (queue !== from) return;
     await open(pieceId);
     keptAside.value = copy;
   }
 
   function close(): void {
-    queue?.stop();
-    queue = null;
+    leave();
     doc.value = null;
     id.value = '';
   }

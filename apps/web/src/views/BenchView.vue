@@ -42,7 +42,8 @@ const source = computed(() => {
 watch(
   () => piece.doc !== null && piece.id,
   () => {
-    const first = piece.doc?.run[0];
+    if (step.value || source.value || !piece.doc) return; // back from the Hand-off: as it was
+    const first = piece.doc.run[0];
     bench.selection = first ? { kind: 'step', id: first.id } : { kind: 'material' };
   },
   { immediate: true },

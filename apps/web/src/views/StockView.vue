@@ -3,7 +3,7 @@ import type { PieceSummary } from '@lithe-sieve/contract';
 import { ElMessage, ElMessageBox } from 'element-plus';
 import 'element-plus/theme-chalk/el-message-box.css';
 import { Search, Upload } from 'lucide-vue-next';
-import { computed, h, onMounted, ref, shallowRef, useTemplateRef } from 'vue';
+import { computed, h, onBeforeUnmount, onMounted, ref, shallowRef, useTemplateRef } from 'vue';
 import { useRouter } from 'vue-router';
 import { ApiError } from '../api/http';
 import * as piecesApi from '../api/pieces.api';
@@ -44,14 +44,16 @@ onMounted(() => {
   requestIdleCallback(() => void prepareBench());
 });
 
+let left = false;
+onBeforeUnmount(() => (left = true));
+
 /** So that the Bench opens at once: its code is fetched, its shaders are compiled. */
 async function prepareBench(): Promise<void> {
   const { theStage } = await import('../features/stage/stage');
   await import('./BenchView.vue');
+  if (left) return; // the Bench is using it
   try {
-    const stage = theStage();
-    stage.forget();
-    stage.warm();
+    theStage().warm();
   } catch {
     // no WebGL 2: the Bench says so
   }

@@ -37,6 +37,7 @@ export class Stage {
   private canvasSize = { width: 0, height: 0 };
   private frame = 0;
   private showsSource = false;
+  private warmed = false;
   /** What it took to show the last frame, and when the Stand was drawn last. */
   private presentMs = 0;
   private standDrawnAt = 0;
@@ -150,8 +151,11 @@ export class Stage {
     else this.stand.draw(this.renderer, view);
   }
 
-  /** Compiles every shader on a picture of one texel, so that the first real one shows at once. */
+  /** Frees what was shown and, once, compiles every shader on a picture of one texel: the first real one shows at once. */
   warm(): void {
+    this.forget();
+    if (this.warmed) return;
+    this.warmed = true;
     const texel = { width: 1, height: 1, data: new Uint8Array(4) };
     this.mask.set([{ ...texel, channels: 1, data: new Uint8Array(1) }]);
     this.colour.set([{ ...texel, channels: 4 }]);
