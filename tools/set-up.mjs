@@ -28,7 +28,8 @@ export function installPackages() {
   // the database driver is compiled against the headers of this very Node.js where they are on the machine
   const prefix = join(dirname(process.execPath), '..');
   const headers = existsSync(join(prefix, 'include', 'node', 'node.h'));
-  run('npm', ['ci', '--no-audit', '--no-fund'], headers ? { npm_config_nodedir: prefix } : {});
+  const env = { JOBS: 'max', ...(headers ? { npm_config_nodedir: prefix } : {}) };
+  run('npm', ['ci', '--no-audit', '--no-fund'], env);
   mkdirSync(dirname(stamp), { recursive: true });
   writeFileSync(stamp, lock);
 }

@@ -27,6 +27,10 @@ const names = computed(() => {
   const { size } = engine;
   return doc && size ? profile.value.files.map((f) => `${fileStem(doc, f.map, size)}.${f.extension}`) : [];
 });
+/** Of the revision that the server holds: the address changes with it, so that no older picture is shown. */
+const picture = computed(() =>
+  piece.saveState === 'saved' ? `/api/pieces/${piece.id}/picture.png?revision=${piece.revision()}` : '',
+);
 /** A report of an older state of the piece says so. */
 const outdated = computed(
   () => job.value?.report && job.value.report.revision !== piece.revision() && piece.position >= 0,
@@ -138,13 +142,7 @@ useKeys('Hand-off', [{ key: 'Enter', says: 'Write the files', run: () => void wr
     </section>
     <section class="write">
       <h2>What is written</h2>
-      <div class="piece linen">
-        <img
-          :src="`/api/pieces/${piece.id}/picture.png`"
-          alt=""
-          @error="($event.target as HTMLElement).hidden = true"
-        />
-      </div>
+      <div class="piece linen"><img v-if="picture" :src="picture" alt="" /></div>
       <table>
         <thead>
           <tr>

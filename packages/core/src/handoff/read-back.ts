@@ -2,7 +2,7 @@ import type { DecodedPicture } from '../codec/picture.ts';
 import { toPlainError } from '../errors.ts';
 import { readCardGlb, type ReadGlb } from '../glb/read.ts';
 import type { PieceDoc } from '../piece/piece-doc.ts';
-import type { Raster, Samples } from '../raster/raster.ts';
+import { asWords, type Raster, type Samples } from '../raster/raster.ts';
 import type { RunState } from '../steps/step.ts';
 import { rasterFor, type FilePlan, type HandOffFile, type PackTools } from './profile.ts';
 
@@ -63,9 +63,25 @@ function checkPixels(decoded: DecodedPicture, plan: FilePlan, state: RunState, a
   const wantsAlpha = expected.channels === 4;
   add('alpha', hasAlpha === wantsAlpha && raster.channels === expected.channels, hasAlpha ? 'present' : 'none');
   if (!sameSize || raster.channels !== expected.channels) return;
+  if (equalSamples(raster, expected)) {
+    if (plan.holds !== 'rgb') add('polarity', true, UPRIGHT);
+    add('texels', true, 'equal to the Bench, texel for texel');
+    return;
+  }
   if (plan.holds !== 'rgb') checkPolarity(raster, expected, add);
-  const different = countDifferent(raster, expected);
-  add('texels', different === 0, different === 0 ? 'equal to the Bench, texel for texel' : `${different} differ`);
+  add('texels', false, `${countDifferent(raster, expected)} differ`);
+}
+
+const UPRIGHT = 'white kept, black dropped';
+
+/** Compares words: a quarter of the time of samples, and nearly always all there is to do. */
+function equalSamples(found: Raster<Samples>, expected: Raster): boolean {
+  if (!(found.data instanceof Uint8Array)) return false;
+  const a = asWords(found.data);
+  const b = asWords(expected.data);
+  for (let i = 0; i < b.length; i++) if (a[i] !== b[i]) return false;
+  for (let i = b.length << 2; i < expected.data.length; i++) if (found.data[i] !== expected.data[i]) return false;
+  return true;
 }
 
 /** Whether the written mask keeps what the Bench keeps, or the opposite. */
@@ -77,7 +93,7 @@ function checkPolarity(found: Raster<Samples>, expected: Raster, add: Add): void
     if (found.data[i] === expected.data[i]) same++;
     if (found.data[i] === 255 - expected.data[i]) opposite++;
   }
-  add('polarity', same >= opposite, same >= opposite ? 'white kept, black dropped' : 'inverted');
+  add('polarity', same >= opposite, same >= opposite ? UPRIGHT : 'inverted');
 }
 
 function countDifferent(found: Raster<Samples>, expected: Raster): number {

@@ -30,7 +30,10 @@ export class SummariesService {
     return Promise.all((await this.pieces.list()).map((row) => this.summaryOf(row)));
   }
 
+  /** The picture of the newest revision, made if it is not there yet. */
   async pictureOf(id: string): Promise<Buffer> {
+    const row = await this.db.run((m) => m.findOneBy(PieceEntity, { id }));
+    if (row && row.summaryRevision !== row.revision) await this.refresh(row);
     const rows: { picture: Buffer | null }[] = await this.db.run((m) =>
       m.query('SELECT picture FROM piece WHERE id = ?', [id]),
     );
