@@ -1,6 +1,6 @@
 // npm test: everything, from a fresh clone. Each part runs even where one before it failed; the last line counts them
 // all, and the exit code is 0 only where nothing failed.
-import { spawnSync } from 'node:child_process';
+import { spawn } from 'node:child_process';
 import { existsSync, mkdirSync, readFileSync, rmSync } from 'node:fs';
 import { join } from 'node:path';
 import { installChromium, installPackages, ROOT } from './set-up.mjs';
@@ -14,14 +14,18 @@ mkdirSync(RESULTS, { recursive: true });
 let passed = 0;
 let failed = 0;
 
-function part(name, command, args, { env = {}, count } = {}) {
-  console.log(`\n== ${name}`);
+/** Runs one part; its output comes in one piece when it ends, unless it is shown as it comes. */
+async function part(name, command, args, { env = {}, count, live = false } = {}) {
   const started = Date.now();
-  const { status } = spawnSync(command, args, {
+  if (live) console.log(`\n== ${name}`);
+  const child = spawn(command, args, {
     cwd: ROOT,
-    stdio: 'inherit',
+    stdio: live ? 'inherit' : ['ignore', 'pipe', 'pipe'],
     env: { ...process.env, CI: 'true', ...env },
   });
+  const output = [];
+  for (const stream of [child.stdout, child.stderr]) stream?.on('data', (chunk) => output.push(chunk));
+  const status = await new Promise((resolve) => child.on('close', resolve));
   const found = count?.() ?? null;
   if (found) {
     passed += found.passed;
@@ -32,6 +36,7 @@ function part(name, command, args, { env = {}, count } = {}) {
     if (status === 0) passed += 1;
     else failed += 1;
   } else if (status !== 0 && found.failed === 0) failed += 1;
+  if (!live) console.log(`\n== ${name}\n${Buffer.concat(output)}`.trimEnd());
   console.log(`== ${name}: ${status === 0 ? 'ok' : 'FAILED'} after ${Math.round((Date.now() - started) / 1000)} s`);
 }
 
@@ -40,20 +45,31 @@ const report = (file, read) => () => {
   return existsSync(path) ? read(JSON.parse(readFileSync(path, 'utf8'))) : null;
 };
 
-part('type-check of packages and server', 'npx', ['tsc', '-b']);
-part('build of the web application', 'npm', ['run', '--silent', 'build', '-w', '@lithe-sieve/web']);
-part('type-check of the web application', 'npm', ['run', '--silent', 'typecheck', '-w', '@lithe-sieve/web']);
-part('lint and format', 'npm', ['run', '--silent', 'lint']);
-part('direction of dependencies', 'npm', ['run', '--silent', 'depcruise']);
-part('nothing unused', 'npm', ['run', '--silent', 'knip']);
-part('unit tests', 'npx', ['jest', '--forceExit', '--json', '--outputFile', join(RESULTS, 'unit.json')], {
+const npmRun = (script, ...rest) => ['npm', ['run', '--silent', script, ...rest]];
+
+// two at a time: that is how many cores there are
+await Promise.all([
+  part('type-check of packages and server', 'npx', ['tsc', '-b']),
+  part('build of the web application', ...npmRun('build', '-w', '@lithe-sieve/web')),
+]);
+await Promise.all([
+  part('lint and format', ...npmRun('lint')),
+  (async () => {
+    await part('type-check of the web application', ...npmRun('typecheck', '-w', '@lithe-sieve/web'));
+    await part('direction of dependencies', ...npmRun('depcruise'));
+    await part('nothing unused', ...npmRun('knip'));
+  })(),
+]);
+await part('unit tests', 'npx', ['jest', '--forceExit', '--json', '--outputFile', join(RESULTS, 'unit.json')], {
+  live: true,
   env: { NODE_OPTIONS: '--experimental-vm-modules --no-warnings' },
   count: report('unit.json', (r) => ({
     passed: r.numPassedTests,
     failed: r.numFailedTests + r.numRuntimeErrorTestSuites,
   })),
 });
-part('browser tests', 'npx', ['playwright', 'test'], {
+await part('browser tests', 'npx', ['playwright', 'test'], {
+  live: true,
   count: report('e2e.json', (r) => ({ passed: r.stats.expected + r.stats.flaky, failed: r.stats.unexpected })),
 });
 

@@ -1,11 +1,12 @@
 <script setup lang="ts">
 import type { Job } from '@lithe-sieve/contract';
 import { fileStem, NAME_PARTS, PROFILES, profileOf, type ProfileId } from '@lithe-sieve/core';
-import { Check, Download, X } from 'lucide-vue-next';
 import { computed, onScopeDispose, ref, watch } from 'vue';
 import { ApiError } from '../api/http';
-import { cancelJob, fileAddress, getJob, latestHandOff, startHandOff, zipAddress } from '../api/handoffs.api';
+import { cancelJob, getJob, latestHandOff, startHandOff } from '../api/handoffs.api';
 import { useKeys } from '../features/keys/keys';
+import HandOffReport from '../features/handoff/HandOffReport.vue';
+import { inMegabytes } from '../features/handoff/megabytes';
 import SnagList from '../features/sieve/SnagList.vue';
 import { useEngineStore } from '../stores/engine.store';
 import { usePieceStore } from '../stores/piece.store';
@@ -35,8 +36,6 @@ const picture = computed(() =>
 const outdated = computed(
   () => job.value?.report && job.value.report.revision !== piece.revision() && piece.position >= 0,
 );
-
-const inMegabytes = (bytes: number) => `${(bytes / 1e6).toFixed(bytes < 1e6 ? 2 : 1)} MB`;
 
 function setProfile(id: ProfileId): void {
   piece.edit(`Profile: ${profileOf(id).label}`, (doc) => ({ ...doc, handOff: { ...doc.handOff, profile: id } }));
@@ -183,40 +182,7 @@ useKeys('Hand-off', [{ key: 'Enter', says: 'Write the files', run: () => void wr
         Cancelled. Nothing was written; earlier hand-offs are as they were.
       </p>
     </section>
-    <section class="report" aria-live="polite">
-      <h2>Read back</h2>
-      <template v-if="job?.report">
-        <p class="verdict" :class="{ bad: !job.report.ok }" data-test="verdict">
-          <Check v-if="job.report.ok" :size="17" /><X v-else :size="17" />
-          {{ job.report.ok ? 'Every check passed' : 'Not every check passed' }}
-        </p>
-        <p v-if="outdated" class="soft">Of revision {{ job.report.revision }}: the piece has changed since.</p>
-        <ul class="files">
-          <li v-for="(file, i) in job.report.files" :key="file.name">
-            <a :href="fileAddress(job.id, i)" download data-test="file"><Download :size="13" /> {{ file.name }}</a>
-            <span class="soft">{{ inMegabytes(file.bytes) }}</span>
-          </li>
-        </ul>
-        <a class="zip" :href="zipAddress(job.id)" download data-test="zip"
-          ><Download :size="14" /> All in one zip, with this report</a
-        >
-        <table class="checks">
-          <tbody>
-            <tr v-for="(check, i) in job.report.checks" :key="i" :class="{ bad: !check.ok }">
-              <td>
-                <Check v-if="check.ok" :size="13" aria-label="passed" /><X v-else :size="13" aria-label="failed" />
-              </td>
-              <td>{{ check.what }}</td>
-              <td class="soft">{{ check.found }}</td>
-            </tr>
-          </tbody>
-        </table>
-      </template>
-      <p v-else class="soft">
-        Every file is read again after it is written, and compared with the Bench texel for texel. The report stands
-        here.
-      </p>
-    </section>
+    <HandOffReport :job="job" :outdated="Boolean(outdated)" />
   </div>
 </template>
 
@@ -327,46 +293,6 @@ th {
 
 .write .el-alert {
   margin-top: 12px;
-}
-
-.verdict {
-  display: flex;
-  gap: 7px;
-  align-items: center;
-  margin-bottom: 10px;
-  font-size: 15px;
-  font-weight: 650;
-  color: var(--green);
-}
-
-.verdict.bad,
-tr.bad {
-  color: var(--red);
-}
-
-.files {
-  margin: 0 0 8px;
-  padding: 0;
-  list-style: none;
-}
-
-.files li {
-  display: flex;
-  justify-content: space-between;
-  gap: 10px;
-}
-
-a {
-  color: var(--green);
-}
-
-.zip {
-  display: inline-block;
-  margin-bottom: 14px;
-}
-
-.checks {
-  font-size: 12.5px;
 }
 
 .lost {
