@@ -33,9 +33,10 @@ const picture = computed(() =>
   piece.saveState === 'saved' ? `/api/pieces/${piece.id}/picture.png?revision=${piece.revision()}` : '',
 );
 /** A report of an older state of the piece says so. */
-const outdated = computed(
-  () => job.value?.report && job.value.report.revision !== piece.revision() && piece.position >= 0,
-);
+const outdated = computed(() => {
+  const written = job.value?.report?.revision;
+  return written !== undefined && (piece.saveState !== 'saved' || written !== piece.revision());
+});
 
 function setProfile(id: ProfileId): void {
   piece.edit(`Profile: ${profileOf(id).label}`, (doc) => ({ ...doc, handOff: { ...doc.handOff, profile: id } }));
@@ -182,7 +183,7 @@ useKeys('Hand-off', [{ key: 'Enter', says: 'Write the files', run: () => void wr
         Cancelled. Nothing was written; earlier hand-offs are as they were.
       </p>
     </section>
-    <HandOffReport :job="job" :outdated="Boolean(outdated)" />
+    <HandOffReport :job="job" :outdated="outdated" />
   </div>
 </template>
 

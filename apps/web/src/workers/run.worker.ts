@@ -97,11 +97,9 @@ class RunWorker {
   view(request: RunRequest): Promise<Answer<ViewResult>> {
     return answer(() => {
       const result = this.evaluate(request);
-      const first = this.pictures.get(request.sources[0].sha256)!;
       return {
         mask: this.maskOf(result),
         colour: this.colourOf(result),
-        start: colourThumb(first),
         steps: result.steps.map((step, i) => ({
           stepId: step.stepId,
           error: step.error ?? null,
@@ -163,7 +161,6 @@ class RunWorker {
       key: result.key,
       levels,
       summary: summariseMask(levels),
-      errors: result.steps.flatMap(({ stepId, error }) => (error ? [{ stepId, error }] : [])),
     };
   }
 

@@ -28,10 +28,9 @@ export interface MaskResult {
   key: string;
   levels: Mask[];
   summary: MaskSummary;
-  errors: { stepId: string; error: PlainError }[];
 }
 
-/** The colour of a run; null levels where it is the one asked for last. */
+/** The colour of a run, level 0 first. */
 export interface ColourResult {
   key: string;
   levels: Picture[];
@@ -42,7 +41,6 @@ export interface ViewResult {
   mask: MaskResult;
   colour: ColourResult;
   steps: StepReport[];
-  start: Thumb;
 }
 
 /** What a task of a worker answers with; `null` when a newer request overtook it. */

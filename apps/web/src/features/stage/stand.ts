@@ -134,10 +134,6 @@ export class Stand {
     this.azimuth += Math.PI;
   }
 
-  face(azimuth: number): void {
-    this.azimuth = azimuth;
-  }
-
   setDistance(sides: number): void {
     this.distance = sides;
   }
