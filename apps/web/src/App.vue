@@ -19,6 +19,7 @@ const keysOpen = ref(false);
 onScopeDispose(startKeys());
 
 const inPiece = computed(() => route.name === 'bench' || route.name === 'hand-off');
+const title = computed(() => piece.doc?.name);
 const saveWords = { saved: 'saved', saving: 'saving…', waiting: 'not saved yet: the server does not answer' } as const;
 
 const toggleTheme = () => (bench.theme = bench.theme === 'dark' ? 'light' : 'dark');
@@ -54,12 +55,12 @@ window.addEventListener('beforeunload', (event) => {
         <RouterLink :to="`/hand-off/${piece.id}`" :class="{ here: route.name === 'hand-off' }">Hand-off</RouterLink>
       </template>
     </nav>
-    <h1 v-if="inPiece && piece.doc" class="title">
-      {{ piece.doc.name }}
+    <h1 v-if="inPiece && title" class="title">
+      {{ title }}
       <span v-if="engine.size" class="soft">{{ engine.size.width }} × {{ engine.size.height }}</span>
     </h1>
     <span class="space" />
-    <template v-if="inPiece && piece.doc">
+    <template v-if="inPiece && title">
       <ElTooltip :content="piece.canUndo ? `Undo: ${piece.undoLabel}` : 'Nothing to undo'">
         <button class="icon" :disabled="!piece.canUndo" aria-label="Undo" @click="piece.undo()">
           <Undo2 :size="16" />

@@ -131,12 +131,12 @@ describe('summary', () => {
   });
 
   test('a silhouette shows the share kept', () => {
-    const mask = makeMask(168, 168, new Uint8Array(168 * 168));
-    mask.data.fill(255, 0, 168 * 84);
+    const mask = makeMask(156, 156, new Uint8Array(156 * 156));
+    mask.data.fill(255, 0, 156 * 78);
     const { silhouette } = summariseMask([mask]).levels[0];
     const grey = new Uint8Array(silhouette.width * silhouette.height);
     drawSilhouette(silhouette, 128, grey);
-    expect([silhouette.width, grey[0], grey[84 * 83]]).toEqual([84, 255, 0]);
+    expect([silhouette.width, grey[0], grey[78 * 77]]).toEqual([78, 255, 0]);
   });
 });
 

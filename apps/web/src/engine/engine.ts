@@ -49,6 +49,7 @@ export class Engine {
   private settling: Promise<void> = Promise.resolve();
   private settledOnce = false;
   private wanted = '';
+  private edits = 0;
 
   constructor(private readonly events: EngineEvents) {}
 
@@ -100,10 +101,11 @@ export class Engine {
     return this.view.remote.thumb(sha256);
   }
 
-  /** Computes this document; call as often as it changes. */
-  request(doc: PieceDoc): void {
+  /** Computes this document; call as often as it changes. Results say which edit they answer: the number returned. */
+  request(doc: PieceDoc): number {
     const wanted = JSON.stringify([doc.run, doc.sources]);
-    if (wanted === this.wanted) return; // the end of a drag says what its last move said
+    if (wanted === this.wanted) return this.edits; // the end of a drag says what its last move said
+    this.edits++;
     this.wanted = wanted;
     this.pending = doc;
     Atomics.add(this.full.newest, 0, 1); // what is under way in full is old now
@@ -112,6 +114,7 @@ export class Engine {
     void this.pumpView(this.settledOnce ? SETTLE_MS : null);
     if (!this.settledOnce) this.settle(doc); // the first time there is nothing to wait for
     this.settledOnce = true;
+    return this.edits;
   }
 
   /** @param settleAfter - Pause before the full size is computed; null where that is under way already. */
@@ -121,7 +124,7 @@ export class Engine {
     const doc = this.pending;
     this.pending = null;
     const token = Atomics.add(this.view.newest, 0, 1) + 1;
-    this.take(await this.view.remote.view(requestOf(doc, token)), (r) => this.events.view(r));
+    this.take(await this.view.remote.view(requestOf(doc, token, this.edits)), (r) => this.events.view(r));
     this.viewBusy = false;
     if (this.pending) void this.pumpView(SETTLE_MS);
     else if (settleAfter !== null) this.settleTimer = setTimeout(() => this.settle(doc), settleAfter);
@@ -129,7 +132,7 @@ export class Engine {
 
   private settle(doc: PieceDoc): void {
     const token = Atomics.add(this.full.newest, 0, 1) + 1;
-    const request = requestOf(doc, token);
+    const request = requestOf(doc, token, this.edits);
     this.settling = this.settling.then(async () => {
       if (!this.take(await this.full.remote.mask(request), (r) => this.events.mask(r))) return;
       if (!this.take(await this.full.remote.colour(request), (r) => this.events.colour(r))) return;
@@ -165,9 +168,10 @@ export class Engine {
 /** Pause after the last change before the full size is computed; a drag sends changes faster than this. */
 const SETTLE_MS = 70;
 
-function requestOf(doc: PieceDoc, token: number): RunRequest {
+function requestOf(doc: PieceDoc, token: number, edit: number): RunRequest {
   return {
     token,
+    edit,
     run: JSON.parse(JSON.stringify(doc.run)) as RunRequest['run'], // plain: proxies do not cross to a worker
     sources: doc.sources.map(({ id, sha256 }) => ({ id, sha256 })),
   };

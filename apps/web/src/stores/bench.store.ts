@@ -1,8 +1,7 @@
 import { defineStore } from 'pinia';
 import { ref, watch } from 'vue';
+import type { Backdrop, SheetMode } from '../features/stage/drawing/messages';
 
-export type SheetMode = 'picture' | 'mask' | 'kept' | 'fringe';
-export type Backdrop = 'shore' | 'pale' | 'dark';
 /** What the tray shows. */
 export type Selection = { kind: 'step' | 'source'; id: string } | { kind: 'material' };
 

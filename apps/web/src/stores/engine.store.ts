@@ -61,22 +61,19 @@ export const useEngineStore = defineStore('engine', () => {
 
   // the run and the sources decide what is computed; a cutoff never does
   watch(
-    [() => piece.id, () => piece.doc?.run, () => piece.doc?.sources],
+    [() => piece.id, () => piece.run, () => piece.sources],
     ([id, run, sources], old) => {
       const doc = piece.doc;
       if (!doc || !run || !sources?.length) return;
       if (id !== old[0] || sources !== old[2]) void show(doc);
-      else {
-        tellTiming('edited');
-        engine?.request(doc);
-      }
+      else if (engine) tellTiming('edited', engine.request(doc));
     },
     { immediate: true },
   );
 
   /** Size of the colour picture at full size. */
   const size = computed(() => {
-    const first = piece.doc?.sources[0];
+    const first = piece.sources[0];
     const its = first && piece.facts.get(first.sha256);
     return its ? { width: its.width, height: its.height } : null;
   });
@@ -88,11 +85,13 @@ export const useEngineStore = defineStore('engine', () => {
     return maskIsFull.value ? summary.levels : withMissingLevels(summary, size.value);
   });
 
-  const snags = computed<Snag[]>(() => {
+  const snags = computed<Snag[]>((before) => {
     const summary = mask.value?.summary;
     if (!summary || !piece.doc) return [];
     const { border, middle } = summary;
-    return findSnags({ doc: piece.doc, facts: piece.facts, counts: summary.levels[0].counts, border, middle });
+    const found = findSnags({ doc: piece.doc, facts: piece.facts, counts: summary.levels[0].counts, border, middle });
+    const same = before?.length === found.length && found.every((s, i) => s.text === before[i].text);
+    return same ? before : found; // a drag that changes none must not render them anew
   });
 
   function reset(): void {

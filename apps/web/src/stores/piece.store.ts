@@ -4,10 +4,14 @@ import { applyPatches, type Patch } from 'immer';
 import { defineStore } from 'pinia';
 import { computed, ref, shallowRef } from 'vue';
 import { ApiError } from '../api/http';
+import { calm } from '../components/calm';
 import * as piecesApi from '../api/pieces.api';
 import { fetchSourceFacts } from '../api/sources.api';
 import { diffDocs } from '../document/diff';
 import { SaveQueue, type SaveState } from '../document/save-queue';
+
+const NO_STEPS: PieceDoc['run'] = [];
+const NO_SOURCES: PieceDoc['sources'] = [];
 
 /** The open piece: document state (saved, undone) and the traffic that saves it. */
 export const usePieceStore = defineStore('piece', () => {
@@ -23,6 +27,13 @@ export const usePieceStore = defineStore('piece', () => {
   let queue: SaveQueue | null = null;
   const leftDocs = new WeakMap<SaveQueue, PieceDoc>(); // as they were when their piece was left
   let mark: PieceDoc | null = null; // where the gesture under way began
+
+  // each keeps its identity while the others change: a drag of the cutoff renders only what shows the material
+  const run = computed(() => doc.value?.run ?? NO_STEPS);
+  const sources = computed(() => doc.value?.sources ?? NO_SOURCES);
+  const material = computed(() => doc.value?.material ?? null);
+  /** The material for what says it in words. */
+  const saidMaterial = calm(() => material.value);
 
   const canUndo = computed(() => position.value > 0);
   const canRedo = computed(() => position.value < history.value.length);
@@ -153,6 +164,10 @@ export const usePieceStore = defineStore('piece', () => {
   return {
     id,
     doc,
+    run,
+    sources,
+    material,
+    saidMaterial,
     facts,
     history,
     position,

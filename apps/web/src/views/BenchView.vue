@@ -31,19 +31,19 @@ const { failure } = useOpenPiece(() => props.id);
 
 const step = computed(() => {
   const { selection } = bench;
-  return selection.kind === 'step' ? piece.doc?.run.find((s) => s.id === selection.id) : undefined;
+  return selection.kind === 'step' ? piece.run.find((s) => s.id === selection.id) : undefined;
 });
 const source = computed(() => {
   const { selection } = bench;
-  return selection.kind === 'source' ? piece.doc?.sources.find((s) => s.id === selection.id) : undefined;
+  return selection.kind === 'source' ? piece.sources.find((s) => s.id === selection.id) : undefined;
 });
 
 // begin with the first step that can be tuned
 watch(
-  () => piece.doc !== null && piece.id,
+  () => piece.material !== null && piece.id,
   () => {
-    if (step.value || source.value || !piece.doc) return; // back from the Hand-off: as it was
-    const first = piece.doc.run[0];
+    if (step.value || source.value || !piece.id) return; // back from the Hand-off: as it was
+    const first = piece.run[0];
     bench.selection = first ? { kind: 'step', id: first.id } : { kind: 'material' };
   },
   { immediate: true },
@@ -144,6 +144,7 @@ useKeys('Sieve', [
 
 .tray {
   padding: 14px 16px;
+  contain: strict;
   border-left: 1px solid var(--rule);
   overflow-y: auto;
 }

@@ -51,12 +51,7 @@ onBeforeUnmount(() => (left = true));
 async function prepareBench(): Promise<void> {
   const { theStage } = await import('../features/stage/stage');
   await import('./BenchView.vue');
-  if (left) return; // the Bench is using it
-  try {
-    theStage().warm();
-  } catch {
-    // no WebGL 2: the Bench says so
-  }
+  if (!left) theStage().forget(); // else the Bench is using it
 }
 
 async function take(files: File[]): Promise<void> {

@@ -83,7 +83,7 @@ class RunWorker {
   mask(request: RunRequest): Promise<Answer<MaskResult>> {
     return answer(() => {
       const run = request.run.filter((s) => stepKind(s.kind).stretch === 'mask');
-      return this.maskOf(this.evaluate({ ...request, run }));
+      return this.maskOf(this.evaluate({ ...request, run }), request.edit);
     });
   }
 
@@ -98,7 +98,7 @@ class RunWorker {
     return answer(() => {
       const result = this.evaluate(request);
       return {
-        mask: this.maskOf(result),
+        mask: this.maskOf(result, request.edit),
         colour: this.colourOf(result),
         steps: result.steps.map((step, i) => ({
           stepId: step.stepId,
@@ -155,13 +155,9 @@ class RunWorker {
     });
   }
 
-  private maskOf(result: RunResult): MaskResult {
+  private maskOf(result: RunResult, edit: number): MaskResult {
     const levels = [result.mask, ...maskMips(result.mask, allocate)];
-    return {
-      key: result.key,
-      levels,
-      summary: summariseMask(levels),
-    };
+    return { key: result.key, edit, levels, summary: summariseMask(levels) };
   }
 
   private colourOf(result: RunResult): ColourResult {

@@ -4,6 +4,8 @@ import type { Histogram, Mask, MaskSummary, Picture, PlainError, StepEntry } fro
 export interface RunRequest {
   /** Newest wins: the worker gives up when the shared counter no longer holds this. */
   token: number;
+  /** Number of the edit that asks; results carry it back. */
+  edit: number;
   run: StepEntry[];
   sources: { id: string; sha256: string }[];
 }
@@ -26,6 +28,7 @@ export interface StepReport {
 /** The mask of a run: level 0 first, in shared memory. */
 export interface MaskResult {
   key: string;
+  edit: number;
   levels: Mask[];
   summary: MaskSummary;
 }

@@ -25,22 +25,27 @@ export interface MaskSummary {
   middle: Histogram;
 }
 
-const SILHOUETTE_SIDE = 84;
 const SILHOUETTE_GRID = 3;
+
+/** Longer side that the silhouette of a mip level is drawn at: smaller level by level, but never too small to see. */
+export function silhouetteSide(level: number): number {
+  return Math.max(15, Math.round(78 * 0.85 ** level));
+}
 
 /** @param chain - Level 0 first. */
 export function summariseMask(chain: readonly Mask[]): MaskSummary {
-  const levels = chain.map((level) => ({
+  const levels = chain.map((level, i) => ({
     width: level.width,
     height: level.height,
     counts: histogram(level),
-    silhouette: sampleSilhouette(level),
+    silhouette: sampleSilhouette(level, silhouetteSide(i)),
   }));
   return { levels, ...borderAndMiddle(chain[0]) };
 }
 
-export function sampleSilhouette(mask: Mask): Silhouette {
-  const shrink = Math.min(1, SILHOUETTE_SIDE / Math.max(mask.width, mask.height));
+/** @param side - Longer side of the silhouette, at most. */
+export function sampleSilhouette(mask: Mask, side: number): Silhouette {
+  const shrink = Math.min(1, side / Math.max(mask.width, mask.height));
   const width = Math.max(1, Math.round(mask.width * shrink));
   const height = Math.max(1, Math.round(mask.height * shrink));
   const grid = shrink < 1 ? SILHOUETTE_GRID : 1;
@@ -65,7 +70,7 @@ export function drawSilhouette({ grid, samples }: Silhouette, threshold: number,
   const unit = 255 / perTexel;
   for (let o = 0, i = 0; i < samples.length; o++) {
     let kept = 0;
-    for (const end = i + perTexel; i < end; i++) if (samples[i] >= threshold) kept++;
+    for (const end = i + perTexel; i < end; i++) kept += (threshold - 1 - samples[i]) >>> 31; // no branch to guess wrong
     out[o] = kept * unit + 0.5;
   }
 }

@@ -19,19 +19,19 @@ export function useMaterialActions() {
   const setCutoff = (cutoff: number) => set({ cutoff }, `cutoff ${cutoff}`);
 
   function nudgeCutoff(by: number): void {
-    const now = piece.doc?.material.cutoff;
+    const now = piece.material?.cutoff;
     if (now !== undefined) setCutoff(Math.min(1, Math.max(0, Math.round((now + by) * 1000) / 1000)));
   }
 
   function nextMode(): void {
-    const now = piece.doc?.material.mode;
+    const now = piece.material?.mode;
     if (!now) return;
     const mode = MODES[(MODES.indexOf(now) + 1) % MODES.length];
     set({ mode }, mode);
   }
 
   function toggleSides(): void {
-    const now = piece.doc?.material.doubleSided;
+    const now = piece.material?.doubleSided;
     if (now !== undefined) set({ doubleSided: !now }, now ? 'one side' : 'two sides');
   }
 

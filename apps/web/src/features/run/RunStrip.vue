@@ -8,6 +8,7 @@ import { useBenchStore } from '../../stores/bench.store';
 import { ACCEPTED, filesOf, useBringInStore } from '../../stores/bring-in.store';
 import { useEngineStore } from '../../stores/engine.store';
 import { usePieceStore } from '../../stores/piece.store';
+import MaterialWords from '../material/MaterialWords.vue';
 import { useRunActions } from './run-actions';
 import { kindsOf, stepLabel } from './step-labels';
 
@@ -19,7 +20,7 @@ const actions = useRunActions();
 const chooser = useTemplateRef<HTMLInputElement>('chooser');
 
 const STRETCHES: Stretch[] = ['mask', 'colour'];
-const stepsOf = (stretch: Stretch) => (piece.doc?.run ?? []).filter((s) => stepKind(s.kind).stretch === stretch);
+const stepsOf = (stretch: Stretch) => piece.run.filter((s) => stepKind(s.kind).stretch === stretch);
 const reports = computed(() => new Map(engine.steps.map((s) => [s.stepId, s])));
 const isSelected = (id: string) => bench.selection.kind !== 'material' && bench.selection.id === id;
 
@@ -37,7 +38,7 @@ function onEnd({ from, item, oldDraggableIndex, newDraggableIndex }: Sortable.So
     return;
   const tiles = Array.from(from.querySelectorAll('.tile')).filter((t) => t !== item);
   from.insertBefore(item, tiles[oldDraggableIndex] ?? null);
-  const step = piece.doc?.run.find((s) => s.id === item.dataset['id']);
+  const step = piece.run.find((s) => s.id === item.dataset['id']);
   if (step) actions.move(step, newDraggableIndex - oldDraggableIndex);
 }
 
@@ -61,7 +62,7 @@ function addSource(event: Event): void {
   <section class="run" aria-label="The run: from the sources to the result">
     <div class="tiles">
       <button
-        v-for="source in piece.doc?.sources"
+        v-for="source in piece.sources"
         :key="source.id"
         class="tile source"
         :class="{ on: isSelected(source.id) }"
@@ -144,11 +145,7 @@ function addSource(event: Event): void {
       data-test="material-tile"
       @click="bench.selection = { kind: 'material' }"
     >
-      <span class="thumb words">
-        {{ piece.doc?.material.mode }}
-        <b v-if="piece.doc?.material.mode === 'mask'">{{ piece.doc.material.cutoff.toFixed(2) }}</b>
-        <small>{{ piece.doc?.material.doubleSided ? 'two sides' : 'one side' }}</small>
-      </span>
+      <MaterialWords class="thumb words" />
       <span class="name">Material</span>
     </button>
   </section>
@@ -208,7 +205,8 @@ function addSource(event: Event): void {
 }
 
 .words {
-  display: grid !important;
+  contain: strict;
+  display: grid;
   place-content: center;
   line-height: 1.35;
 }

@@ -9,9 +9,9 @@ const piece = usePieceStore();
 const bench = useBenchStore();
 
 const facts = computed(() => piece.facts.get(props.source.sha256));
-const isColour = computed(() => piece.doc?.sources[0]?.id === props.source.id);
+const isColour = computed(() => piece.sources[0]?.id === props.source.id);
 const usedBy = computed(
-  () => piece.doc?.run.filter((s) => s.kind === 'from-channel' && s.params.sourceId === props.source.id).length ?? 0,
+  () => piece.run.filter((s) => s.kind === 'from-channel' && s.params.sourceId === props.source.id).length,
 );
 
 const CHANNEL_WORDS = { 1: 'grey', 2: 'grey + alpha', 3: 'RGB', 4: 'RGB + alpha' } as const;
@@ -71,9 +71,7 @@ function remove(): void {
   </p>
   <div class="tools">
     <ElButton v-if="!isColour" size="small" @click="makeColour">Make it the colour picture</ElButton>
-    <ElButton size="small" :disabled="(piece.doc?.sources.length ?? 0) < 2" @click="remove"
-      >Remove from the piece</ElButton
-    >
+    <ElButton size="small" :disabled="piece.sources.length < 2" @click="remove">Remove from the piece</ElButton>
   </div>
 </template>
 

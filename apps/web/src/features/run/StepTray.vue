@@ -18,8 +18,8 @@ const report = computed(() => engine.steps.find((s) => s.stepId === props.step.i
 /** Kept share before and after the step, at the material's cutoff, from view size. */
 const kept = computed(() => {
   const at = engine.steps.findIndex((s) => s.stepId === props.step.id);
-  if (at < 0 || !piece.doc || kind.value.stretch !== 'mask') return null;
-  const byte = thresholdByte(piece.doc.material.cutoff, piece.doc.material.opacity);
+  if (at < 0 || !piece.saidMaterial || kind.value.stretch !== 'mask') return null;
+  const byte = thresholdByte(piece.saidMaterial.cutoff, piece.saidMaterial.opacity);
   const percent = (share: number) => `${(100 * share).toFixed(1)} %`;
   const before = at === 0 ? 1 : coverageAt(engine.steps[at - 1].counts, byte);
   return { before: percent(before), after: percent(coverageAt(engine.steps[at].counts, byte)) };

@@ -21,7 +21,7 @@ export function useRunActions() {
 
   const selectedStep = (): StepEntry | undefined => {
     const { selection } = bench;
-    return selection.kind === 'step' ? piece.doc?.run.find((s) => s.id === selection.id) : undefined;
+    return selection.kind === 'step' ? piece.run.find((s) => s.id === selection.id) : undefined;
   };
   const withRun = (change: (run: StepEntry[]) => StepEntry[]) => (doc: PieceDoc) => ({ ...doc, run: change(doc.run) });
 
@@ -41,7 +41,7 @@ export function useRunActions() {
   }
 
   function startingParams(kind: StepKindName): Partial<StepParams[StepKindName]> {
-    const first = piece.doc?.sources[0];
+    const first = piece.sources[0];
     const facts = first && piece.facts.get(first.sha256);
     if (kind === 'from-channel') return { channel: facts?.alpha === 'present' ? 'alpha' : 'luminance' };
     if (kind === 'from-colour' && facts) return dropBackdrop(facts);
@@ -49,7 +49,7 @@ export function useRunActions() {
   }
 
   function remove(step: StepEntry): void {
-    const run = piece.doc?.run ?? [];
+    const run = piece.run;
     const at = run.indexOf(step);
     const next = run[at + 1] ?? run[at - 1];
     piece.edit(

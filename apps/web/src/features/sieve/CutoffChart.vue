@@ -28,11 +28,12 @@ const chart = shallowRef<Chart<'bar' | 'line', { x: number; y: number }[]> | nul
 const plot = ref({ left: 0, width: 1 });
 
 const BINS = 64;
-const material = computed(() => piece.doc?.material);
+const material = computed(() => piece.material);
 const cutoff = computed(() => material.value?.cutoff ?? 0.5);
+const saidCutoff = computed(() => piece.saidMaterial?.cutoff ?? 0.5);
 const curve = computed(() => props.counts && coverageCurve(props.counts));
 const kept = computed(() => {
-  const m = material.value;
+  const m = piece.saidMaterial;
   return curve.value && m ? curve.value[thresholdByte(m.cutoff, m.opacity)] : null;
 });
 
@@ -160,7 +161,7 @@ function onKey(event: KeyboardEvent): void {
       <span class="soft">
         cutoff
         <ElInputNumber
-          :model-value="cutoff"
+          :model-value="saidCutoff"
           :min="0"
           :max="1"
           :precision="3"
@@ -180,7 +181,7 @@ function onKey(event: KeyboardEvent): void {
         role="img"
         aria-label="Alpha histogram on a logarithmic scale, and coverage against cutoff"
       />
-      <div class="line" :style="{ left: `${plot.left + cutoff * plot.width}px` }">
+      <div class="line" :style="{ transform: `translateX(${plot.left + cutoff * plot.width}px)` }">
         <span
           ref="handle"
           class="handle"
@@ -189,7 +190,7 @@ function onKey(event: KeyboardEvent): void {
           aria-label="Cutoff"
           aria-valuemin="0"
           aria-valuemax="1"
-          :aria-valuenow="cutoff"
+          :aria-valuenow="saidCutoff"
           data-test="cutoff-handle"
           @keydown="onKey"
         />
@@ -205,6 +206,7 @@ function onKey(event: KeyboardEvent): void {
   grid-template-rows: auto 1fr auto;
   min-width: 0;
   padding: 8px 14px 6px;
+  contain: strict; /* new figures lay nothing else out */
 }
 
 h4 {
@@ -220,6 +222,11 @@ h4 .soft {
 }
 
 h4 b {
+  display: inline-block;
+  width: 48px;
+  height: 16px;
+  contain: size layout;
+  text-align: right;
   color: var(--ink);
 }
 
@@ -251,7 +258,9 @@ h4 :deep(.el-input__wrapper) {
   position: absolute;
   top: 0;
   bottom: 0;
+  left: 0;
   width: 0;
+  will-change: transform; /* moved without layout or paint */
   border-left: 1.5px solid var(--ink);
   pointer-events: none;
 }

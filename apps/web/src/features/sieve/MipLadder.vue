@@ -1,55 +1,91 @@
 <script setup lang="ts">
-import { coverageAt, drawSilhouette, thresholdByte, type LevelSummary } from '@lithe-sieve/core';
+import {
+  coverageAt,
+  drawSilhouette,
+  silhouetteSide,
+  thresholdByte,
+  type LevelSummary,
+  type Material,
+  type Silhouette,
+} from '@lithe-sieve/core';
 import { computed, nextTick, useTemplateRef, watch } from 'vue';
 import { usePieceStore } from '../../stores/piece.store';
 
 const props = defineProps<{ levels: readonly LevelSummary[] }>();
 const piece = usePieceStore();
-const canvases = useTemplateRef<HTMLCanvasElement[]>('canvases');
+const canvas = useTemplateRef<HTMLCanvasElement>('canvas');
 
-const threshold = computed(() => {
-  const m = piece.doc?.material;
-  return m ? thresholdByte(m.cutoff, m.opacity) : 128;
-});
+const thresholdOf = (m: Material | null) => (m ? thresholdByte(m.cutoff, m.opacity) : 128);
+const threshold = computed(() => thresholdOf(piece.material));
+const saidThreshold = computed(() => thresholdOf(piece.saidMaterial));
 
 /** Drift worth a mark: more than this many percent of level 0's own coverage. */
 const NOTABLE = 0.05;
+/** CSS pixels: height of the pictures, least width of a rung (its figures), and the gap between two. */
+const TALLEST = silhouetteSide(0);
+const NARROWEST = 46;
+const GAP = 5;
+
+/** Where every rung stands, in CSS pixels: of the levels alone, so that a drag moves nothing. */
+const places = computed(() => {
+  let left = 0;
+  return props.levels.map((level, i) => {
+    const scale = silhouetteSide(i) / Math.max(level.width, level.height);
+    const picture = { width: shown(level.width * scale), height: shown(level.height * scale) };
+    const width = Math.max(NARROWEST, picture.width);
+    const place = { left, width, picture };
+    left += width + GAP;
+    return place;
+  });
+});
+const shown = (side: number) => Math.max(2, Math.round(side));
+const width = computed(() => places.value.reduce((most, p) => Math.max(most, p.left + p.width), 1));
 
 const rungs = computed(() => {
-  const top = props.levels[0] ? coverageAt(props.levels[0].counts, threshold.value) : 0;
+  const top = props.levels[0] ? coverageAt(props.levels[0].counts, saidThreshold.value) : 0;
   return props.levels.map((level, i) => {
-    const coverage = coverageAt(level.counts, threshold.value);
+    const coverage = coverageAt(level.counts, saidThreshold.value);
     const drift = coverage - top;
     return {
-      key: i,
       size: level.width === level.height ? `${level.width}` : `${level.width}×${level.height}`,
       coverage: `${(100 * coverage).toFixed(1)} %`,
       drift: i === 0 ? '0' : `${drift > 0 ? '+' : drift < 0 ? '−' : ''}${Math.abs(100 * drift).toFixed(1)}`,
       notable: Math.abs(drift) > NOTABLE * Math.max(top, 0.01),
-      ...shownSize(level, Math.max(15, Math.round(78 * Math.pow(0.85, i)))),
     };
   });
 });
 
-/** CSS pixels of a rung whose longer side is `side`. */
-function shownSize({ width, height }: LevelSummary, side: number): { width: string; height: string } {
-  const scale = side / Math.max(width, height);
-  return { width: `${Math.max(2, width * scale)}px`, height: `${Math.max(2, height * scale)}px` };
+/** Draws every rung clipped at the cutoff into one picture; from small samples, so that a drag stays within a frame. */
+function draw(): void {
+  if (!canvas.value) return;
+  const ratio = window.devicePixelRatio;
+  const [w, h] = [Math.round(width.value * ratio), Math.round(TALLEST * ratio)];
+  if (canvas.value.width !== w || canvas.value.height !== h) Object.assign(canvas.value, { width: w, height: h });
+  const image = new ImageData(w, h);
+  const words = new Uint32Array(image.data.buffer);
+  props.levels.forEach((level, i) => drawRung(level.silhouette, places.value[i], ratio, words, w, h));
+  canvas.value.getContext('2d')?.putImageData(image, 0, 0);
 }
 
-/** Draws every rung clipped at the cutoff; from small samples, so that a drag stays within a frame. */
-function draw(): void {
-  canvases.value?.forEach((canvas, i) => {
-    const silhouette = props.levels[i]?.silhouette;
-    if (!silhouette) return;
-    const { width, height } = silhouette;
-    const grey = new Uint8Array(width * height);
-    drawSilhouette(silhouette, threshold.value, grey);
-    const image = new ImageData(width, height);
-    new Uint32Array(image.data.buffer).forEach((_, k, words) => (words[k] = 0xff000000 | (grey[k] * 0x010101)));
-    if (canvas.width !== width || canvas.height !== height) Object.assign(canvas, { width, height });
-    canvas.getContext('2d')?.putImageData(image, 0, 0);
-  });
+/** In the middle of its place, standing on the ground, magnified by the nearest texel. */
+function drawRung(
+  silhouette: Silhouette,
+  { left, width, picture }: (typeof places.value)[number],
+  ratio: number,
+  words: Uint32Array,
+  w: number,
+  h: number,
+): void {
+  const grey = new Uint8Array(silhouette.width * silhouette.height);
+  drawSilhouette(silhouette, threshold.value, grey);
+  const [wide, tall] = [Math.round(picture.width * ratio), Math.round(picture.height * ratio)];
+  const corner = (h - tall) * w + Math.round((left + (width - picture.width) / 2) * ratio);
+  for (let y = 0; y < tall; y++) {
+    const row = Math.floor((y * silhouette.height) / tall) * silhouette.width;
+    for (let x = 0, o = corner + y * w; x < wide; x++, o++) {
+      words[o] = 0xff000000 | (grey[row + Math.floor((x * silhouette.width) / wide)] * 0x010101);
+    }
+  }
 }
 
 watch([() => props.levels, threshold], () => void nextTick(draw), { immediate: true });
@@ -58,14 +94,16 @@ watch([() => props.levels, threshold], () => void nextTick(draw), { immediate: t
 <template>
   <section class="ladder" aria-label="Coverage at every mip level">
     <h4><span>At every mip level</span><span class="soft">coverage, drift from level 0</span></h4>
-    <ol data-test="ladder">
-      <li v-for="r in rungs" :key="r.key" :data-level="r.key">
-        <canvas ref="canvases" aria-hidden="true" :style="{ width: r.width, height: r.height }" />
-        <span>{{ r.size }}</span>
-        <span>{{ r.coverage }}</span>
-        <em :class="{ notable: r.notable }">{{ r.drift }}{{ r.notable ? ' !' : '' }}</em>
-      </li>
-    </ol>
+    <div class="scroll">
+      <canvas ref="canvas" aria-hidden="true" :style="{ width: `${width}px`, height: `${TALLEST}px` }" />
+      <ol data-test="ladder" :style="{ gap: `${GAP}px` }">
+        <li v-for="(r, i) in rungs" :key="i" :data-level="i" :style="{ width: `${places[i].width}px` }">
+          <span>{{ r.size }}</span>
+          <span>{{ r.coverage }}</span>
+          <em :class="{ notable: r.notable }">{{ r.drift }}{{ r.notable ? ' !' : '' }}</em>
+        </li>
+      </ol>
+    </div>
   </section>
 </template>
 
@@ -77,6 +115,7 @@ watch([() => props.levels, threshold], () => void nextTick(draw), { immediate: t
   padding: 8px 14px 6px;
   border: solid var(--rule);
   border-width: 0 1px;
+  contain: strict;
 }
 
 h4 {
@@ -92,29 +131,38 @@ h4 .soft {
   font-weight: 400;
 }
 
-ol {
-  display: flex;
-  align-items: flex-end;
-  gap: 7px;
-  margin: 0;
-  padding: 0 0 2px;
-  list-style: none;
+.scroll {
+  align-self: end;
+  padding-bottom: 2px;
   overflow-x: auto;
 }
 
-li {
-  display: grid;
-  justify-items: center;
-  flex: none;
-  font-size: 11px;
-  line-height: 1.3;
+canvas {
+  display: block;
+  margin-bottom: 4px;
 }
 
-canvas {
-  margin-bottom: 4px;
-  image-rendering: pixelated;
-  background: #000;
-  outline: 1px solid #0003;
+ol {
+  display: flex;
+  margin: 0;
+  padding: 0;
+  list-style: none;
+}
+
+/* of a known size, so that new figures lay nothing else out */
+li {
+  display: grid;
+  grid-auto-rows: 15px;
+  flex: none;
+  font-size: 11px;
+  line-height: 15px;
+  text-align: center;
+  contain: layout;
+}
+
+li > * {
+  height: 15px;
+  contain: size layout;
 }
 
 em {

@@ -1,14 +1,15 @@
 <script setup lang="ts">
-import { colourMips, type Rgb } from '@lithe-sieve/core';
-import { computed, onBeforeUnmount, onMounted, ref, shallowRef, useTemplateRef, watch } from 'vue';
+import type { Rgb } from '@lithe-sieve/core';
+import { computed, onBeforeUnmount, onMounted, shallowRef, useTemplateRef, watch } from 'vue';
 import NumberSlider from '../../components/NumberSlider.vue';
-import { useBenchStore, type Backdrop, type SheetMode } from '../../stores/bench.store';
+import { useBenchStore } from '../../stores/bench.store';
 import { useEngineStore } from '../../stores/engine.store';
 import { usePieceStore } from '../../stores/piece.store';
 import { tellTiming } from '../../engine/timing';
 import { useKeys } from '../keys/keys';
 import { MODES, useMaterialActions } from '../material/material-actions';
 import { useRunActions } from '../run/run-actions';
+import type { Backdrop, SheetMode } from './drawing/messages';
 import { usePointers } from './pointers';
 import { theStage, type Stage } from './stage';
 
@@ -22,7 +23,6 @@ const root = useTemplateRef<HTMLElement>('root');
 const sheetBox = useTemplateRef<HTMLElement>('sheetBox');
 const standBox = useTemplateRef<HTMLElement>('standBox');
 const stage = shallowRef<Stage | null>(null);
-const noGraphics = ref('');
 
 const SHEET_MODES: SheetMode[] = ['picture', 'mask', 'kept', 'fringe'];
 const BACKDROPS: Backdrop[] = ['shore', 'pale', 'dark'];
@@ -36,7 +36,7 @@ const pointers = usePointers(stage, (texel) => void pickColour(texel));
 /** The picture under a selected source's tile; the result otherwise. */
 const shownSource = computed(() => {
   const { selection } = bench;
-  return selection.kind === 'source' ? piece.doc?.sources.find((s) => s.id === selection.id) : undefined;
+  return selection.kind === 'source' ? piece.sources.find((s) => s.id === selection.id) : undefined;
 });
 
 function layOut(): void {
@@ -54,35 +54,39 @@ function layOut(): void {
 
 let observer: ResizeObserver | undefined;
 onMounted(() => {
-  try {
-    stage.value = theStage();
-  } catch {
-    noGraphics.value = 'This browser offers no WebGL 2, which the Sheet and the Stand draw with.';
-    return;
-  }
+  stage.value = theStage();
   root.value!.prepend(stage.value.canvas);
-  stage.value.canvas.addEventListener('webglcontextlost', onLost);
   observer = new ResizeObserver(layOut);
   observer.observe(sheetBox.value!);
   observer.observe(standBox.value!);
   stage.value.stand.setDistance(bench.distance);
-  stage.value.stand.setBackdrop(bench.backdrop);
+  stage.value.setBackdrop(bench.backdrop);
   layOut();
   bringLook();
   bringSize();
-  if (engine.mask) stage.value.setMask(engine.mask.levels);
+  if (engine.mask) stage.value.setMask(engine.mask.levels, engine.mask.edit);
   if (engine.colour) stage.value.setColour(engine.colour.levels);
 });
 onBeforeUnmount(() => {
   observer?.disconnect();
-  stage.value?.canvas.removeEventListener('webglcontextlost', onLost);
   stage.value?.canvas.remove();
 });
 
-function onLost(event: Event): void {
-  event.preventDefault();
-  noGraphics.value = 'The graphics card was taken away. Your work is saved; reload the page to see it again.';
-}
+const mode = computed(() => piece.material?.mode);
+const doubleSided = computed(() => piece.material?.doubleSided);
+const cardWidth = computed(() => piece.doc?.cardWidth ?? 1);
+
+/** What keeps the views from being drawn, in plain words. */
+const fault = computed(() => {
+  switch (stage.value?.graphics.fault) {
+    case 'none':
+      return 'This browser offers no WebGL 2, which the Sheet and the Stand draw with.';
+    case 'lost':
+      return 'The graphics card was taken away. Your work is saved; the views come back with it, or after a reload.';
+    default:
+      return engine.failure && `${engine.failure.message} ${engine.failure.remedy}`;
+  }
+});
 
 function bringSize(): void {
   if (!engine.size || !stage.value) return;
@@ -95,21 +99,19 @@ function bringSize(): void {
 
 /** The material and what the Sheet shows: uniforms only, nothing is computed. */
 function bringLook(): void {
-  const m = piece.doc?.material;
+  const m = piece.material;
   if (!m || !stage.value) return;
-  stage.value.sheet.setLook(shownSource.value ? 'picture' : bench.sheetMode, m.cutoff, m.opacity);
-  stage.value.stand.setMaterial(m);
-  stage.value.invalidate('sheet', 'stand');
+  stage.value.setLook(shownSource.value ? 'picture' : bench.sheetMode, m);
 }
 
 watch(() => engine.size, bringSize);
-watch([() => piece.doc?.material, () => bench.sheetMode, () => shownSource.value?.id], bringLook);
+watch([() => piece.material, () => bench.sheetMode, () => shownSource.value?.id], bringLook);
 watch(
   () => engine.mask,
   (mask) => {
     if (!mask || !stage.value) return;
-    stage.value.setMask(mask.levels);
-    tellTiming(engine.maskIsFull ? 'mask' : 'view');
+    stage.value.setMask(mask.levels, mask.edit);
+    tellTiming(engine.maskIsFull ? 'mask' : 'view', mask.edit);
   },
 );
 watch(
@@ -126,21 +128,18 @@ watch(
 );
 watch(
   () => bench.backdrop,
-  (name) => {
-    stage.value?.stand.setBackdrop(name);
-    stage.value?.invalidate('stand');
-  },
+  (name) => stage.value?.setBackdrop(name),
 );
 watch(shownSource, async (source) => {
   if (!source) return stage.value?.setSource(null);
   const picture = await engine.engine().picture(source.sha256);
-  if (shownSource.value?.id === source.id) stage.value?.setSource([picture, ...colourMips(picture)]);
+  if (shownSource.value?.id === source.id) stage.value?.setSource(picture);
 });
 
 async function pickColour(texel: { x: number; y: number }): Promise<void> {
   const picking = bench.picking;
-  const first = piece.doc?.sources[0];
-  const step = piece.doc?.run.find((s) => s.id === picking?.stepId);
+  const first = piece.sources[0];
+  const step = piece.run.find((s) => s.id === picking?.stepId);
   if (!picking || !first || step?.kind !== 'from-colour') return;
   const { data, width } = await engine.engine().picture(first.sha256);
   const i = 4 * (texel.y * width + texel.x);
@@ -154,8 +153,8 @@ const metres = computed({
   set: (value) => (bench.distance = value / longestSide()),
 });
 function longestSide(): number {
-  const width = piece.doc?.cardWidth ?? 1;
-  return engine.size ? width * Math.max(1, engine.size.height / engine.size.width) : width;
+  const tall = engine.size ? engine.size.height / engine.size.width : 1;
+  return cardWidth.value * Math.max(1, tall);
 }
 
 function startDivider(event: PointerEvent): void {
@@ -177,7 +176,7 @@ function fit(): void {
   stage.value?.invalidate('sheet');
 }
 function oneToOne(): void {
-  stage.value?.sheet.oneToOne();
+  stage.value?.sheet.oneToOne(stage.value.pixelRatio);
   pointers.refresh();
   stage.value?.invalidate('sheet');
 }
@@ -237,8 +236,8 @@ useKeys('Stand', [
       <div class="foot">
         <span data-test="readout">{{ pointers.readout.value }}</span>
         <span class="tools" @pointerdown.stop>
-          <span v-if="stage && engine.size && Math.max(engine.size.width, engine.size.height) > stage.maxSide"
-            >drawn at {{ stage.maxSide }}, computed in full</span
+          <span v-if="stage && engine.size && Math.max(engine.size.width, engine.size.height) > stage.graphics.maxSide"
+            >drawn at {{ stage.graphics.maxSide }}, computed in full</span
           >
           <button title="Fit (0)" @click="fit">fit</button>
           <button title="One texel on one pixel (9)" @click="oneToOne">1:1</button>
@@ -267,16 +266,15 @@ useKeys('Stand', [
     >
       <div class="top" @pointerdown.stop @wheel.stop>
         <ElSegmented
-          v-if="piece.doc"
-          :model-value="piece.doc.material.mode"
+          v-if="mode"
+          :model-value="mode"
           :options="MODES"
           aria-label="Alpha mode"
           data-test="mode"
           @change="material.set({ mode: $event as never }, `${$event}`)"
         />
         <ElSegmented
-          v-if="piece.doc"
-          :model-value="piece.doc.material.doubleSided ? 'two' : 'one'"
+          :model-value="doubleSided ? 'two' : 'one'"
           :options="SIDES"
           aria-label="Sides"
           @change="material.toggleSides()"
@@ -307,9 +305,7 @@ useKeys('Stand', [
         </span>
       </div>
     </section>
-    <p v-if="noGraphics || engine.failure" class="fault" role="alert">
-      {{ noGraphics || engine.failure?.message }} <span v-if="engine.failure">{{ engine.failure.remedy }}</span>
-    </p>
+    <p v-if="fault" class="fault" role="alert">{{ fault }}</p>
     <p v-else-if="!engine.mask" class="fault quiet" role="status">Reading the picture…</p>
     <span v-if="engine.busy && engine.mask" class="busy" role="status">computing in full…</span>
   </div>

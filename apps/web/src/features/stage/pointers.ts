@@ -3,12 +3,8 @@ import { computed, ref, type ShallowRef } from 'vue';
 import { useBenchStore } from '../../stores/bench.store';
 import { useEngineStore } from '../../stores/engine.store';
 import { usePieceStore } from '../../stores/piece.store';
+import type { Point } from './poses';
 import type { Stage } from './stage';
-
-interface Point {
-  x: number;
-  y: number;
-}
 
 /** A press that moved less than this is a touch, not a drag. */
 const TOUCH_PIXELS = 4;
@@ -129,7 +125,7 @@ export function usePointers(stage: ShallowRef<Stage | null>, onPick: (texel: Poi
     const at = hovered.value;
     const mask = engine.mask?.levels[0];
     const colour = engine.colour?.levels[0];
-    const m = piece.doc?.material;
+    const m = piece.material;
     if (!at || !mask || !colour || !m || !engine.size) return '';
     const rgb = sampleColour(colour, at, engine.size);
     const alpha = sampleMask(mask, at, engine.size);

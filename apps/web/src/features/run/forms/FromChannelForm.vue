@@ -10,7 +10,7 @@ const emit = defineEmits<{
 }>();
 const piece = usePieceStore();
 
-const sources = computed(() => piece.doc?.sources ?? []);
+const sources = computed(() => piece.sources);
 /** The colour picture stands for itself, whichever source it becomes. */
 const chosen = computed(() => props.params.sourceId || '(colour)');
 const sizesDiffer = computed(() => {

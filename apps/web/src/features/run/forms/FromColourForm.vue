@@ -40,7 +40,7 @@ function addTyped(list: List): void {
 }
 
 function addBorder(list: List): void {
-  const first = piece.doc?.sources[0];
+  const first = piece.sources[0];
   const facts = first && piece.facts.get(first.sha256);
   if (facts) add(list, [...facts.border.colour]);
 }

@@ -1,27 +1,12 @@
 import * as THREE from 'three';
-import type { SheetMode } from '../../stores/bench.store';
-
-export interface Viewport {
-  /** CSS pixels from the canvas's top left. */
-  x: number;
-  y: number;
-  width: number;
-  height: number;
-}
+import type { Scenery, SheetMode } from './messages';
 
 const MODES: Record<SheetMode, number> = { picture: 0, mask: 1, kept: 2, fringe: 3 };
-const MAX_ZOOM = 64; // screen pixels a texel
-const MIN_ZOOM_OF_FIT = 0.25;
 
-/** The flat view: pan and zoom over the picture, drawn by one shader. Distances in texels and CSS pixels. */
-export class Sheet {
-  readonly scene = new THREE.Scene();
-  readonly camera = new THREE.OrthographicCamera(-1, 1, 1, -1, 0, 1);
-  /** Texel at the middle of the view. */
-  private centre = { x: 0, y: 0 };
-  /** CSS pixels a texel. */
-  private zoom = 1;
-  private picture = { width: 1, height: 1 };
+/** Draws the flat view with one shader. */
+export class SheetView {
+  private readonly scene = new THREE.Scene();
+  private readonly camera = new THREE.OrthographicCamera(-1, 1, 1, -1, 0, 1);
   private readonly uniforms = {
     colour: { value: null as THREE.Texture | null },
     mask: { value: null as THREE.Texture | null },
@@ -49,86 +34,28 @@ export class Sheet {
     this.scene.add(mesh);
   }
 
-  /** @returns true where the size changed, so that the view must be fitted anew. */
-  setPicture(width: number, height: number): boolean {
-    const changed = width !== this.picture.width || height !== this.picture.height;
-    this.picture = { width, height };
-    return changed;
-  }
-
   setTextures(colour: THREE.Texture | null, mask: THREE.Texture | null): void {
     this.uniforms.colour.value = colour;
     this.uniforms.mask.value = mask;
   }
 
-  setLook(mode: SheetMode, cutoff: number, opacity: number): void {
-    this.uniforms.mode.value = MODES[mode];
-    this.uniforms.cutoff.value = cutoff;
-    this.uniforms.opacity.value = opacity;
-  }
-
-  fit(view: Viewport): void {
-    this.centre = { x: this.picture.width / 2, y: this.picture.height / 2 };
-    this.zoom = this.fitZoom(view);
-  }
-
-  private fitZoom(view: Viewport): number {
-    return Math.min(view.width / this.picture.width, (view.height - 64) / this.picture.height) * 0.96;
-  }
-
-  /** One texel on one pixel of the screen. */
-  oneToOne(): void {
-    this.zoom = 1 / window.devicePixelRatio;
-  }
-
-  panBy(dx: number, dy: number): void {
-    this.centre.x = clamp(this.centre.x - dx / this.zoom, 0, this.picture.width);
-    this.centre.y = clamp(this.centre.y - dy / this.zoom, 0, this.picture.height);
-  }
-
-  /** Zooms by a factor and keeps the texel under the given point of the view where it is. */
-  zoomAt(factor: number, x: number, y: number, view: Viewport): void {
-    const before = this.texelAt(x, y, view);
-    this.zoom = clamp(this.zoom * factor, this.fitZoom(view) * MIN_ZOOM_OF_FIT, MAX_ZOOM);
-    const after = this.texelAt(x, y, view);
-    this.centre.x = clamp(this.centre.x + before.x - after.x, 0, this.picture.width);
-    this.centre.y = clamp(this.centre.y + before.y - after.y, 0, this.picture.height);
-  }
-
-  /** Texel coordinates, with their fraction, of a point in the view. */
-  texelAt(x: number, y: number, view: Viewport): { x: number; y: number } {
-    return {
-      x: this.centre.x + (x - view.width / 2) / this.zoom,
-      y: this.centre.y + (y - view.height / 2) / this.zoom,
-    };
-  }
-
-  pointOf(texelX: number, texelY: number, view: Viewport): { x: number; y: number } {
-    return {
-      x: (texelX - this.centre.x) * this.zoom + view.width / 2,
-      y: (texelY - this.centre.y) * this.zoom + view.height / 2,
-    };
-  }
-
-  get scale(): number {
-    return this.zoom;
-  }
-
-  draw(renderer: THREE.WebGLRenderer, view: Viewport, canvasHeight: number): void {
-    const ratio = renderer.getPixelRatio();
-    const origin = this.texelAt(0, 0, view);
-    this.uniforms.origin.value.set(origin.x, origin.y);
-    this.uniforms.texelsPerPixel.value = 1 / (this.zoom * ratio);
-    this.uniforms.pictureSize.value.set(this.picture.width, this.picture.height);
-    this.uniforms.pixelRatio.value = ratio;
-    const bottom = canvasHeight - view.y - view.height;
-    this.uniforms.viewport.value.set(view.x * ratio, bottom * ratio, view.width * ratio, view.height * ratio);
+  draw(renderer: THREE.WebGLRenderer, { canvas, pixelRatio, views, sheet, sheetMode, material }: Scenery): void {
+    const view = views.sheet;
+    const { uniforms } = this;
+    uniforms.mode.value = MODES[sheetMode];
+    uniforms.cutoff.value = material.cutoff;
+    uniforms.opacity.value = material.opacity;
+    uniforms.origin.value.set(
+      sheet.centre.x - view.width / 2 / sheet.zoom,
+      sheet.centre.y - view.height / 2 / sheet.zoom,
+    );
+    uniforms.texelsPerPixel.value = 1 / (sheet.zoom * pixelRatio);
+    uniforms.pictureSize.value.set(sheet.picture.width, sheet.picture.height);
+    uniforms.pixelRatio.value = pixelRatio;
+    const bottom = canvas.height - view.y - view.height;
+    uniforms.viewport.value.set(view.x, bottom, view.width, view.height).multiplyScalar(pixelRatio);
     renderer.render(this.scene, this.camera);
   }
-}
-
-function clamp(v: number, low: number, high: number): number {
-  return Math.min(high, Math.max(low, v));
 }
 
 const VERTEX = /* glsl */ `

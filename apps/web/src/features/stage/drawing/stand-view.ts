@@ -1,9 +1,8 @@
-import { CARD_ROUGHNESS, cardGeometry, type CardSize, type Material } from '@lithe-sieve/core';
+import { CARD_ROUGHNESS, cardGeometry, type CardSize } from '@lithe-sieve/core';
 import * as THREE from 'three';
-import type { Backdrop } from '../../stores/bench.store';
-import type { Viewport } from './sheet';
+import { makeStandCamera, placeStandCamera, seesFront } from '../stand-pose';
+import type { Backdrop, Scenery } from './messages';
 
-const FIELD_OF_VIEW = 34;
 const MODES = { opaque: 0, mask: 1, blend: 2 } as const;
 const BACKDROPS: Record<Backdrop, { sky: [number, number]; ground: number; fill: number }> = {
   shore: { sky: [0x7f97a6, 0xd9d6cb], ground: 0x8d8371, fill: 0.9 },
@@ -11,16 +10,15 @@ const BACKDROPS: Record<Backdrop, { sky: [number, number]; ground: number; fill:
   dark: { sky: [0x17191b, 0x2e3133], ground: 0x2b2a28, fill: 0.55 },
 };
 
-/** The lit view: the card on the ground, something behind it, one sun with a shadow. The card's longer side is 1. */
-export class Stand {
-  readonly scene = new THREE.Scene();
-  readonly camera = new THREE.PerspectiveCamera(FIELD_OF_VIEW, 1, 0.05, 400);
-  private azimuth = 0.42;
-  private elevation = 0.16;
-  private distance = 1.9;
-  private card = new THREE.Mesh<THREE.BufferGeometry, THREE.MeshStandardMaterial>();
-  private aim = new THREE.Vector3(0, 0.5, 0);
-  private size: CardSize = { width: 1, height: 1 };
+/** Draws the lit view: the card on the ground, something behind it, one sun with a shadow. */
+export class StandView {
+  private readonly scene = new THREE.Scene();
+  private readonly camera = makeStandCamera();
+  private readonly card = new THREE.Mesh<THREE.BufferGeometry, THREE.MeshStandardMaterial>();
+  private size: CardSize = { width: 0, height: 0 };
+  private backdrop: Backdrop | null = null;
+  /** What the shadow on the ground depends on, textures apart. */
+  private shadowOf = '';
   private readonly shared = {
     cardMask: { value: null as THREE.Texture | null },
     cardMode: { value: 1 },
@@ -69,7 +67,6 @@ export class Stand {
     this.sun.shadow.bias = -0.002;
     this.behind.add(ball, post);
     this.scene.add(this.sky, this.ground, this.behind, this.card, this.fill, this.sun, this.sun.target);
-    this.setBackdrop('shore');
   }
 
   setTextures(colour: THREE.Texture | null, mask: THREE.Texture | null): void {
@@ -81,10 +78,21 @@ export class Stand {
     this.card.visible = Boolean(colour && mask);
   }
 
-  setCard(width: number, height: number): void {
-    const longest = Math.max(width, height);
-    const size = { width: width / longest, height: height / longest };
-    if (size.width === this.size.width && size.height === this.size.height && this.card.geometry.index) return;
+  /** @returns true where the shadow must be cast anew. */
+  prepare({ material, stand, backdrop, views }: Scenery): boolean {
+    this.setCard(stand.card);
+    this.setMaterial(material);
+    this.setBackdrop(backdrop);
+    this.behind.rotation.y = seesFront(stand) ? 0 : Math.PI;
+    placeStandCamera(this.camera, stand, views.stand);
+    const shadowOf = JSON.stringify([material, stand.card, seesFront(stand)]);
+    const changed = shadowOf !== this.shadowOf;
+    this.shadowOf = shadowOf;
+    return changed;
+  }
+
+  private setCard(size: CardSize): void {
+    if (size.width === this.size.width && size.height === this.size.height) return;
     this.size = size;
     const { positions, normals, uvs, indices } = cardGeometry(size);
     const geometry = new THREE.BufferGeometry();
@@ -94,10 +102,9 @@ export class Stand {
     geometry.setIndex(new THREE.BufferAttribute(indices, 1));
     this.card.geometry.dispose();
     this.card.geometry = geometry;
-    this.aim.set(0, size.height / 2, 0);
   }
 
-  setMaterial({ mode, cutoff, doubleSided, opacity }: Material): void {
+  private setMaterial({ mode, cutoff, doubleSided, opacity }: Scenery['material']): void {
     this.shared.cardMode.value = MODES[mode];
     this.shared.cardCutoff.value = cutoff;
     this.shared.cardOpacity.value = opacity;
@@ -109,7 +116,9 @@ export class Stand {
     this.surface.needsUpdate = true;
   }
 
-  setBackdrop(name: Backdrop): void {
+  private setBackdrop(name: Backdrop): void {
+    if (name === this.backdrop) return;
+    this.backdrop = name;
     const { sky, ground, fill } = BACKDROPS[name];
     const top = new THREE.Color(sky[0]);
     const low = new THREE.Color(sky[1]);
@@ -124,72 +133,8 @@ export class Stand {
     this.fill.intensity = fill;
   }
 
-  orbitBy(dx: number, dy: number): void {
-    this.azimuth -= dx * 0.008;
-    this.elevation = Math.min(1.45, Math.max(-0.02, this.elevation + dy * 0.006));
-  }
-
-  /** To the same view of the other face. */
-  flip(): void {
-    this.azimuth += Math.PI;
-  }
-
-  setDistance(sides: number): void {
-    this.distance = sides;
-  }
-
-  /** Whether the camera sees the face that the picture was drawn for. */
-  get seesFront(): boolean {
-    return Math.cos(this.azimuth) >= 0;
-  }
-
-  get azimuthDegrees(): number {
-    return Math.round(((((this.azimuth * 180) / Math.PI) % 360) + 360) % 360);
-  }
-
-  /** Mip level that the card is seen at, from the height of one texel on the screen; 0 is full size. */
-  mipLevel(pictureHeight: number, view: Viewport, pixelRatio: number): number {
-    const tall =
-      (this.size.height / (2 * this.distance * Math.tan((FIELD_OF_VIEW * Math.PI) / 360))) * view.height * pixelRatio;
-    return Math.max(0, Math.log2(pictureHeight / tall));
-  }
-
-  /** Where on the picture, 0–1 from the top left, a point of the view falls; null beside the card. */
-  pictureAt(x: number, y: number, view: Viewport): { u: number; v: number } | null {
-    this.placeCamera(view);
-    const ray = new THREE.Raycaster();
-    ray.setFromCamera(new THREE.Vector2((x / view.width) * 2 - 1, 1 - (y / view.height) * 2), this.camera);
-    const before = this.surface.side;
-    this.surface.side = THREE.DoubleSide;
-    const [hit] = ray.intersectObject(this.card);
-    this.surface.side = before;
-    return hit?.uv ? { u: hit.uv.x, v: hit.uv.y } : null;
-  }
-
-  /** Where in the view a place of the picture is seen. */
-  pointOf(u: number, v: number, view: Viewport): { x: number; y: number } {
-    this.placeCamera(view);
-    const at = new THREE.Vector3((u - 0.5) * this.size.width, (1 - v) * this.size.height, 0).project(this.camera);
-    return { x: ((at.x + 1) / 2) * view.width, y: ((1 - at.y) / 2) * view.height };
-  }
-
-  draw(renderer: THREE.WebGLRenderer, view: Viewport): void {
-    this.placeCamera(view);
+  draw(renderer: THREE.WebGLRenderer): void {
     renderer.render(this.scene, this.camera);
-  }
-
-  private placeCamera(view: Viewport): void {
-    this.behind.rotation.y = this.seesFront ? 0 : Math.PI;
-    const flat = Math.cos(this.elevation) * this.distance;
-    this.camera.position.set(
-      this.aim.x + Math.sin(this.azimuth) * flat,
-      Math.max(0.02, this.aim.y + Math.sin(this.elevation) * this.distance),
-      this.aim.z + Math.cos(this.azimuth) * flat,
-    );
-    this.camera.aspect = view.width / view.height;
-    this.camera.lookAt(this.aim);
-    this.camera.updateProjectionMatrix();
-    this.camera.updateMatrixWorld();
   }
 
   /** Physically based shading by three; alpha and the clip are ours: kept where alpha · factor ≥ cutoff (§3.9.4). */

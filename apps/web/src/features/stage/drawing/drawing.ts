@@ -1,0 +1,197 @@
+import { colourMips, type Mask, type Picture } from '@lithe-sieve/core';
+import * as THREE from 'three';
+import type { FromDrawing, Scenery, ViewName } from './messages';
+import { SheetView } from './sheet-view';
+import { StandView } from './stand-view';
+import { LevelTexture } from './textures';
+
+/**
+ * One canvas under both views, so that each texture is uploaded once. Views are drawn when something changed, never in
+ * an idle loop; a view that did not change keeps its pixels. Runs in a worker: where graphics are computed in software
+ * a frame takes a tenth of a second, and the page must not wait for it.
+ */
+export class Drawing {
+  private readonly sheet = new SheetView();
+  private readonly stand = new StandView();
+  private readonly renderer: THREE.WebGLRenderer;
+  private readonly mask: LevelTexture;
+  private readonly colour: LevelTexture;
+  private readonly source: LevelTexture;
+  private readonly stale = new Set<ViewName>();
+  private scenery: Scenery | null = null;
+  private laidOut = '';
+  private frame = 0;
+  private lost = false;
+  /** The edit that the mask answers. */
+  private edit = 0;
+  /** What the Stand cost when it was drawn last, and when that was. */
+  private standMs = 0;
+  private standDrawnAt = 0;
+
+  /** @throws Error where there is no WebGL 2. */
+  constructor(
+    canvas: OffscreenCanvas,
+    private readonly tell: (message: FromDrawing) => void,
+  ) {
+    this.renderer = new THREE.WebGLRenderer({ canvas, antialias: false, alpha: false, preserveDrawingBuffer: true });
+    this.renderer.shadowMap.enabled = true;
+    this.renderer.shadowMap.type = THREE.PCFShadowMap;
+    this.renderer.shadowMap.autoUpdate = false;
+    this.renderer.autoClear = false;
+    const { maxTextureSize } = this.renderer.capabilities;
+    this.mask = new LevelTexture('mask', maxTextureSize);
+    this.colour = new LevelTexture('colour', maxTextureSize);
+    this.source = new LevelTexture('colour', maxTextureSize);
+    canvas.addEventListener('webglcontextlost', () => {
+      this.lost = true;
+      tell({ tell: 'lost' });
+    });
+    canvas.addEventListener('webglcontextrestored', () => this.recover());
+    this.warm();
+    tell({ tell: 'ready', maxSide: maxTextureSize });
+  }
+
+  show(scenery: Scenery, stale: ViewName[]): void {
+    this.scenery = scenery;
+    this.invalidate(...stale);
+  }
+
+  setMask(levels: readonly Mask[], edit: number): void {
+    this.edit = edit;
+    this.mask.set(levels);
+    this.bind();
+  }
+
+  setColour(levels: readonly Picture[]): void {
+    this.colour.set(levels);
+    this.bind();
+  }
+
+  setSource(picture: Picture | null): void {
+    if (picture) this.source.set([picture, ...colourMips(picture)]);
+    else this.source.dispose();
+    this.bind();
+  }
+
+  forget(): void {
+    for (const texture of [this.mask, this.colour, this.source]) texture.dispose();
+    this.stale.clear();
+    this.bind();
+  }
+
+  private bind(): void {
+    this.sheet.setTextures(this.source.value ?? this.colour.value, this.mask.value);
+    this.stand.setTextures(this.colour.value, this.mask.value);
+    this.renderer.shadowMap.needsUpdate = true;
+    this.invalidate('sheet', 'stand');
+  }
+
+  private invalidate(...names: ViewName[]): void {
+    for (const name of names) this.stale.add(name);
+    if (this.scenery && !this.lost) this.frame ||= requestAnimationFrame(() => this.draw(this.scenery!));
+  }
+
+  private draw(scenery: Scenery): void {
+    const started = performance.now();
+    this.frame = 0;
+    if (this.lost) return;
+    this.layOut(scenery);
+    const standWaits = this.standMustWait(started);
+    const sheetDrawn = this.stale.has('sheet') && this.drawView('sheet', scenery);
+    const standDrawn = this.stale.has('stand') && !standWaits && this.drawStand(scenery);
+    this.stale.clear();
+    if (standWaits) {
+      this.stale.add('stand');
+      setTimeout(() => this.invalidate('stand'), STAND_PAUSE_MS);
+    }
+    if (!sheetDrawn && !standDrawn) return;
+    this.waitForGraphics();
+    this.tell({ tell: 'drawn', ms: performance.now() - started, edit: this.edit });
+  }
+
+  private drawStand(scenery: Scenery): boolean {
+    this.waitForGraphics();
+    const started = performance.now();
+    if (!this.drawView('stand', scenery)) return false;
+    this.waitForGraphics();
+    this.standDrawnAt = performance.now();
+    this.standMs = this.standDrawnAt - started;
+    return true;
+  }
+
+  /** Where graphics are slow and both views change, the Sheet goes first and the Stand follows a few times a second. */
+  private standMustWait(now: number): boolean {
+    const both = this.stale.has('sheet') && this.stale.has('stand');
+    return both && this.standMs > SLOW_MS && now - this.standDrawnAt < STAND_PAUSE_MS;
+  }
+
+  /** Reading one pixel back is the one wait that every driver keeps; it tells what a view costs. */
+  private waitForGraphics(): void {
+    const gl = this.renderer.getContext();
+    gl.readPixels(0, 0, 1, 1, gl.RGBA, gl.UNSIGNED_BYTE, new Uint8Array(4));
+  }
+
+  private layOut({ canvas, pixelRatio, views }: Scenery): void {
+    const wanted = JSON.stringify([canvas, pixelRatio, views]);
+    if (wanted === this.laidOut) return;
+    this.laidOut = wanted;
+    this.renderer.setPixelRatio(pixelRatio);
+    this.renderer.setSize(canvas.width, canvas.height, false);
+    this.renderer.setScissorTest(false);
+    this.renderer.setClearColor(SURROUND);
+    this.renderer.clear();
+    this.stale.add('sheet').add('stand');
+  }
+
+  private drawView(name: ViewName, scenery: Scenery): boolean {
+    const view = scenery.views[name];
+    if (view.width < 2 || view.height < 2 || !this.mask.value || !this.colour.value) return false;
+    const bottom = scenery.canvas.height - view.y - view.height;
+    this.renderer.setViewport(view.x, bottom, view.width, view.height);
+    this.renderer.setScissor(view.x, bottom, view.width, view.height);
+    this.renderer.setScissorTest(true);
+    this.renderer.clear();
+    if (name === 'sheet') this.sheet.draw(this.renderer, scenery);
+    else {
+      if (this.stand.prepare(scenery)) this.renderer.shadowMap.needsUpdate = true;
+      this.stand.draw(this.renderer);
+    }
+    return true;
+  }
+
+  /** Compiles every shader on a picture of one texel: the first real one shows at once. */
+  private warm(): void {
+    const texel = { width: 1, height: 1, data: new Uint8Array(4) };
+    this.mask.set([{ ...texel, channels: 1, data: new Uint8Array(1) }]);
+    this.colour.set([{ ...texel, channels: 4 }]);
+    this.bind();
+    this.draw(WARMING);
+    this.forget();
+  }
+
+  /** After a lost context was given back: three sets its state up anew and uploads what is still kept here. */
+  private recover(): void {
+    this.lost = false;
+    this.laidOut = '';
+    for (const texture of [this.mask, this.colour, this.source]) texture.uploadAgain();
+    this.bind();
+    this.tell({ tell: 'restored' });
+  }
+}
+
+const SLOW_MS = 40;
+const STAND_PAUSE_MS = 350;
+
+/** Neutral mid-grey around both views, so that the chrome does not tint the judgement of edges. */
+const SURROUND = 0x77797a;
+
+const WARMING: Scenery = {
+  canvas: { width: 64, height: 32 },
+  pixelRatio: 1,
+  views: { sheet: { x: 0, y: 0, width: 32, height: 32 }, stand: { x: 32, y: 0, width: 32, height: 32 } },
+  sheet: { centre: { x: 0.5, y: 0.5 }, zoom: 1, picture: { width: 1, height: 1 } },
+  stand: { azimuth: 0, elevation: 0, distance: 2, card: { width: 1, height: 1 } },
+  sheetMode: 'kept',
+  material: { mode: 'mask', cutoff: 0.5, opacity: 1, doubleSided: true },
+  backdrop: 'shore',
+};

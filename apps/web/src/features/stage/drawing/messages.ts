@@ -1,0 +1,40 @@
+import type { Mask, Material, Picture } from '@lithe-sieve/core';
+import type { Size, Viewport } from '../poses';
+import type { SheetLook } from '../sheet-pose';
+import type { StandLook } from '../stand-pose';
+
+export type SheetMode = 'picture' | 'mask' | 'kept' | 'fringe';
+export type Backdrop = 'shore' | 'pale' | 'dark';
+export type ViewName = 'sheet' | 'stand';
+
+/** All that the two views show, textures apart: small, and sent whole with every change. */
+export interface Scenery {
+  /** CSS pixels. */
+  canvas: Size;
+  pixelRatio: number;
+  views: Record<ViewName, Viewport>;
+  sheet: SheetLook;
+  stand: StandLook;
+  sheetMode: SheetMode;
+  material: Pick<Material, 'mode' | 'cutoff' | 'opacity' | 'doubleSided'>;
+  backdrop: Backdrop;
+}
+
+/** What the page tells the drawing worker; pictures are in shared memory and are not copied. */
+export type ToDrawing =
+  | { tell: 'start'; canvas: OffscreenCanvas }
+  | { tell: 'show'; scenery: Scenery; stale: ViewName[] }
+  | { tell: 'mask'; levels: readonly Mask[]; edit: number }
+  | { tell: 'colour'; levels: readonly Picture[] }
+  /** On the Sheet instead of the result; null goes back. */
+  | { tell: 'source'; picture: Picture | null }
+  /** Frees the pictures of a piece that was left. */
+  | { tell: 'forget' };
+
+export type FromDrawing =
+  | { tell: 'ready'; maxSide: number }
+  | { tell: 'no-graphics' }
+  | { tell: 'lost' }
+  | { tell: 'restored' }
+  /** A frame is drawn: how long it took until the graphics were through with it, and the edit that its mask answers. */
+  | { tell: 'drawn'; ms: number; edit: number };

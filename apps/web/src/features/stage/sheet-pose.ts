@@ -1,0 +1,80 @@
+import { clamp, type Point, type Size, type Viewport } from './poses';
+
+const MAX_ZOOM = 64; // screen pixels a texel
+const MIN_ZOOM_OF_FIT = 0.25;
+/** Height that the controls above and below the picture take, CSS pixels. */
+const CONTROLS = 64;
+
+/** What of the picture the Sheet shows. */
+export interface SheetLook {
+  /** Texel at the middle of the view. */
+  centre: Point;
+  /** CSS pixels a texel. */
+  zoom: number;
+  picture: Size;
+}
+
+/** Pan and zoom of the flat view. Distances in texels and CSS pixels. */
+export class SheetPose {
+  private centre: Point = { x: 0, y: 0 };
+  private zoom = 1;
+  private picture: Size = { width: 1, height: 1 };
+
+  get look(): SheetLook {
+    return { centre: { ...this.centre }, zoom: this.zoom, picture: this.picture };
+  }
+
+  get scale(): number {
+    return this.zoom;
+  }
+
+  /** @returns true where the size changed, so that the view must be fitted anew. */
+  setPicture(width: number, height: number): boolean {
+    const changed = width !== this.picture.width || height !== this.picture.height;
+    this.picture = { width, height };
+    return changed;
+  }
+
+  fit(view: Viewport): void {
+    this.centre = { x: this.picture.width / 2, y: this.picture.height / 2 };
+    this.zoom = this.fitZoom(view);
+  }
+
+  private fitZoom(view: Viewport): number {
+    return Math.min(view.width / this.picture.width, (view.height - CONTROLS) / this.picture.height) * 0.96;
+  }
+
+  /** One texel on one pixel of the screen. */
+  oneToOne(pixelRatio: number): void {
+    this.zoom = 1 / pixelRatio;
+  }
+
+  panBy(dx: number, dy: number): void {
+    this.centre.x = clamp(this.centre.x - dx / this.zoom, 0, this.picture.width);
+    this.centre.y = clamp(this.centre.y - dy / this.zoom, 0, this.picture.height);
+  }
+
+  /** Zooms by a factor and keeps the texel under the given point of the view where it is. */
+  zoomAt(factor: number, x: number, y: number, view: Viewport): void {
+    const before = this.texelAt(x, y, view);
+    this.zoom = clamp(this.zoom * factor, this.fitZoom(view) * MIN_ZOOM_OF_FIT, MAX_ZOOM);
+    const after = this.texelAt(x, y, view);
+    this.centre.x = clamp(this.centre.x + before.x - after.x, 0, this.picture.width);
+    this.centre.y = clamp(this.centre.y + before.y - after.y, 0, this.picture.height);
+  }
+
+  /** Texel coordinates, with their fraction, of a point in the view. */
+  texelAt(x: number, y: number, view: Size): Point {
+    return {
+      x: this.centre.x + (x - view.width / 2) / this.zoom,
+      y: this.centre.y + (y - view.height / 2) / this.zoom,
+    };
+  }
+
+  pointOf(texelX: number, texelY: number, view: Size): Point {
+    return {
+      x: (texelX - this.centre.x) * this.zoom + view.width / 2,
+      y: (texelY - this.centre.y) * this.zoom + view.height / 2,
+    };
+  }
+}

@@ -1,0 +1,27 @@
+import { Drawing } from '../features/stage/drawing/drawing';
+import type { FromDrawing, ToDrawing } from '../features/stage/drawing/messages';
+
+const tell = (message: FromDrawing) => postMessage(message);
+let drawing: Drawing | null = null;
+
+addEventListener('message', ({ data }: MessageEvent<ToDrawing>) => {
+  switch (data.tell) {
+    case 'start':
+      try {
+        drawing = new Drawing(data.canvas, tell);
+      } catch {
+        tell({ tell: 'no-graphics' });
+      }
+      return;
+    case 'show':
+      return drawing?.show(data.scenery, data.stale);
+    case 'mask':
+      return drawing?.setMask(data.levels, data.edit);
+    case 'colour':
+      return drawing?.setColour(data.levels);
+    case 'source':
+      return drawing?.setSource(data.picture);
+    case 'forget':
+      return drawing?.forget();
+  }
+});
