@@ -19,7 +19,7 @@ const PORT = 4872;
 const { path } = await bigScan();
 const data = mkdtempSync(join(tmpdir(), 'lithe-sieve-bench-'));
 const server = spawn(process.execPath, ['apps/server/dist/main.js', '--data', data, '--port', String(PORT)], {
-  stdio: 'ignore',
+  stdio: ['ignore', 'ignore', 'inherit'],
 });
 const browser = await chromium.launch({
   executablePath: process.env['CHROMIUM'] ?? '/usr/bin/chromium',

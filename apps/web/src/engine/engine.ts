@@ -53,24 +53,29 @@ export class Engine {
 
   constructor(private readonly events: EngineEvents) {}
 
-  /** Begins to decode a file that is on its way to the server, before its hash is known. */
-  async decodeEarly(key: string, file: Blob): Promise<void> {
-    const bytes = new Uint8Array(await file.arrayBuffer());
-    await this.full.remote.decode(key, bytes);
-  }
-
-  async decodedAs(key: string, sha256: string): Promise<void> {
-    await this.full.remote.rename(key, sha256);
+  /**
+   * Decodes a file while it is on its way to the server, and computes ahead what a piece made of it asks first. Resolves
+   * when that is done; a file that cannot be read is left for the server to say.
+   */
+  async prepare(file: Blob): Promise<void> {
+    const bytes = await file.arrayBuffer();
+    const sha256 = hex(await crypto.subtle.digest('SHA-256', bytes));
+    const picture = this.remember(sha256, this.decode(sha256, new Uint8Array(bytes)));
+    await this.adopt(sha256, await picture, true);
+    await this.full.remote.rehearse(sha256);
   }
 
   /** Makes the pictures of these sources ready on both sides. The first one sets the scale of the view. */
   async load(sources: readonly SourceRef[]): Promise<void> {
     for (const [i, { sha256 }] of sources.entries()) {
-      const picture = await this.picture(sha256);
-      if (i === 0) this.halvings = halvingsTo(VIEW_SIDE, picture);
-      await this.view.remote.adopt(sha256, picture, this.halvings);
+      await this.adopt(sha256, await this.picture(sha256), i === 0);
     }
     this.forgetOthers(sources.map((s) => s.sha256));
+  }
+
+  private async adopt(sha256: string, picture: Picture, first: boolean): Promise<void> {
+    if (first) this.halvings = halvingsTo(VIEW_SIDE, picture);
+    await this.view.remote.adopt(sha256, picture, this.halvings);
   }
 
   /** Pictures of pieces and sources that were left; one that comes back is decoded again. */
@@ -81,20 +86,19 @@ export class Engine {
   }
 
   picture(sha256: string): Promise<Picture> {
-    let under = this.loading.get(sha256);
-    if (!under) {
-      under = this.decode(sha256);
-      under.catch(() => this.loading.delete(sha256));
-      this.loading.set(sha256, under);
-    }
-    return under;
+    return this.loading.get(sha256) ?? this.remember(sha256, this.decode(sha256, fetchSourceBytes(sha256)));
   }
 
-  private async decode(sha256: string): Promise<Picture> {
-    const bytes = (await this.full.remote.has(sha256)) ? new Uint8Array(0) : await fetchSourceBytes(sha256);
-    const result = await this.full.remote.decode(sha256, bytes);
-    if (result?.ok) return result.value;
-    throw result ? Object.assign(new Error(result.error.message), result.error) : new Error('cancelled');
+  private remember(sha256: string, picture: Promise<Picture>): Promise<Picture> {
+    picture.catch(() => this.loading.delete(sha256));
+    this.loading.set(sha256, picture);
+    return picture;
+  }
+
+  private async decode(sha256: string, bytes: Uint8Array | Promise<Uint8Array>): Promise<Picture> {
+    const answer = await this.full.remote.prepare(sha256, await bytes);
+    if (answer?.ok) return answer.value;
+    throw answer ? Object.assign(new Error(answer.error.message), answer.error) : new Error('cancelled');
   }
 
   thumb(sha256: string): Promise<Thumb | null> {
@@ -163,6 +167,10 @@ export class Engine {
       worker.terminate();
     }
   }
+}
+
+function hex(digest: ArrayBuffer): string {
+  return Array.from(new Uint8Array(digest), (byte) => byte.toString(16).padStart(2, '0')).join('');
 }
 
 /** Pause after the last change before the full size is computed; a drag sends changes faster than this. */

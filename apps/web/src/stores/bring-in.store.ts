@@ -43,7 +43,7 @@ export const useBringInStore = defineStore('bring-in', () => {
   async function asPieces(files: File[]): Promise<string[]> {
     tellTiming('dropped');
     const grouped = pairByName(files.map((file) => ({ fileName: file.name, file })));
-    const early = grouped.length === 1 ? beginDecoding(grouped[0][0].file) : null;
+    const early = grouped.length === 1 ? prepare(grouped[0][0].file) : null;
     const sent = new Map<File, Promise<StoredSource | null>>();
     const send = sender();
     for (const { file } of grouped.flat()) sent.set(file, send(file));
@@ -51,7 +51,7 @@ export const useBringInStore = defineStore('bring-in', () => {
     for (const group of await decided(grouped)) {
       const stored = (await Promise.all(group.map(({ file }) => sent.get(file)!))).filter((s) => s !== null);
       if (stored.length === 0) continue;
-      if (early) await early(stored[0].sha256);
+      await early;
       const name = pieceName(group[0].fileName, group.length > 1);
       ids.push(
         (
@@ -99,14 +99,14 @@ export const useBringInStore = defineStore('bring-in', () => {
   }
 
   /** Decodes here while the server still receives and checks: the first full view comes a second sooner. */
-  function beginDecoding(file: File): (sha256: string) => Promise<void> {
-    const key = `early-${makeId()}`;
-    const done =
-      file.size > 0 && file.size <= LIMITS.fileBytes ? engine.engine().decodeEarly(key, file) : Promise.resolve();
-    return async (sha256) => {
-      await done.catch(() => undefined);
-      await engine.engine().decodedAs(key, sha256);
-    };
+  async function prepare(file: File): Promise<void> {
+    const secure = 'subtle' in crypto; // not over plain HTTP from another machine
+    if (secure && file.size > 0 && file.size <= LIMITS.fileBytes) {
+      await engine
+        .engine()
+        .prepare(file)
+        .catch(() => undefined); // the server says what is wrong with it
+    }
   }
 
   /** Sends files, a few at once; resolves to null for one that failed, which then says why. */

@@ -1,6 +1,7 @@
 import {
   colourMips,
   decodePicture,
+  describeSource,
   evaluateRun,
   filterRows,
   fingerprint,
@@ -11,6 +12,7 @@ import {
   rasterFor,
   shrink,
   SieveError,
+  startingRun,
   stepKind,
   summariseMask,
   toPlainError,
@@ -19,6 +21,7 @@ import {
   type ProfileId,
   profileOf,
   type RunResult,
+  type StepEntry,
 } from '@lithe-sieve/core';
 import * as Comlink from 'comlink';
 import { browserPlatform } from './browser-platform';
@@ -39,6 +42,8 @@ class RunWorker {
   private readonly cache = makeRunCache(CACHE_BYTES);
   private newest: Int32Array = new Int32Array(1);
   private lastColour: ColourResult | null = null;
+  private lastMask: MaskResult | null = null;
+  private readonly startingRuns = new Map<string, () => StepEntry[]>();
   private lastRun: RunResult | null = null;
 
   /** @param newest - Shared counter of requests; see {@link RunRequest}. */
@@ -46,32 +51,35 @@ class RunWorker {
     this.newest = newest;
   }
 
-  /** Decodes a file and keeps its picture under a key. */
-  async decode(key: string, bytes: Uint8Array): Promise<Answer<Picture>> {
+  /** Decodes a file and keeps its picture. */
+  async prepare(sha256: string, bytes: Uint8Array): Promise<Answer<Picture>> {
     return answer(async () => {
-      const known = this.pictures.get(key);
+      const known = this.pictures.get(sha256);
       if (known) return known;
-      const picture = toRgba8((await decodePicture(bytes, browserPlatform, allocate)).raster, allocate);
-      this.pictures.set(key, picture);
+      const decoded = await decodePicture(bytes, browserPlatform, allocate);
+      const picture = toRgba8(decoded.raster, allocate);
+      this.pictures.set(sha256, picture);
+      this.startingRuns.set(sha256, () => {
+        const facts = describeSource(decoded);
+        return startingRun([{ ref: { id: 'source', sha256, fileName: '' }, facts }], () => 'step');
+      });
       return picture;
     });
   }
 
-  /** A picture decoded before its hash was known gets it now. */
-  rename(from: string, to: string): void {
-    const picture = this.pictures.get(from);
-    this.pictures.delete(from);
-    if (picture) this.pictures.set(to, picture);
+  /** Computes ahead the mask that a new piece of this picture alone will ask for. */
+  async rehearse(sha256: string): Promise<void> {
+    const run = this.startingRuns.get(sha256)?.();
+    this.startingRuns.delete(sha256);
+    if (!run) return;
+    const token = Atomics.load(this.newest, 0);
+    await this.mask({ token, edit: 0, run, sources: [{ id: 'source', sha256 }] });
   }
 
   /** Takes a decoded picture over, halved until it is at most view size. */
   adopt(sha256: string, picture: Picture, halvings: number): void {
     if (this.pictures.has(sha256)) return;
     this.pictures.set(sha256, shrink(picture, halvings, allocate));
-  }
-
-  has(sha256: string): boolean {
-    return this.pictures.has(sha256);
   }
 
   /** Forgets pictures of other pieces. */
@@ -156,8 +164,11 @@ class RunWorker {
   }
 
   private maskOf(result: RunResult, edit: number): MaskResult {
-    const levels = [result.mask, ...maskMips(result.mask, allocate)];
-    return { key: result.key, edit, levels, summary: summariseMask(levels) };
+    if (this.lastMask?.key !== result.key) {
+      const levels = [result.mask, ...maskMips(result.mask, allocate)];
+      this.lastMask = { key: result.key, edit, levels, summary: summariseMask(levels) };
+    }
+    return { ...this.lastMask, edit };
   }
 
   private colourOf(result: RunResult): ColourResult {

@@ -25,8 +25,9 @@ export class Drawing {
   /** The edit that the mask answers. */
   private edit = 0;
   /** What the Stand cost when it was drawn last, and when that was. */
-  private standMs = 0;
-  private standDrawnAt = 0;
+  private standMs = Infinity;
+  private standDrawnAt = -Infinity;
+  private standTimer: ReturnType<typeof setTimeout> | undefined;
 
   /** @throws Error where there is no WebGL 2. */
   constructor(
@@ -91,22 +92,31 @@ export class Drawing {
     if (this.scenery && !this.lost) this.frame ||= requestAnimationFrame(() => this.draw(this.scenery!));
   }
 
+  /** The Sheet goes first; where graphics are slow the Stand follows, and a few times a second while both change. */
   private draw(scenery: Scenery): void {
     const started = performance.now();
     this.frame = 0;
     if (this.lost) return;
     this.layOut(scenery);
-    const standWaits = this.standMustWait(started);
+    const standWaits = this.stale.has('sheet') && this.stale.has('stand') && this.standMs > SLOW_MS;
     const sheetDrawn = this.stale.has('sheet') && this.drawView('sheet', scenery);
     const standDrawn = this.stale.has('stand') && !standWaits && this.drawStand(scenery);
     this.stale.clear();
-    if (standWaits) {
-      this.stale.add('stand');
-      setTimeout(() => this.invalidate('stand'), STAND_PAUSE_MS);
-    }
+    if (standWaits) this.drawStandLater();
     if (!sheetDrawn && !standDrawn) return;
     this.waitForGraphics();
     this.tell({ tell: 'drawn', ms: performance.now() - started, edit: this.edit });
+  }
+
+  private drawStandLater(): void {
+    const pause = STAND_PAUSE_MS - (performance.now() - this.standDrawnAt);
+    this.standTimer ??= setTimeout(
+      () => {
+        this.standTimer = undefined;
+        this.invalidate('stand');
+      },
+      Math.max(0, pause),
+    );
   }
 
   private drawStand(scenery: Scenery): boolean {
@@ -117,12 +127,6 @@ export class Drawing {
     this.standDrawnAt = performance.now();
     this.standMs = this.standDrawnAt - started;
     return true;
-  }
-
-  /** Where graphics are slow and both views change, the Sheet goes first and the Stand follows a few times a second. */
-  private standMustWait(now: number): boolean {
-    const both = this.stale.has('sheet') && this.stale.has('stand');
-    return both && this.standMs > SLOW_MS && now - this.standDrawnAt < STAND_PAUSE_MS;
   }
 
   /** Reading one pixel back is the one wait that every driver keeps; it tells what a view costs. */
@@ -165,7 +169,9 @@ export class Drawing {
     this.mask.set([{ ...texel, channels: 1, data: new Uint8Array(1) }]);
     this.colour.set([{ ...texel, channels: 4 }]);
     this.bind();
+    this.standMs = 0;
     this.draw(WARMING);
+    this.standMs = Infinity; // of a real picture nothing is known yet
     this.forget();
   }
 
