@@ -3,7 +3,7 @@ import { execFileSync, spawn } from 'node:child_process';
 import { mkdtempSync, readFileSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { chromium, type CDPSession, type Page } from '@playwright/test';
+import { chromium, type Page } from '@playwright/test';
 import { CHROMIUM_ARGS } from '../e2e/chromium.ts';
 import { bigScan } from './big-scan.ts';
 
@@ -36,7 +36,8 @@ try {
   await page.goto(`http://127.0.0.1:${PORT}/`);
   await measureDrop(page);
   await measureLevels(page);
-  await measureCutoff(page, await page.context().newCDPSession(page));
+  await measureCutoff(page);
+  await measureEmptyPage();
   reportMemory();
   await measureHandOff(page);
 } finally {
@@ -130,30 +131,60 @@ async function measureLevels(page: Page): Promise<void> {
 }
 
 /** Moves come as fast as a screen shows them; the work of the page is set against the frames that showed one. */
-async function measureCutoff(page: Page, cdp: CDPSession): Promise<void> {
+async function measureCutoff(page: Page): Promise<void> {
   await page.waitForTimeout(2500);
-  await cdp.send('Performance.enable');
-  const metrics = async () =>
-    new Map((await cdp.send('Performance.getMetrics')).metrics.map((m) => [m.name, 1000 * m.value]));
   const box = (await page.locator('.plot').boundingBox())!;
   await page.mouse.move(box.x + box.width / 2, box.y + 60);
   await page.mouse.down();
   await page.waitForTimeout(500);
   await clear(page);
+  const spent = await moving(page, (i) => [box.x + box.width * (0.5 + 0.3 * Math.sin(i / 24)), box.y + 60]);
+  await page.mouse.up();
+  const list = await timings(page);
+  const drawn = list.filter((t) => t.name === 'frame');
+  console.log(
+    `cutoff drag: ${spent(list.filter((t) => t.name === 'shown').length)} (target 4); ${drawn.length} frames drawn by the worker, median ${median(drawn.map((f) => f.ms))} ms; runs recomputed ${list.filter((t) => t.name === 'edited').length}`,
+  );
+}
+
+/** What the same moves cost this browser on a page where they move one box and write one word: nothing of ours runs. */
+async function measureEmptyPage(): Promise<void> {
+  const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
+  await page.setContent('<div style="position:fixed;width:2px;height:99px;background:red"></div><p>0</p>');
+  await page.evaluate(() => {
+    const box = document.querySelector('div')!;
+    const word = document.querySelector('p')!;
+    let frames = 0;
+    addEventListener('pointermove', ({ clientX }) =>
+      requestAnimationFrame(() => {
+        box.style.transform = `translateX(${clientX}px)`;
+        word.textContent = String((Object.assign(window, { frames: ++frames }), clientX));
+      }),
+    );
+  });
+  const spent = await moving(page, (i) => [640 + 300 * Math.sin(i / 24), 400]);
+  const frames = await page.evaluate(() => (window as unknown as { frames: number }).frames);
+  console.log(`  the same moves on an empty page: ${spent(frames)}`);
+  await page.close();
+}
+
+/** Moves the mouse 240 times; gives what the page's main thread did meanwhile, in words, set against frames. */
+async function moving(page: Page, place: (i: number) => [number, number]): Promise<(frames: number) => string> {
+  const cdp = await page.context().newCDPSession(page);
+  await cdp.send('Performance.enable');
+  const metrics = async () =>
+    new Map((await cdp.send('Performance.getMetrics')).metrics.map((m) => [m.name, 1000 * m.value]));
   const before = await metrics();
   for (let i = 0; i < 240; i++) {
-    await page.mouse.move(box.x + box.width * (0.5 + 0.3 * Math.sin(i / 24)), box.y + 60);
+    await page.mouse.move(...place(i));
     await page.waitForTimeout(12);
   }
   const after = await metrics();
-  await page.mouse.up();
-  const list = await timings(page);
-  const frames = list.filter((t) => t.name === 'shown').length;
-  const perFrame = (name: string) => ((after.get(name)! - before.get(name)!) / frames).toFixed(1);
-  const drawn = list.filter((t) => t.name === 'frame');
-  console.log(
-    `cutoff drag: ${frames} frames of the page, main thread ${perFrame('ThreadTime')} ms of processor a frame in all tasks, script ${perFrame('ScriptDuration')}, by the clock ${perFrame('TaskDuration')} (target 4); ${drawn.length} frames drawn by the worker, median ${median(drawn.map((f) => f.ms))} ms; runs recomputed ${list.filter((t) => t.name === 'edited').length}`,
-  );
+  const spent = (names: string[]) => names.reduce((sum, name) => sum + after.get(name)! - before.get(name)!, 0);
+  return (frames) => {
+    const ms = (...names: string[]) => (spent(names) / frames).toFixed(1);
+    return `${frames} frames of the page; of the main thread a frame: script ${ms('ScriptDuration')} ms, script with style and layout ${ms('ScriptDuration', 'RecalcStyleDuration', 'LayoutDuration')}, all tasks ${ms('ThreadTime')} of processor, ${ms('TaskDuration')} by the clock`;
+  };
 }
 
 async function measureHandOff(page: Page): Promise<void> {

@@ -10,7 +10,10 @@ export interface TestFile {
 }
 
 export async function pngFile(name: string, raster: Raster): Promise<TestFile> {
-  return { name, bytes: await writePng(raster, (data) => Promise.resolve(new Uint8Array(deflateSync(data)))) };
+  return {
+    name,
+    bytes: await writePng(raster, (strips) => Promise.resolve(new Uint8Array(deflateSync(Buffer.concat([...strips]))))),
+  };
 }
 
 export async function decodePng(bytes: Uint8Array): Promise<Raster> {

@@ -40,7 +40,7 @@ describe('profiles', () => {
   test.each(PROFILES.map((p) => p.id))('%s: what is written reads back equal', async (profile) => {
     const piece = doc({ handOff: { profile, pattern: '{piece}_{map}' } });
     const files = await packHandOff(piece, state, tools);
-    const checks = await readBack(files, piece, state, tools);
+    const checks = await readBack(files, piece, tools);
     expect(failed(checks)).toEqual([]);
     expect(checks.some((c) => c.what === 'texels')).toBe(true);
   });
@@ -89,29 +89,29 @@ describe('reading back', () => {
       { ...base, bytes: base.bytes.subarray(0, 100) },
       { ...mask, bytes: await tools.encodePng(inverted) },
     ];
-    expect(failed(await readBack(wrong, piece, state, tools))).toEqual(['opens', 'polarity', 'texels']);
+    expect(failed(await readBack(wrong, piece, tools))).toEqual(['opens', 'polarity', 'texels']);
     const one = { ...state.mask, data: state.mask.data.slice() };
     one.data[5] ^= 1;
-    const checks = await readBack([{ ...mask, bytes: await tools.encodePng(one) }], piece, state, tools);
+    const checks = await readBack([{ ...mask, bytes: await tools.encodePng(one) }], piece, tools);
     expect(checks.find((c) => !c.ok)).toMatchObject({ what: 'texels', found: '1 differ' });
   });
 
   test('finds alpha where none was meant, and another size', async () => {
     const [base] = await packHandOff(piece, state, tools);
     const withAlpha = { ...base, bytes: await tools.encodePng(state.colour) };
-    expect(failed(await readBack([withAlpha], piece, state, tools))).toEqual(['alpha']);
+    expect(failed(await readBack([withAlpha], piece, tools))).toEqual(['alpha']);
     const small = {
       ...base,
       bytes: await tools.encodePng({ width: 1, height: 1, channels: 3, data: new Uint8Array(3) }),
     };
-    expect(failed(await readBack([small], piece, state, tools))).toEqual(['size']);
+    expect(failed(await readBack([small], piece, tools))).toEqual(['size']);
   });
 
   test('finds a material that is not the piece’s', async () => {
     const glb = doc({});
     const files = await packHandOff(glb, state, tools);
     const other = doc({ material: { mode: 'mask', cutoff: 0.25, doubleSided: false, opacity: 1 } });
-    expect(failed(await readBack(files, other, state, tools))).toEqual(['cutoff', 'double-sided']);
+    expect(failed(await readBack(files, other, tools))).toEqual(['cutoff', 'double-sided']);
   });
 });
 

@@ -46,7 +46,7 @@ export async function handOff(task: HandOffTask): Promise<HandedOff> {
   };
   const files = await packHandOff(task.doc, state, tools);
   from = 0.75;
-  const checks = await readBack(files, task.doc, state, tools);
+  const checks = await readBack(files, task.doc, tools);
   return {
     files: files.map(({ name, plan, bytes }) => ({ name, says: plan.says, bytes })),
     checks: [...checks, ...compareWithBench(task.bench, state)],

@@ -48,52 +48,53 @@ function inflateAsStream(parts: Uint8Array[], expected: number): Promise<Uint8Ar
   });
 }
 
-const STRIP_BYTES = 4 << 20;
 const WINDOW = 32768;
+const LEVEL = 4;
 
 /**
  * One zlib stream, deflated in strips at the same time on the thread pool. Each strip starts from the 32 KiB before it
  * as dictionary and ends on a byte boundary (sync flush), so that the strips join to one stream (RFC 1951).
  */
-export async function deflateInStrips(data: Uint8Array, level = 4): Promise<Uint8Array> {
-  const count = Math.max(1, Math.ceil(data.length / STRIP_BYTES));
-  const strips = await Promise.all(
-    Array.from({ length: count }, (_, i) => {
-      const from = i * STRIP_BYTES;
-      return deflateStrip(data.subarray(from, Math.min(data.length, from + STRIP_BYTES)), {
-        level,
-        finishFlush: i === count - 1 ? constants.Z_FINISH : constants.Z_SYNC_FLUSH,
-        ...(from > 0 ? { dictionary: data.subarray(Math.max(0, from - WINDOW), from) } : {}),
-      });
-    }),
-  );
-  const total = strips.reduce((sum, s) => sum + s.length, 6);
-  const out = new Uint8Array(total);
-  out[0] = 0x78;
-  out[1] = 0x5e;
-  let at = 2;
+export async function deflateInStrips(strips: Iterable<Uint8Array>): Promise<Uint8Array> {
+  const checksum = new Adler32();
+  const deflated: Promise<Uint8Array>[] = [];
+  let before: Uint8Array | undefined;
   for (const strip of strips) {
-    out.set(strip, at);
-    at += strip.length;
+    deflated.push(deflateStrip(strip, { ...STRIP, dictionary: before }));
+    checksum.add(strip);
+    before = strip.subarray(Math.max(0, strip.length - WINDOW));
   }
-  new DataView(out.buffer).setUint32(at, adler32(data));
-  return out;
+  const header = Uint8Array.of(0x78, 0x5e);
+  const end = new Uint8Array(await deflateStrip(new Uint8Array(0), { level: LEVEL }));
+  return Buffer.concat([header, ...(await Promise.all(deflated)), end, checksum.bytes()]);
 }
 
-/** Adler-32, RFC 1950 §8.2; sums are reduced before they leave 32 bits. */
-function adler32(data: Uint8Array): number {
-  let a = 1;
-  let b = 0;
-  for (let i = 0; i < data.length;) {
-    const end = Math.min(data.length, i + 5552);
-    for (; i < end; i++) {
-      a += data[i];
-      b += a;
+const STRIP = { level: LEVEL, finishFlush: constants.Z_SYNC_FLUSH };
+
+/** RFC 1950 §8.2; sums are reduced before they leave 31 bits, where integers end being fast. */
+class Adler32 {
+  #a = 1;
+  #b = 0;
+
+  add(data: Uint8Array): void {
+    let a = this.#a;
+    let b = this.#b;
+    for (let i = 0; i < data.length;) {
+      const end = Math.min(data.length, i + 2600);
+      for (; i < end; i++) {
+        a += data[i];
+        b += a;
+      }
+      a %= 65521;
+      b %= 65521;
     }
-    a %= 65521;
-    b %= 65521;
+    this.#a = a;
+    this.#b = b;
   }
-  return ((b << 16) | a) >>> 0;
+
+  bytes(): Uint8Array {
+    return Uint8Array.of(this.#b >> 8, this.#b, this.#a >> 8, this.#a);
+  }
 }
 
 interface DecodedImage {

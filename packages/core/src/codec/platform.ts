@@ -9,5 +9,5 @@ export interface CodecPlatform {
   decodeJpeg(bytes: Uint8Array): Promise<{ width: number; height: number; data: Uint8Array }>;
 }
 
-/** Compresses to one zlib stream (RFC 1950). */
-export type Deflate = (data: Uint8Array) => Promise<Uint8Array>;
+/** Compresses strips, made as they are asked for, to one zlib stream (RFC 1950). */
+export type Deflate = (strips: Iterable<Uint8Array>) => Promise<Uint8Array>;

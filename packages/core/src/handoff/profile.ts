@@ -57,6 +57,8 @@ export interface HandOffFile {
   name: string;
   plan: FilePlan;
   bytes: Uint8Array;
+  /** What was written, and must be found in it. */
+  raster: Raster;
 }
 
 export interface PackTools {
@@ -80,12 +82,13 @@ export async function packHandOff(doc: PieceDoc, state: RunState, tools: PackToo
   for (const [i, plan] of files.entries()) {
     const name = `${fileStem(doc, plan.map, state.colour)}.${plan.extension}`;
     tools.progress?.(i / files.length, `Writing ${name}`);
-    const png = await tools.encodePng(rasterFor(plan, state));
+    const raster = rasterFor(plan, state);
+    const png = await tools.encodePng(raster);
     const bytes =
       plan.extension === 'png'
         ? png
         : writeCardGlb({ name: doc.name, card: cardSize(doc.cardWidth, state.colour), material: doc.material, png });
-    out.push({ name, plan, bytes });
+    out.push({ name, plan, bytes, raster });
   }
   return out;
 }

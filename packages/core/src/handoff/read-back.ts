@@ -3,8 +3,7 @@ import { toPlainError } from '../errors.ts';
 import { readCardGlb, type ReadGlb } from '../glb/read.ts';
 import type { PieceDoc } from '../piece/piece-doc.ts';
 import { asWords, type Raster, type Samples } from '../raster/raster.ts';
-import type { RunState } from '../steps/step.ts';
-import { rasterFor, type FilePlan, type HandOffFile, type PackTools } from './profile.ts';
+import type { HandOffFile, PackTools } from './profile.ts';
 
 /** One thing looked at in one written file. */
 export interface Check {
@@ -14,13 +13,8 @@ export interface Check {
   found: string;
 }
 
-/** Reads every written file again and compares it with what the Bench shows. */
-export async function readBack(
-  files: readonly HandOffFile[],
-  doc: PieceDoc,
-  state: RunState,
-  tools: PackTools,
-): Promise<Check[]> {
+/** Reads every written file again and compares it with what was to be written. */
+export async function readBack(files: readonly HandOffFile[], doc: PieceDoc, tools: PackTools): Promise<Check[]> {
   const checks: Check[] = [];
   for (const [i, file] of files.entries()) {
     tools.progress?.(i / files.length, `Reading back ${file.name}`);
@@ -34,7 +28,7 @@ export async function readBack(
         checkMaterial(glb.material, doc, add);
         png = glb.image;
       }
-      checkPixels(await tools.decodePng(png), file.plan, state, add);
+      checkPixels(await tools.decodePng(png), file, add);
     } catch (error) {
       add('opens', false, toPlainError(error).message);
     }
@@ -52,8 +46,7 @@ function checkMaterial(found: ReadGlb['material'], { material }: PieceDoc, add: 
   add('opacity factor', found.opacity === material.opacity, String(found.opacity));
 }
 
-function checkPixels(decoded: DecodedPicture, plan: FilePlan, state: RunState, add: Add): void {
-  const expected = rasterFor(plan, state);
+function checkPixels(decoded: DecodedPicture, { plan, raster: expected }: HandOffFile, add: Add): void {
   const { raster } = decoded;
   const size = `${raster.width} × ${raster.height}`;
   const sameSize = raster.width === expected.width && raster.height === expected.height;

@@ -10,7 +10,7 @@ export const platform: CodecPlatform = {
   decodeJpeg: () => Promise.reject(new Error('no JPEG decoder here')),
 };
 
-export const deflate: Deflate = (data) => Promise.resolve(new Uint8Array(deflateSync(data)));
+export const deflate: Deflate = (strips) => Promise.resolve(new Uint8Array(deflateSync(Buffer.concat([...strips]))));
 
 export function fixture(path: string): Uint8Array {
   return new Uint8Array(readFileSync(fileURLToPath(new URL(`../fixtures/${path}`, import.meta.url))));

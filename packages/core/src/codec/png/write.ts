@@ -1,7 +1,9 @@
-import type { Raster } from '../../raster/raster.ts';
+import { asWords, type Raster } from '../../raster/raster.ts';
 import type { Deflate } from '../platform.ts';
 import { joinChunks } from './chunks.ts';
 
+/** Filtered bytes of one strip: large enough to compress well on its own, small enough for several at a time. */
+const STRIP_BYTES = 4 << 20;
 const COLOUR_TYPE = { 1: 0, 2: 4, 3: 2, 4: 6 } as const;
 
 /**
@@ -19,9 +21,15 @@ export async function writePng(raster: Raster, deflate: Deflate): Promise<Uint8A
   return joinChunks([
     { type: 'IHDR', data: header },
     { type: 'sRGB', data: Uint8Array.of(0) },
-    { type: 'IDAT', data: await deflate(filterRows(raster)) },
+    { type: 'IDAT', data: await deflate(strips(raster)) },
     { type: 'IEND', data: new Uint8Array(0) },
   ]);
+}
+
+/** The scanlines a strip at a time, so that one is deflated while the next is filtered. */
+function* strips(raster: Raster): Generator<Uint8Array> {
+  const rows = Math.max(1, Math.floor(STRIP_BYTES / (raster.width * raster.channels + 1)));
+  for (let y = 0; y < raster.height; y += rows) yield filterRows(raster, y, Math.min(raster.height, y + rows));
 }
 
 /** Scanlines of rows [from, to) with their filter bytes. */
@@ -29,41 +37,59 @@ export function filterRows(raster: Raster, from = 0, to = raster.height): Uint8A
   const step = raster.channels;
   const stride = raster.width * step;
   const out = new Uint8Array((to - from) * (stride + 1));
-  const zero = new Uint8Array(stride);
+  let [row, above] = [line(stride), line(stride)];
+  const [left, difference] = [line(stride), line(stride)];
+  if (from > 0) above.bytes.set(raster.data.subarray((from - 1) * stride, from * stride));
   for (let y = from, at = 0; y < to; y++, at += stride + 1) {
-    const row = raster.data.subarray(y * stride, (y + 1) * stride);
-    const above = y > 0 ? raster.data.subarray((y - 1) * stride, y * stride) : zero;
-    const filter = chooseFilter(row, above, step);
+    const data = raster.data.subarray(y * stride, (y + 1) * stride);
+    row.bytes.set(data);
+    const filter = chooseFilter(row.bytes, above.bytes, step);
+    if (filter === SUB) left.bytes.set(data.subarray(0, stride - step), step);
+    subtract(row.words, (filter === SUB ? left : above).words, difference.words);
     out[at] = filter;
-    if (filter === 1) sub(row, step, out, at + 1);
-    else up(row, above, out, at + 1);
+    out.set(difference.bytes, at + 1);
+    [row, above] = [above, row];
   }
   return out;
 }
 
-function chooseFilter(row: Uint8Array, above: Uint8Array, step: number): 1 | 2 {
+const SUB = 1;
+const UP = 2;
+
+interface Line {
+  bytes: Uint8Array;
+  words: Uint32Array;
+}
+
+/** A scanline of its own, from a whole word to a whole word. */
+function line(stride: number): Line {
+  const padded = new Uint8Array((stride + 3) & ~3);
+  return { bytes: padded.subarray(0, stride), words: asWords(padded) };
+}
+
+function chooseFilter(row: Uint8Array, above: Uint8Array, step: number): typeof SUB | typeof UP {
   let bySub = 0;
   let byUp = 0;
   for (let x = step; x + step <= row.length; x += 8 * step) {
     for (let i = x; i < x + step; i++) {
-      bySub += distance(row[i] - row[i - step]);
-      byUp += distance(row[i] - above[i]);
+      bySub += magnitude(row[i] - row[i - step]);
+      byUp += magnitude(row[i] - above[i]);
     }
   }
-  return byUp <= bySub ? 2 : 1;
+  return byUp <= bySub ? UP : SUB;
 }
 
-/** Magnitude of a difference taken as a signed byte. */
-function distance(difference: number): number {
+/** Of a difference taken as a signed byte. */
+function magnitude(difference: number): number {
   const d = (difference << 24) >> 24;
   return d < 0 ? -d : d;
 }
 
-function sub(row: Uint8Array, step: number, out: Uint8Array, at: number): void {
-  for (let i = 0; i < step; i++) out[at + i] = row[i];
-  for (let i = step; i < row.length; i++) out[at + i] = row[i] - row[i - step];
-}
-
-function up(row: Uint8Array, above: Uint8Array, out: Uint8Array, at: number): void {
-  for (let i = 0; i < row.length; i++) out[at + i] = row[i] - above[i];
+/** a − b in each byte modulo 256, four at a time: the top bit of each keeps the borrow from the next. */
+function subtract(a: Uint32Array, b: Uint32Array, out: Uint32Array): void {
+  for (let i = 0; i < out.length; i++) {
+    const x = a[i];
+    const y = b[i];
+    out[i] = ((x | 0x80808080) - (y & 0x7f7f7f7f)) ^ ((x ^ ~y) & 0x80808080);
+  }
 }
