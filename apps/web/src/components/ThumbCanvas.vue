@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { onMounted, useTemplateRef, watch } from 'vue';
+import { redrawWhenRestored } from './restored';
 import type { Thumb } from '../workers/types';
 
 const props = defineProps<{ thumb: Thumb | null }>();
@@ -16,6 +17,7 @@ function draw(): void {
 
 onMounted(draw);
 watch(() => props.thumb, draw);
+redrawWhenRestored(canvas, draw);
 </script>
 
 <template>

@@ -151,7 +151,7 @@ useKeys('Sieve', [
 
 .sieve {
   display: grid;
-  grid-template-columns: 372px minmax(0, 1fr) 272px;
+  grid-template-columns: 340px minmax(0, 1fr) 272px;
   min-height: 0;
   border-top: 1px solid var(--rule);
 }

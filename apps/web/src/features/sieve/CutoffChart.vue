@@ -11,6 +11,7 @@ import {
   PointElement,
 } from 'chart.js';
 import { computed, onBeforeUnmount, onMounted, ref, shallowRef, useTemplateRef, watch } from 'vue';
+import { redrawWhenRestored } from '../../components/restored';
 import { useBenchStore } from '../../stores/bench.store';
 import { usePieceStore } from '../../stores/piece.store';
 import { useMaterialActions } from '../material/material-actions';
@@ -107,6 +108,7 @@ onMounted(() => {
   fill();
 });
 onBeforeUnmount(() => chart.value?.destroy());
+redrawWhenRestored(canvas, fill);
 watch([() => props.counts, () => material.value?.opacity, () => bench.theme], fill, { flush: 'post' });
 
 function cutoffAt(event: PointerEvent): number {
@@ -225,6 +227,7 @@ h4 b {
   display: inline-block;
   width: 48px;
   height: 16px;
+  vertical-align: -3px;
   contain: size layout;
   text-align: right;
   color: var(--ink);

@@ -9,6 +9,7 @@ import {
   type Silhouette,
 } from '@lithe-sieve/core';
 import { computed, nextTick, useTemplateRef, watch } from 'vue';
+import { redrawWhenRestored } from '../../components/restored';
 import { usePieceStore } from '../../stores/piece.store';
 
 const props = defineProps<{ levels: readonly LevelSummary[] }>();
@@ -23,8 +24,8 @@ const saidThreshold = computed(() => thresholdOf(piece.saidMaterial));
 const NOTABLE = 0.05;
 /** CSS pixels: height of the pictures, least width of a rung (its figures), and the gap between two. */
 const TALLEST = silhouetteSide(0);
-const NARROWEST = 46;
-const GAP = 5;
+const NARROWEST = 34;
+const GAP = 3;
 
 /** Where every rung stands, in CSS pixels: of the levels alone, so that a drag moves nothing. */
 const places = computed(() => {
@@ -46,10 +47,12 @@ const rungs = computed(() => {
   return props.levels.map((level, i) => {
     const coverage = coverageAt(level.counts, saidThreshold.value);
     const drift = coverage - top;
+    const percent = Math.abs(100 * drift).toFixed(1);
+    const sign = percent === '0.0' ? '' : drift > 0 ? '+' : '−';
     return {
       size: level.width === level.height ? `${level.width}` : `${level.width}×${level.height}`,
-      coverage: `${(100 * coverage).toFixed(1)} %`,
-      drift: i === 0 ? '0' : `${drift > 0 ? '+' : drift < 0 ? '−' : ''}${Math.abs(100 * drift).toFixed(1)}`,
+      coverage: (100 * coverage).toFixed(1),
+      drift: i === 0 ? '' : sign + percent,
       notable: Math.abs(drift) > NOTABLE * Math.max(top, 0.01),
     };
   });
@@ -89,18 +92,19 @@ function drawRung(
 }
 
 watch([() => props.levels, threshold], () => void nextTick(draw), { immediate: true });
+redrawWhenRestored(canvas, draw);
 </script>
 
 <template>
   <section class="ladder" aria-label="Coverage at every mip level">
-    <h4><span>At every mip level</span><span class="soft">coverage, drift from level 0</span></h4>
+    <h4><span>At every mip level</span><span class="soft">coverage in %, drift from level 0</span></h4>
     <div class="scroll">
       <canvas ref="canvas" aria-hidden="true" :style="{ width: `${width}px`, height: `${TALLEST}px` }" />
       <ol data-test="ladder" :style="{ gap: `${GAP}px` }">
         <li v-for="(r, i) in rungs" :key="i" :data-level="i" :style="{ width: `${places[i].width}px` }">
           <span>{{ r.size }}</span>
           <span>{{ r.coverage }}</span>
-          <em :class="{ notable: r.notable }">{{ r.drift }}{{ r.notable ? ' !' : '' }}</em>
+          <em :class="{ notable: r.notable }">{{ r.drift }}{{ r.notable ? '!' : '' }}</em>
         </li>
       </ol>
     </div>

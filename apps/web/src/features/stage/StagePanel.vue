@@ -55,7 +55,7 @@ function layOut(): void {
 let observer: ResizeObserver | undefined;
 onMounted(() => {
   stage.value = theStage();
-  root.value!.prepend(stage.value.canvas);
+  root.value!.prepend(stage.value.holder);
   observer = new ResizeObserver(layOut);
   observer.observe(sheetBox.value!);
   observer.observe(standBox.value!);
@@ -69,7 +69,7 @@ onMounted(() => {
 });
 onBeforeUnmount(() => {
   observer?.disconnect();
-  stage.value?.canvas.remove();
+  stage.value?.holder.remove();
 });
 
 const mode = computed(() => piece.material?.mode);

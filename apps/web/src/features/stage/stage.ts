@@ -23,10 +23,14 @@ export function theStage(): Stage {
 export class Stage {
   readonly sheet = new SheetPose();
   readonly stand = new StandPose();
-  readonly canvas = document.createElement('canvas');
+  /** Holds the canvas, which is another one after the graphics were lost. */
+  readonly holder = document.createElement('div');
   /** Reactive: the largest side of a texture here, and what keeps the views from being drawn. */
   readonly graphics = shallowReactive({ maxSide: Infinity, fault: null as 'none' | 'lost' | null });
-  private readonly worker = new Worker(new URL('../../workers/draw.worker.ts', import.meta.url), { type: 'module' });
+  private worker!: Worker;
+  /** The last picture of each kind that was sent: for a worker that takes the place of one. */
+  private readonly sent = new Map<ToDrawing['tell'], ToDrawing>();
+  private losses: number[] = [];
   private readonly stale = new Set<ViewName>();
   private frame = 0;
   private canvasSize = { width: 0, height: 0 };
@@ -36,22 +40,53 @@ export class Stage {
   private backdrop: Backdrop = 'shore';
 
   constructor() {
-    this.canvas.setAttribute('aria-hidden', 'true');
-    this.canvas.dataset['test'] = 'drawing';
-    this.worker.addEventListener('message', ({ data }: MessageEvent<FromDrawing>) => this.hear(data));
-    const canvas = this.canvas.transferControlToOffscreen();
-    this.worker.postMessage({ tell: 'start', canvas } satisfies ToDrawing, [canvas]);
+    this.holder.className = 'drawing';
+    this.holder.dataset['test'] = 'drawing';
+    this.startDrawing();
+  }
+
+  private startDrawing(): void {
+    const worker = new Worker(new URL('../../workers/draw.worker.ts', import.meta.url), { type: 'module' });
+    worker.addEventListener('message', ({ data }: MessageEvent<FromDrawing>) => this.hear(data));
+    const canvas = document.createElement('canvas');
+    canvas.setAttribute('aria-hidden', 'true');
+    this.holder.replaceChildren(canvas);
+    const given = canvas.transferControlToOffscreen();
+    worker.postMessage({ tell: 'start', canvas: given } satisfies ToDrawing, [given]);
+    this.worker = worker;
+  }
+
+  /**
+   * After the graphics were lost (a driver that was reset, a process that was ended) a new canvas and worker take over.
+   * Restoring the context of a canvas that a worker draws on ends the whole page in Chromium 15x.
+   */
+  private startAgain(): void {
+    this.worker.terminate();
+    this.startDrawing();
+    for (const message of this.sent.values()) this.send(message);
+    this.invalidate('sheet', 'stand');
+  }
+
+  private lose(): void {
+    this.graphics.fault = 'lost';
+    this.losses = [...this.losses.filter((at) => at > performance.now() - LOSS_WINDOW_MS), performance.now()];
+    if (this.losses.length <= LOSSES_MENDED) setTimeout(() => this.startAgain(), this.losses.length * 1000);
   }
 
   private hear(message: FromDrawing): void {
-    if (message.tell === 'ready') this.graphics.maxSide = message.maxSide;
+    if (message.tell === 'ready') Object.assign(this.graphics, { maxSide: message.maxSide, fault: null });
     else if (message.tell === 'drawn') tellTiming('frame', message.edit, message.ms);
-    else if (message.tell === 'no-graphics') this.graphics.fault = 'none';
-    else this.graphics.fault = message.tell === 'lost' ? 'lost' : null;
+    else if (message.tell === 'lost') this.lose();
+    else this.graphics.fault = this.losses.length ? 'lost' : 'none';
   }
 
   private send(message: ToDrawing): void {
     this.worker.postMessage(message);
+  }
+
+  private sendPicture(message: ToDrawing): void {
+    this.sent.set(message.tell, message);
+    this.send(message);
   }
 
   /** Places of the views in CSS pixels of the canvas. */
@@ -63,16 +98,16 @@ export class Stage {
 
   /** @param edit - Number of the edit that this mask answers. */
   setMask(levels: readonly Mask[], edit: number): void {
-    this.send({ tell: 'mask', levels, edit });
+    this.sendPicture({ tell: 'mask', levels, edit });
   }
 
   setColour(levels: readonly Picture[]): void {
-    this.send({ tell: 'colour', levels });
+    this.sendPicture({ tell: 'colour', levels });
   }
 
   /** Shows a source on the Sheet instead of the result; null goes back. */
   setSource(picture: Picture | null): void {
-    this.send({ tell: 'source', picture });
+    this.sendPicture({ tell: 'source', picture });
   }
 
   /** The material and what the Sheet shows: numbers only, nothing is computed. */
@@ -123,9 +158,14 @@ export class Stage {
     cancelAnimationFrame(this.frame);
     this.frame = 0;
     this.views = { sheet: nowhere(), stand: nowhere() };
+    this.sent.clear();
     this.send({ tell: 'forget' });
   }
 }
+
+/** Graphics that are lost oftener than this in a minute are not asked for again: a reload may help. */
+const LOSSES_MENDED = 3;
+const LOSS_WINDOW_MS = 60_000;
 
 function nowhere(): Viewport {
   return { x: 0, y: 0, width: 0, height: 0 };

@@ -34,6 +34,11 @@ export class Drawing {
     canvas: OffscreenCanvas,
     private readonly tell: (message: FromDrawing) => void,
   ) {
+    canvas.addEventListener('webglcontextlost', (event) => {
+      event.stopImmediatePropagation(); // three would ask for the context to be restored, see Stage.startAgain
+      this.lost = true;
+      tell({ tell: 'lost' });
+    });
     this.renderer = new THREE.WebGLRenderer({ canvas, antialias: false, alpha: false, preserveDrawingBuffer: true });
     this.renderer.shadowMap.enabled = true;
     this.renderer.shadowMap.type = THREE.PCFShadowMap;
@@ -43,11 +48,6 @@ export class Drawing {
     this.mask = new LevelTexture('mask', maxTextureSize);
     this.colour = new LevelTexture('colour', maxTextureSize);
     this.source = new LevelTexture('colour', maxTextureSize);
-    canvas.addEventListener('webglcontextlost', () => {
-      this.lost = true;
-      tell({ tell: 'lost' });
-    });
-    canvas.addEventListener('webglcontextrestored', () => this.recover());
     this.warm();
     tell({ tell: 'ready', maxSide: maxTextureSize });
   }
@@ -173,15 +173,6 @@ export class Drawing {
     this.draw(WARMING);
     this.standMs = Infinity; // of a real picture nothing is known yet
     this.forget();
-  }
-
-  /** After a lost context was given back: three sets its state up anew and uploads what is still kept here. */
-  private recover(): void {
-    this.lost = false;
-    this.laidOut = '';
-    for (const texture of [this.mask, this.colour, this.source]) texture.uploadAgain();
-    this.bind();
-    this.tell({ tell: 'restored' });
   }
 }
 

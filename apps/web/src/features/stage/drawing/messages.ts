@@ -34,7 +34,7 @@ export type ToDrawing =
 export type FromDrawing =
   | { tell: 'ready'; maxSide: number }
   | { tell: 'no-graphics' }
+  /** Nothing more will be drawn on this canvas. */
   | { tell: 'lost' }
-  | { tell: 'restored' }
   /** A frame is drawn: how long it took until the graphics were through with it, and the edit that its mask answers. */
   | { tell: 'drawn'; ms: number; edit: number };

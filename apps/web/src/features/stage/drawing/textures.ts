@@ -37,13 +37,6 @@ export class LevelTexture {
     texture.needsUpdate = true;
   }
 
-  /** For a context that was lost and given back. */
-  uploadAgain(): void {
-    const levels = this.texture?.mipmaps as Raster[] | undefined;
-    this.dispose();
-    if (levels) this.set(levels);
-  }
-
   private make({ width, height }: Raster): THREE.DataTexture {
     const format = this.kind === 'mask' ? THREE.RedFormat : THREE.RGBAFormat;
     const texture = new THREE.DataTexture(null, width, height, format, THREE.UnsignedByteType);

@@ -1,0 +1,175 @@
+import { afterEach, beforeEach, describe, expect, jest, test } from '@jest/globals';
+import { ref } from 'vue';
+import { calm } from '../src/components/calm';
+import { SheetPose } from '../src/features/stage/sheet-pose';
+import { StandPose } from '../src/features/stage/stand-pose';
+import { Stage } from '../src/features/stage/stage';
+import type { FromDrawing, ToDrawing } from '../src/features/stage/drawing/messages';
+import { colourThumb, maskThumb } from '../src/workers/thumbs';
+
+const view = { x: 0, y: 0, width: 500, height: 460 };
+
+describe('the Sheet', () => {
+  const sheet = new SheetPose();
+  sheet.setPicture(2048, 1024);
+
+  test('fits the picture, and says which texel lies under a point', () => {
+    sheet.fit(view);
+    expect(sheet.scale).toBeCloseTo((500 / 2048) * 0.96);
+    expect(sheet.texelAt(250, 230, view)).toEqual({ x: 1024, y: 512 });
+    const { x, y } = sheet.pointOf(100, 900, view);
+    expect(sheet.texelAt(x, y, view).x).toBeCloseTo(100);
+    expect(sheet.texelAt(x, y, view).y).toBeCloseTo(900);
+  });
+
+  test('keeps the texel under the pointer where it is while zooming, up to 64 pixels a texel', () => {
+    sheet.fit(view);
+    const before = sheet.texelAt(140, 260, view);
+    for (let i = 0; i < 9; i++) sheet.zoomAt(1.5, 140, 260, view);
+    const after = sheet.texelAt(140, 260, view);
+    expect(after.x).toBeCloseTo(before.x, 6);
+    expect(after.y).toBeCloseTo(before.y, 6);
+    for (let i = 0; i < 40; i++) sheet.zoomAt(2, 140, 260, view);
+    expect(sheet.scale).toBe(64);
+  });
+
+  test('never loses the picture from sight by panning', () => {
+    sheet.fit(view);
+    sheet.panBy(1e6, -1e6);
+    expect(sheet.look.centre).toEqual({ x: 0, y: 1024 });
+  });
+});
+
+describe('the Stand', () => {
+  test.each([
+    ['front', 0],
+    ['back', 1],
+  ])('finds the texel under a point of the %s, and the point of a texel', (_, flips) => {
+    const stand = new StandPose();
+    stand.setCard(1024, 2048);
+    for (let i = 0; i < flips; i++) stand.flip();
+    expect(stand.seesFront).toBe(flips === 0);
+    for (const [u, v] of [
+      [0.1, 0.1],
+      [0.5, 0.5],
+      [0.9, 0.75],
+    ]) {
+      const { x, y } = stand.pointOf(u, v, view);
+      const found = stand.pictureAt(x, y, view)!;
+      expect(found.u).toBeCloseTo(u, 5);
+      expect(found.v).toBeCloseTo(v, 5);
+    }
+    expect(stand.pictureAt(2, 2, view)).toBeNull();
+  });
+
+  test('from the back, left and right are changed over', () => {
+    const stand = new StandPose();
+    const front = stand.pointOf(0.9, 0.5, view).x - stand.pointOf(0.1, 0.5, view).x;
+    stand.flip();
+    expect(Math.sign(stand.pointOf(0.9, 0.5, view).x - stand.pointOf(0.1, 0.5, view).x)).toBe(-Math.sign(front));
+  });
+
+  test('twice as far is one mip level further', () => {
+    const stand = new StandPose();
+    stand.setDistance(4);
+    const near = stand.mipLevel(2048, view, 1);
+    stand.setDistance(8);
+    expect(stand.mipLevel(2048, view, 1)).toBeCloseTo(near + 1);
+  });
+});
+
+describe('thumbs', () => {
+  test('a checker of single texels becomes grey; a mask that is seen again is not drawn again', () => {
+    const data = new Uint8Array(512 * 256).map((_, i) => ((i & 1) ^ ((i >> 9) & 1) ? 255 : 0));
+    const mask = { width: 512, height: 256, channels: 1 as const, data };
+    const thumb = maskThumb(mask);
+    expect([thumb.width, thumb.height]).toEqual([128, 64]);
+    const quads = [...thumb.rgba.slice(0, 4)];
+    expect(quads[3]).toBe(255);
+    expect(quads[0]).toBe(quads[1]);
+    expect(maskThumb(mask)).toBe(thumb);
+  });
+
+  test('colour is shown without its alpha', () => {
+    const data = new Uint8Array([10, 20, 30, 0, 10, 20, 30, 0, 10, 20, 30, 0, 10, 20, 30, 0]);
+    const { rgba } = colourThumb({ width: 2, height: 2, channels: 4, data });
+    expect([...rgba.slice(0, 4)]).toEqual([8, 20, 28, 255]); // quarters are added, each rounded down
+  });
+});
+
+describe('figures in words', () => {
+  beforeEach(() => jest.useFakeTimers());
+  afterEach(() => jest.useRealTimers());
+
+  test('follow a drag ten times a second, and its end', () => {
+    const value = ref(0);
+    const said = calm(() => value.value);
+    for (let i = 1; i <= 9; i++) value.value = i;
+    expect(said.value).toBe(1);
+    jest.advanceTimersByTime(100);
+    expect(said.value).toBe(9);
+  });
+});
+
+describe('graphics that are lost', () => {
+  /** Stands in for the drawing worker: keeps what it was told. */
+  class Drawer extends EventTarget {
+    static all: Drawer[] = [];
+    readonly told: ToDrawing[] = [];
+    ended = false;
+    constructor() {
+      super();
+      Drawer.all.push(this);
+    }
+    postMessage(message: ToDrawing): void {
+      this.told.push(message);
+    }
+    terminate(): void {
+      this.ended = true;
+    }
+    say(data: FromDrawing): void {
+      this.dispatchEvent(new MessageEvent('message', { data }));
+    }
+  }
+
+  beforeEach(() => {
+    jest.useFakeTimers();
+    Drawer.all = [];
+    Object.assign(globalThis, { Worker: Drawer });
+    Object.assign(HTMLCanvasElement.prototype, { transferControlToOffscreen: () => ({}) });
+  });
+  afterEach(() => jest.useRealTimers());
+
+  test('another worker takes over on another canvas, with the pictures that were shown', () => {
+    const stage = new Stage();
+    const [first] = Drawer.all;
+    first.say({ tell: 'ready', maxSide: 8192 });
+    stage.setMask([], 3);
+    const canvas = stage.holder.firstChild;
+    first.say({ tell: 'lost' });
+    expect(stage.graphics.fault).toBe('lost');
+    jest.advanceTimersByTime(1000);
+    const [, second] = Drawer.all;
+    expect(first.ended).toBe(true);
+    expect(stage.holder.firstChild).not.toBe(canvas);
+    expect(second.told.map((m) => m.tell)).toEqual(['start', 'mask']);
+    second.say({ tell: 'ready', maxSide: 8192 });
+    expect(stage.graphics.fault).toBeNull();
+  });
+
+  test('what is lost again and again is left alone, and said', () => {
+    const stage = new Stage();
+    for (let i = 0; i < 6; i++) {
+      Drawer.all.at(-1)!.say({ tell: 'lost' });
+      jest.advanceTimersByTime(5000);
+    }
+    expect(Drawer.all.length).toBe(4);
+    expect(stage.graphics.fault).toBe('lost');
+  });
+
+  test('a browser without WebGL 2 is told apart from one that lost it', () => {
+    const stage = new Stage();
+    Drawer.all[0].say({ tell: 'no-graphics' });
+    expect(stage.graphics.fault).toBe('none');
+  });
+});
