@@ -18,6 +18,8 @@ import { bigScan, SIDE } from './big-scan.ts';
 
 const { bytes, picture } = await bigScan();
 const env: StepEnv = {
+  scale: 1,
+  maskAfter: () => mask,
   allocate: (n) => new Uint8Array(n),
   source: () => picture,
   bands: (height, work) => work(0, height),

@@ -62,7 +62,7 @@ test('the Stock renames, duplicates, deletes with undo, and searches', async ({ 
   await page.getByRole('button', { name: 'Duplicate Cordgrass card' }).click();
   await expect(page.getByRole('link', { name: 'Open Cordgrass card copy' })).toBeVisible();
   await page.getByRole('button', { name: 'Rename Cordgrass card copy' }).click();
-  await page.getByRole('textbox').last().fill('Dry tuft');
+  await page.getByRole('dialog').getByRole('textbox').fill('Dry tuft');
   await page.keyboard.press('Enter');
   await expect(page.getByRole('link', { name: 'Open Dry tuft' })).toBeVisible();
   await page.getByRole('button', { name: 'Delete Dry tuft' }).click();

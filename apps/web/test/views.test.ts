@@ -98,8 +98,8 @@ describe('thumbs', () => {
 });
 
 describe('figures in words', () => {
-  beforeEach(() => jest.useFakeTimers());
-  afterEach(() => jest.useRealTimers());
+  beforeEach(() => void jest.useFakeTimers());
+  afterEach(() => void jest.useRealTimers());
 
   test('follow a drag ten times a second, and its end', () => {
     const value = ref(0);
@@ -138,7 +138,7 @@ describe('graphics that are lost', () => {
     Object.assign(globalThis, { Worker: Drawer });
     Object.assign(HTMLCanvasElement.prototype, { transferControlToOffscreen: () => ({}) });
   });
-  afterEach(() => jest.useRealTimers());
+  afterEach(() => void jest.useRealTimers());
 
   test('another worker takes over on another canvas, with the pictures that were shown', () => {
     const stage = new Stage();

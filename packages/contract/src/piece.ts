@@ -1,4 +1,17 @@
-import { CHANNELS, PROFILES, type PieceDoc } from '@lithe-sieve/core';
+import {
+  CHANNELS,
+  COMBINE_HOWS,
+  FEATHER_SIDES,
+  LIMITS,
+  PERFORATE_PATTERNS,
+  PROFILES,
+  STEP_KINDS,
+  type NumberKeys,
+  type PieceDoc,
+  type Range,
+  type StepKindName,
+  type StepParams,
+} from '@lithe-sieve/core';
 import { z } from 'zod';
 
 export const idSchema = z.string().regex(/^[A-Za-z0-9_-]{6,40}$/);
@@ -9,43 +22,48 @@ const byte = z.int().min(0).max(255);
 const rgb = z.tuple([byte, byte, byte]);
 const entry = { id: idSchema, on: z.boolean() };
 
+type Numbers<K extends StepKindName> = Record<NumberKeys<StepParams[K]>, z.ZodNumber>;
+
+/** Schemas of the numbers of a kind, with the ranges that core says. */
+function numbersOf<K extends StepKindName>(kind: K): Numbers<K> {
+  const ranges = Object.entries<Range>(STEP_KINDS[kind].ranges);
+  return Object.fromEntries(ranges.map(([name, { min, max }]) => [name, z.number().min(min).max(max)])) as Numbers<K>;
+}
+
+function step<K extends StepKindName, S extends z.ZodRawShape>(kind: K, others: S) {
+  return z.strictObject({
+    ...entry,
+    kind: z.literal(kind),
+    params: z.strictObject({ ...numbersOf(kind), ...others }),
+  });
+}
+
+const sourceId = z.union([z.literal(''), idSchema]);
+const swatches = z.array(rgb).max(32);
+const fit = z.enum(['refuse', 'scale']);
+const coordinate = z
+  .int()
+  .min(0)
+  .max(LIMITS.side - 1);
+const texels = z.array(z.tuple([coordinate, coordinate])).max(2000);
+const smallRegions = { applied: z.boolean(), left: texels };
+
 /** One member for every kind of step; the parameters are checked against core's types below. */
 export const stepSchema = z.discriminatedUnion('kind', [
-  z.strictObject({
-    ...entry,
-    kind: z.literal('from-channel'),
-    params: z.strictObject({
-      sourceId: z.union([z.literal(''), idSchema]),
-      channel: z.enum(CHANNELS),
-      fit: z.enum(['refuse', 'scale']),
-    }),
-  }),
-  z.strictObject({
-    ...entry,
-    kind: z.literal('from-colour'),
-    params: z.strictObject({
-      drop: z.array(rgb).max(32),
-      keep: z.array(rgb).max(32),
-      tolerance: share,
-      softness: share,
-    }),
-  }),
-  z.strictObject({
-    ...entry,
-    kind: z.literal('levels'),
-    params: z.strictObject({
-      black: share,
-      white: share,
-      gamma: z.number().min(0.1).max(10),
-      ramp: z.enum(['soft', 'hard']),
-    }),
-  }),
-  z.strictObject({ ...entry, kind: z.literal('invert'), params: z.strictObject({}) }),
-  z.strictObject({
-    ...entry,
-    kind: z.literal('bleed'),
-    params: z.strictObject({ trust: z.number().min(0.004).max(1) }),
-  }),
+  step('from-channel', { sourceId, channel: z.enum(CHANNELS), fit }),
+  step('from-colour', { drop: swatches, keep: swatches }),
+  step('levels', { ramp: z.enum(['soft', 'hard']) }),
+  step('invert', {}),
+  step('grow', {}),
+  step('feather', { side: z.enum(FEATHER_SIDES) }),
+  step('smooth-edge', {}),
+  step('drop-strays', smallRegions),
+  step('close-pinholes', smallRegions),
+  step('cut-below', { sourceId, fit }),
+  step('combine', { how: z.enum(COMBINE_HOWS), stepId: z.union([z.literal(''), idSchema]) }),
+  step('opacity-factor', {}),
+  step('perforate', { pattern: z.enum(PERFORATE_PATTERNS) }),
+  step('bleed', {}),
 ]);
 
 export const pieceNameSchema = z.string().trim().min(1).max(80);

@@ -9,6 +9,7 @@ export type SieveErrorCode =
   | 'size-mismatch'
   | 'out-of-range'
   | 'missing-source'
+  | 'missing-step'
   | 'cancelled';
 
 /** An error as it crosses threads and the wire. */

@@ -1,5 +1,6 @@
+import type { Place } from '@lithe-sieve/core';
 import { defineStore } from 'pinia';
-import { ref, watch } from 'vue';
+import { ref, shallowRef, watch } from 'vue';
 import type { Backdrop, SheetMode } from '../features/stage/drawing/messages';
 
 /** What the tray shows. */
@@ -14,6 +15,8 @@ export const useBenchStore = defineStore('bench', () => {
   const distance = ref(1.9);
   /** Which swatches a click on the Sheet adds to; null: a drag pans. */
   const picking = ref<{ stepId: string; list: 'drop' | 'keep' } | null>(null);
+  /** A place to show close up on the Sheet; set anew each time it is asked for. */
+  const look = shallowRef<Place | null>(null);
   /** Share of the width that the Sheet takes. */
   const split = ref(0.5);
   const theme = ref<'light' | 'dark'>(localStorage.getItem('theme') === 'dark' ? 'dark' : 'light');
@@ -28,5 +31,5 @@ export const useBenchStore = defineStore('bench', () => {
   );
   watch(selection, () => (picking.value = null));
 
-  return { selection, sheetMode, backdrop, distance, picking, split, theme };
+  return { selection, sheetMode, backdrop, distance, picking, look, split, theme };
 });

@@ -41,6 +41,8 @@ class RunWorker {
   private readonly pictures = new Map<string, Picture>();
   private readonly cache = makeRunCache(CACHE_BYTES);
   private newest: Int32Array = new Int32Array(1);
+  /** Texels here to one of the full size. */
+  private scale = 1;
   private lastColour: ColourResult | null = null;
   private lastMask: MaskResult | null = null;
   private readonly startingRuns = new Map<string, () => StepEntry[]>();
@@ -78,6 +80,7 @@ class RunWorker {
 
   /** Takes a decoded picture over, halved until it is at most view size. */
   adopt(sha256: string, picture: Picture, halvings: number): void {
+    this.scale = 0.5 ** halvings;
     if (this.pictures.has(sha256)) return;
     this.pictures.set(sha256, shrink(picture, halvings, allocate));
   }
@@ -157,6 +160,7 @@ class RunWorker {
       }),
       cache: this.cache,
       allocate,
+      scale: this.scale,
       checkpoint: () => {
         if (Atomics.load(this.newest, 0) !== token) throw new SieveError('cancelled', 'Overtaken.');
       },
@@ -166,7 +170,8 @@ class RunWorker {
   private maskOf(result: RunResult, edit: number): MaskResult {
     if (this.lastMask?.key !== result.key) {
       const levels = [result.mask, ...maskMips(result.mask, allocate)];
-      this.lastMask = { key: result.key, edit, levels, summary: summariseMask(levels) };
+      const found = Object.fromEntries(result.steps.flatMap((s) => (s.found ? [[s.stepId, s.found]] : [])));
+      this.lastMask = { key: result.key, edit, levels, summary: summariseMask(levels), found };
     }
     return { ...this.lastMask, edit };
   }

@@ -1,4 +1,4 @@
-import type { Histogram, Mask, MaskSummary, Picture, PlainError, StepEntry } from '@lithe-sieve/core';
+import type { Found, Histogram, Mask, MaskSummary, Picture, PlainError, StepEntry } from '@lithe-sieve/core';
 
 /** Which sources a run reads; the worker knows their pictures by hash. */
 export interface RunRequest {
@@ -31,6 +31,8 @@ export interface MaskResult {
   edit: number;
   levels: Mask[];
   summary: MaskSummary;
+  /** What steps point at, by their ids. */
+  found: Record<string, Found>;
 }
 
 /** The colour of a run, level 0 first. */

@@ -2,12 +2,12 @@ import { SieveError, toPlainError, type PlainError } from '../errors.ts';
 import { allocateHeap, makeMask, type Allocate, type Mask, type Picture } from '../raster/raster.ts';
 import type { StepEntry } from '../piece/piece-doc.ts';
 import { stepKind } from '../steps/registry.ts';
-import type { RunState, StepEnv } from '../steps/step.ts';
+import type { Applied, Found, RunState, StepEnv } from '../steps/step.ts';
 
 /** Keeps the state after a step by the key of all that went into it. */
 export interface RunCache {
-  get(key: string): RunState | undefined;
-  set(key: string, state: RunState): void;
+  get(key: string): Applied | undefined;
+  set(key: string, state: Applied): void;
 }
 
 export interface RunSource {
@@ -21,6 +21,8 @@ export interface RunHost {
   sources: readonly RunSource[];
   cache?: RunCache;
   allocate?: Allocate;
+  /** See {@link StepEnv.scale}. */
+  scale?: number;
   /** Called between bands of rows with the step and the share done of it; throws to cancel. */
   checkpoint?(stepIndex: number, share: number): void;
 }
@@ -30,6 +32,7 @@ export interface StepResult extends RunState {
   stepId: string;
   key: string;
   error?: PlainError;
+  found?: Found;
 }
 
 export interface RunResult extends RunState {
@@ -52,20 +55,25 @@ export function evaluateRun(run: readonly StepEntry[], host: RunHost): RunResult
   const allocate = host.allocate ?? allocateHeap;
   let state = startState(first, host.cache, allocate);
   let key = startKey(first);
-  const steps = run.map((step, index): StepResult => {
+  const steps: StepResult[] = [];
+  const evaluate = (step: StepEntry): StepResult => {
     if (!step.on) return { ...state, stepId: step.id, key };
-    const stepKey = `${key}>${step.kind}${JSON.stringify(step.params)}${sourceKeys(step, host.sources)}`;
+    const stepKey = `${key}>${step.kind}${JSON.stringify(step.params)}${sourceKeys(step, host.sources)}${stepKeys(step, steps)}`;
     let error: PlainError | undefined;
+    let found: Found | undefined;
     try {
-      state = host.cache?.get(stepKey) ?? applyStep(step, state, index, host, allocate);
-      host.cache?.set(stepKey, state);
+      const applied = host.cache?.get(stepKey) ?? applyStep(step, state, steps, host, allocate);
+      host.cache?.set(stepKey, applied);
       key = stepKey;
+      ({ found } = applied);
+      state = { colour: applied.colour, mask: applied.mask };
     } catch (cause) {
       if (!(cause instanceof SieveError) || cause.code === 'cancelled') throw cause;
       error = toPlainError(cause);
     }
-    return { ...state, stepId: step.id, key, ...(error ? { error } : {}) };
-  });
+    return { ...state, stepId: step.id, key, ...(error ? { error } : {}), ...(found ? { found } : {}) };
+  };
+  for (const step of run) steps.push(evaluate(step));
   return { ...state, steps, key };
 }
 
@@ -91,9 +99,21 @@ function sourceKeys(step: StepEntry, sources: readonly RunSource[]): string {
     .join();
 }
 
-function applyStep(step: StepEntry, state: RunState, index: number, host: RunHost, allocate: Allocate): RunState {
+function stepKeys(step: StepEntry, before: readonly StepResult[]): string {
+  const ids = stepKind(step.kind).stepsOf?.(step.params) ?? [];
+  return ids.map((id) => `&${before.find((s) => s.stepId === id)?.key ?? 'none'}`).join('');
+}
+
+function applyStep(
+  step: StepEntry,
+  state: RunState,
+  before: readonly StepResult[],
+  host: RunHost,
+  allocate: Allocate,
+): Applied {
   const env: StepEnv = {
     allocate,
+    scale: host.scale ?? 1,
     source(id) {
       const found = host.sources.find((s) => s.id === id);
       if (found) return found.picture;
@@ -103,10 +123,19 @@ function applyStep(step: StepEntry, state: RunState, index: number, host: RunHos
         'Choose another source in this step.',
       );
     },
+    maskAfter(stepId) {
+      const found = before.find((s) => s.stepId === stepId);
+      if (found) return found.mask;
+      throw new SieveError(
+        'missing-step',
+        'The step that this one is combined with does not stand before it.',
+        'Choose another step here, or move this one behind it.',
+      );
+    },
     bands(height, work) {
       const rows = Math.max(1, Math.floor(BAND_TEXELS / state.colour.width)) & ~1 || 1;
       for (let y = 0; y < height; y += rows) {
-        host.checkpoint?.(index, y / height);
+        host.checkpoint?.(before.length, y / height);
         work(y, Math.min(height, y + rows));
       }
     },
@@ -116,7 +145,7 @@ function applyStep(step: StepEntry, state: RunState, index: number, host: RunHos
 
 /** Keeps the most recently used states within a budget of bytes; a raster shared by states counts once each. */
 export function makeRunCache(budgetBytes: number): RunCache {
-  const held = new Map<string, RunState>();
+  const held = new Map<string, Applied>();
   const bytesOf = (s: RunState) => s.mask.data.length + s.colour.data.length / 4; // colour is mostly the source's own
   let total = 0;
   return {

@@ -1,4 +1,5 @@
 import { thresholdByte } from '../sieve/threshold.ts';
+import { nearestTexels } from '../mask/nearest.ts';
 import { asWords, makePicture, type Mask, type Picture } from '../raster/raster.ts';
 import type { StepEnv, StepKind } from './step.ts';
 
@@ -17,24 +18,15 @@ export const bleed: StepKind<BleedParams> = {
   label: 'Bleed',
   hint: 'Gives every dropped texel the colour of the nearest kept one, so that filtering draws no halo.',
   defaults: BLEED_DEFAULTS,
+  ranges: { trust: { min: 0.01, max: 1 } },
   pullsMask: false,
   sourcesOf: () => [],
   apply: ({ colour, mask }, { trust }, env) => ({ colour: bleedColour(colour, mask, thresholdByte(trust), env), mask }),
 };
 
 /**
- * Row offsets beyond this say that the column holds no trusted texel on that side. Pictures are at most 16384 high, so
- * a count that starts here and runs on still fits 16 bits.
- */
-const NONE = 16384;
-
-/**
  * Colour of the nearest texel whose mask is at or above `threshold`, by exact Euclidean distance between centres; at
  * equal distance any of the nearest. Alpha is left as it is. Without any trusted texel the picture comes back as is.
- *
- * Columns first, then the lower envelope of parabolas along each row: A. Meijster, J. Roerdink, W. Hesselink, "A
- * General Algorithm for Computing Distance Transforms in Linear Time" (2000); P. Felzenszwalb, D. Huttenlocher,
- * "Distance Transforms of Sampled Functions" (2012). All comparisons are between integers below 2⁵³, so they are exact.
  *
  * @param threshold - 1–255; at 0 all texels are trusted, at 256 none.
  */
@@ -45,121 +37,17 @@ export function bleedColour(
   env: Pick<StepEnv, 'allocate' | 'bands'>,
 ): Picture {
   const { width, height } = colour;
-  const offset = new Int16Array(width * height);
-  env.bands(height, (y0, y1) => sweepDown(mask, threshold, offset, y0, y1));
-  const below = new Int32Array(width).fill(NONE);
-  env.bands(height, (y0, y1) => sweepUp(offset, below, width, height - y1, height - y0));
+  const nearest = nearestTexels(mask, { threshold }, env);
   const out = env.allocate(colour.data.length);
-  const scratch = { site: new Int32Array(width + 1), base: new Float64Array(width + 1) };
-  env.bands(height, (y0, y1) => fillRows(asWords(colour.data), offset, asWords(out), width, scratch, y0, y1));
+  const from = asWords(colour.data);
+  const to = asWords(out);
+  env.bands(height, (y0, y1) => gather(from, nearest, to, y0 * width, y1 * width));
   return makePicture(width, height, out);
 }
 
-/** Rows up (≤ 0) to the nearest trusted texel at or above; −NONE or less where there is none. */
-function sweepDown({ width, data }: Mask, threshold: number, offset: Int16Array, y0: number, y1: number): void {
-  if (y0 === 0) for (let x = 0; x < width; x++) offset[x] = -NONE & ((data[x] - threshold) >> 31);
-  for (let i = Math.max(1, y0) * width, end = y1 * width; i < end; i++) {
-    offset[i] = (offset[i - width] - 1) & ((data[i] - threshold) >> 31);
-  }
-}
-
-/**
- * Turns the offset around where the nearest trusted texel lies below. `below` counts rows since one and carries over
- * from band to band. Without branches: half the time of the same loop with them.
- */
-function sweepUp(offset: Int16Array, below: Int32Array, width: number, y0: number, y1: number): void {
-  for (let y = y1 - 1; y >= y0; y--) {
-    const row = y * width;
-    for (let x = 0; x < width; x++) {
-      const up = offset[row + x];
-      const down = (below[x] + 1) & (up >> 31);
-      const nearer = (down + up) >> 31; // all ones where down < −up
-      below[x] = down;
-      offset[row + x] = (down & nearer) | (up & ~nearer);
-    }
-  }
-}
-
-interface Scratch {
-  /** Columns whose parabola is part of the envelope, from the left. */
-  site: Int32Array;
-  /** site² + offset²: the part of the squared distance that does not depend on x. */
-  base: Float64Array;
-}
-
-function fillRows(
-  from: Uint32Array,
-  offset: Int16Array,
-  to: Uint32Array,
-  width: number,
-  scratch: Scratch,
-  y0: number,
-  y1: number,
-): void {
-  for (let y = y0; y < y1; y++) {
-    const row = y * width;
-    let x = 0;
-    while (x < width) {
-      if (offset[row + x] === 0) {
-        to[row + x] = from[row + x];
-        x++;
-        continue;
-      }
-      let end = x + 1;
-      while (end < width && offset[row + end] !== 0) end++;
-      fillGap(from, offset, to, width, scratch, row, x, end);
-      x = end;
-    }
-  }
-}
-
-/** One gap [start, end) of untrusted texels in a row; trusted neighbours at its ends bound what can win inside. */
-function fillGap(
-  from: Uint32Array,
-  offset: Int16Array,
-  to: Uint32Array,
-  width: number,
-  { site, base }: Scratch,
-  row: number,
-  start: number,
-  end: number,
-): void {
-  const leftEnd = start > 0 ? start - 1 : -1e6;
-  const rightEnd = end < width ? end : 1e6;
-  let top = -1;
-  const first = start > 0 ? start - 1 : start;
-  const last = end < width ? end : end - 1;
-  for (let q = first; q <= last; q++) {
-    let g = offset[row + q];
-    if (g < 0) g = -g;
-    if (g >= NONE) continue;
-    if (g !== 0 && g >= q - leftEnd && g >= rightEnd - q) continue; // both ends are nearer everywhere
-    const f = g * g + q * q;
-    while (top > 0) {
-      // drop the top parabola if the one below and the new one meet under it
-      const s = site[top];
-      const h = base[top];
-      if ((h - base[top - 1]) * (q - s) < (f - h) * (s - site[top - 1])) break;
-      top--;
-    }
-    top++;
-    site[top] = q;
-    base[top] = f;
-  }
-  if (top < 0) {
-    for (let x = start; x < end; x++) to[row + x] = from[row + x];
-    return;
-  }
-  const y = row / width;
-  let k = 0;
-  let rgb = from[(y + offset[row + site[0]]) * width + site[0]] & 0xffffff;
-  for (let x = start; x < end; x++) {
-    let moved = false;
-    while (k < top && base[k + 1] - base[k] <= 2 * x * (site[k + 1] - site[k])) {
-      k++;
-      moved = true;
-    }
-    if (moved) rgb = from[(y + offset[row + site[k]]) * width + site[k]] & 0xffffff;
-    to[row + x] = rgb | (from[row + x] & 0xff000000);
+function gather(from: Uint32Array, nearest: Int32Array, to: Uint32Array, start: number, end: number): void {
+  for (let i = start; i < end; i++) {
+    const at = nearest[i];
+    to[i] = at < 0 ? from[i] : (from[at] & 0xffffff) | (from[i] & 0xff000000);
   }
 }

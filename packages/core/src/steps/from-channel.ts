@@ -23,6 +23,7 @@ export const fromChannel: StepKind<FromChannelParams> = {
   label: 'From channel',
   hint: 'Takes one channel of a picture as the mask: white is kept, black is dropped.',
   defaults: FROM_CHANNEL_DEFAULTS,
+  ranges: {},
   pullsMask: true,
   sourcesOf: ({ sourceId }) => (sourceId ? [sourceId] : []),
   apply(state, params, env) {
@@ -67,7 +68,7 @@ function weigh(words: Uint32Array, out: Uint8Array, from: number, to: number): v
   }
 }
 
-function fitted(mask: Mask, colour: Picture, fit: FromChannelParams['fit'], env: StepEnv): Mask {
+export function fitted(mask: Mask, colour: Picture, fit: FromChannelParams['fit'], env: StepEnv): Mask {
   if (mask.width === colour.width && mask.height === colour.height) return mask;
   if (fit === 'scale') return resize(mask, colour.width, colour.height, env.allocate);
   throw new SieveError(

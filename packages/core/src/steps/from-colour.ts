@@ -32,6 +32,10 @@ export const fromColour: StepKind<FromColourParams> = {
   label: 'From colour',
   hint: 'Drops what looks like the drop colours, keeps what looks like the keep colours.',
   defaults: FROM_COLOUR_DEFAULTS,
+  ranges: {
+    tolerance: { min: 0, max: 0.6, step: 0.005, digits: 3 },
+    softness: { min: 0, max: 0.5, step: 0.005, digits: 3 },
+  },
   pullsMask: true,
   sourcesOf: () => [],
   apply({ colour }, params, env) {

@@ -1,15 +1,16 @@
 import { applyTable } from '../raster/apply-table.ts';
 import type { StepKind } from './step.ts';
 
-export type InvertParams = Record<string, never>;
+export type InvertParams = Record<never, never>;
 
-const REVERSED = Uint8Array.from({ length: 256 }, (_, v) => 255 - v);
+export const REVERSED = Uint8Array.from({ length: 256 }, (_, v) => 255 - v);
 
 export const invert: StepKind<InvertParams> = {
   stretch: 'mask',
   label: 'Invert',
   hint: 'Swaps kept and dropped.',
   defaults: {},
+  ranges: {},
   pullsMask: false,
   sourcesOf: () => [],
   apply: ({ colour, mask }, _params, env) => ({ colour, mask: applyTable(mask, REVERSED, env) }),

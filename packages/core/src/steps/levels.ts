@@ -20,6 +20,11 @@ export const levels: StepKind<LevelsParams> = {
   label: 'Levels',
   hint: 'Darker than the black point is dropped, lighter than the white point is kept.',
   defaults: LEVELS_DEFAULTS,
+  ranges: {
+    black: { min: 0, max: 1 },
+    white: { min: 0, max: 1 },
+    gamma: { min: 0.1, max: 10, logarithmic: true },
+  },
   pullsMask: false,
   sourcesOf: () => [],
   apply: ({ colour, mask }, params, env) => ({ colour, mask: applyTable(mask, levelsTable(params), env) }),

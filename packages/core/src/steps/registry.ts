@@ -1,8 +1,16 @@
 import { bleed, type BleedParams } from './bleed.ts';
+import { combine, type CombineParams } from './combine.ts';
+import { cutBelow, type CutBelowParams } from './cut-below.ts';
+import { feather, type FeatherParams } from './feather.ts';
 import { fromChannel, type FromChannelParams } from './from-channel.ts';
 import { fromColour, type FromColourParams } from './from-colour.ts';
+import { grow, type GrowParams } from './grow.ts';
 import { invert, type InvertParams } from './invert.ts';
 import { levels, type LevelsParams } from './levels.ts';
+import { opacityFactor, type OpacityFactorParams } from './opacity-factor.ts';
+import { perforate, type PerforateParams } from './perforate.ts';
+import { closePinholes, dropStrays, type SmallRegionsParams } from './small-regions.ts';
+import { smoothEdge, type SmoothEdgeParams } from './smooth-edge.ts';
 import type { StepKind } from './step.ts';
 
 /** Parameters of every kind of step. A new kind is one line here and one below. */
@@ -11,6 +19,15 @@ export interface StepParams {
   'from-colour': FromColourParams;
   levels: LevelsParams;
   invert: InvertParams;
+  grow: GrowParams;
+  feather: FeatherParams;
+  'smooth-edge': SmoothEdgeParams;
+  'drop-strays': SmallRegionsParams;
+  'close-pinholes': SmallRegionsParams;
+  'cut-below': CutBelowParams;
+  combine: CombineParams;
+  'opacity-factor': OpacityFactorParams;
+  perforate: PerforateParams;
   bleed: BleedParams;
 }
 
@@ -21,6 +38,15 @@ export const STEP_KINDS: { readonly [K in StepKindName]: StepKind<StepParams[K]>
   'from-colour': fromColour,
   levels,
   invert,
+  grow,
+  feather,
+  'smooth-edge': smoothEdge,
+  'drop-strays': dropStrays,
+  'close-pinholes': closePinholes,
+  'cut-below': cutBelow,
+  combine,
+  'opacity-factor': opacityFactor,
+  perforate,
   bleed,
 };
 

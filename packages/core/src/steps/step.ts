@@ -6,10 +6,51 @@ export interface RunState {
   readonly mask: Mask;
 }
 
+/** A place that a step points at, in texels of the picture it ran on. */
+export interface Place {
+  x: number;
+  y: number;
+  width: number;
+  height: number;
+  texels: number;
+  /** A texel that belongs to it: by this it is told apart from others. */
+  at: readonly [x: number, y: number];
+}
+
+/** What a step found, for a person to look at: how many places, their texels in all, and the largest of them. */
+export interface Found {
+  count: number;
+  texels: number;
+  places: Place[];
+}
+
+/** What a step makes. */
+export interface Applied extends RunState {
+  readonly found?: Found;
+}
+
+/** Limits of a number that a person sets, and how it is set. Said once: the schema and the tray read them. */
+export interface Range {
+  readonly min: number;
+  readonly max: number;
+  /** Of the slider. */
+  readonly step?: number;
+  /** After the point. */
+  readonly digits?: number;
+  readonly unit?: 'texels' | 'degrees';
+  readonly logarithmic?: boolean;
+}
+
+export type NumberKeys<P> = { [K in keyof P]: P[K] extends number ? K : never }[keyof P] & string;
+
 /** What a step may ask of its host. */
 export interface StepEnv {
+  /** Texels here to one texel of the full size: 1, or less where the run is computed at view size. */
+  readonly scale: number;
   /** A source of the piece as 8-bit RGBA. Throws {@link SieveError} `missing-source`. */
   source(id: string): Picture;
+  /** The mask after an earlier step of the run. Throws {@link SieveError} `missing-step`. */
+  maskAfter(stepId: string): Mask;
   allocate: Allocate;
   /** Calls `work` for bands of rows from top to bottom; between bands the host may cancel by throwing. */
   bands(height: number, work: (fromRow: number, toRow: number) => void): void;
@@ -25,10 +66,13 @@ export interface StepKind<P> {
   /** What it does to the picture, one sentence. */
   readonly hint: string;
   readonly defaults: P;
+  readonly ranges: { readonly [K in NumberKeys<P>]: Range };
   /** True where the step makes a mask from a source, whatever the mask was before. */
   readonly pullsMask: boolean;
   /** Ids of the sources it reads. */
   sourcesOf(params: P): string[];
+  /** Ids of the earlier steps whose masks it reads. */
+  stepsOf?(params: P): string[];
   /** Never writes into its input. Throws {@link SieveError}. */
-  apply(state: RunState, params: P, env: StepEnv): RunState;
+  apply(state: RunState, params: P, env: StepEnv): Applied;
 }

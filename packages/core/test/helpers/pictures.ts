@@ -42,8 +42,12 @@ export function noisePicture(seed: number, width: number, height: number): Pictu
 }
 
 /** A plain host of steps: heap memory, bands of two rows. */
-export function env(sources: Record<string, Picture> = {}): StepEnv {
+export function env(sources: Record<string, Picture> = {}, scale = 1): StepEnv {
   return {
+    scale,
+    maskAfter: () => {
+      throw new Error('no run here');
+    },
     allocate: (bytes) => new Uint8Array(bytes),
     source: (id) => sources[id],
     bands(height, work) {

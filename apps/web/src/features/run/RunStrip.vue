@@ -122,13 +122,18 @@ function addSource(event: Event): void {
           </span>
         </div>
       </div>
-      <ElDropdown trigger="click" @command="insert">
+      <ElDropdown trigger="click" max-height="560px" @command="insert">
         <button class="plus" :aria-label="`Insert a ${stretch} step`" :data-test="`insert-${stretch}`">
           <Plus :size="15" />
         </button>
         <template #dropdown>
           <ElDropdownMenu>
-            <ElDropdownItem v-for="kind in kindsOf(stretch)" :key="kind" :command="kind">
+            <ElDropdownItem
+              v-for="(kind, i) in kindsOf(stretch)"
+              :key="kind"
+              :command="kind"
+              :divided="i > 0 && stepKind(kind).pullsMask !== stepKind(kindsOf(stretch)[i - 1]).pullsMask"
+            >
               <span class="kind"
                 ><strong>{{ stepKind(kind).label }}</strong
                 ><span>{{ stepKind(kind).hint }}</span></span

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import type { SourceRef } from '@lithe-sieve/core';
+import { stepKind, type SourceRef } from '@lithe-sieve/core';
 import { computed } from 'vue';
 import { useBenchStore } from '../../stores/bench.store';
 import { usePieceStore } from '../../stores/piece.store';
@@ -11,7 +11,7 @@ const bench = useBenchStore();
 const facts = computed(() => piece.facts.get(props.source.sha256));
 const isColour = computed(() => piece.sources[0]?.id === props.source.id);
 const usedBy = computed(
-  () => piece.run.filter((s) => s.kind === 'from-channel' && s.params.sourceId === props.source.id).length,
+  () => piece.run.filter((s) => stepKind(s.kind).sourcesOf(s.params).includes(props.source.id)).length,
 );
 
 const CHANNEL_WORDS = { 1: 'grey', 2: 'grey + alpha', 3: 'RGB', 4: 'RGB + alpha' } as const;

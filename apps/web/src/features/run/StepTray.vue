@@ -4,6 +4,8 @@ import { Trash2 } from 'lucide-vue-next';
 import { computed } from 'vue';
 import { useEngineStore } from '../../stores/engine.store';
 import { usePieceStore } from '../../stores/piece.store';
+import { FIELDS, type AnyField } from './forms/fields';
+import FieldsForm from './forms/FieldsForm.vue';
 import { FORMS } from './forms/forms';
 import { useRunActions } from './run-actions';
 
@@ -13,6 +15,7 @@ const engine = useEngineStore();
 const actions = useRunActions();
 
 const kind = computed(() => stepKind(props.step.kind));
+const fields = computed(() => FIELDS[props.step.kind] as readonly AnyField[] | undefined);
 const report = computed(() => engine.steps.find((s) => s.stepId === props.step.id));
 
 /** Kept share before and after the step, at the material's cutoff, from view size. */
@@ -42,6 +45,14 @@ const kept = computed(() => {
     :key="step.id"
     :params="step.params"
     :step-id="step.id"
+    @preview="actions.previewParams(step, $event)"
+    @commit="(params: object, what: string) => actions.setParams(step, params, what)"
+  />
+  <FieldsForm
+    v-else-if="fields"
+    :key="`${step.id} fields`"
+    :step="step"
+    :fields="fields"
     @preview="actions.previewParams(step, $event)"
     @commit="(params: object, what: string) => actions.setParams(step, params, what)"
   />

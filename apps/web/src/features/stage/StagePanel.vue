@@ -10,6 +10,7 @@ import { useKeys } from '../keys/keys';
 import { MODES, useMaterialActions } from '../material/material-actions';
 import { useRunActions } from '../run/run-actions';
 import type { Backdrop, SheetMode } from './drawing/messages';
+import FoundMarks from './FoundMarks.vue';
 import { usePointers } from './pointers';
 import { theStage, type Stage } from './stage';
 
@@ -130,6 +131,16 @@ watch(
   () => bench.backdrop,
   (name) => stage.value?.setBackdrop(name),
 );
+watch(
+  () => bench.look,
+  (place) => {
+    const s = stage.value;
+    if (!place || !s) return;
+    s.sheet.lookAt(place, s.view('sheet'));
+    pointers.refresh();
+    s.invalidate('sheet');
+  },
+);
 watch(shownSource, async (source) => {
   if (!source) return stage.value?.setSource(null);
   const picture = await engine.engine().picture(source.sha256);
@@ -232,6 +243,7 @@ useKeys('Stand', [
       </div>
       <p v-if="bench.picking" class="note" role="status">Touch a colour to {{ bench.picking.list }}. Esc ends it.</p>
       <p v-else-if="shownSource" class="note" role="status">Showing the source {{ shownSource.fileName }}</p>
+      <FoundMarks v-if="stage" :stage="stage" :moved="pointers.moved.value" />
       <i v-if="pointers.marks.value.sheet" class="mark" :style="pointers.marks.value.sheet" />
       <div class="foot">
         <span data-test="readout">{{ pointers.readout.value }}</span>

@@ -16,10 +16,10 @@ export function usePointers(stage: ShallowRef<Stage | null>, onPick: (texel: Poi
   const bench = useBenchStore();
   /** Under the pointer, in texels of the full picture, and the view it was found on. */
   const hovered = ref<(Point & { on: 'sheet' | 'stand' }) | null>(null);
-  const tick = ref(0); // the cameras are not reactive: this tells that one moved
+  const moved = ref(0); // the cameras are not reactive: this tells that one moved
   let press: { view: 'sheet' | 'stand'; from: Point; last: Point; dragged: boolean } | null = null;
 
-  const refresh = () => void tick.value++;
+  const refresh = () => void moved.value++;
 
   function localPoint(event: MouseEvent): Point {
     const box = (event.currentTarget as HTMLElement).getBoundingClientRect();
@@ -134,13 +134,13 @@ export function usePointers(stage: ShallowRef<Stage | null>, onPick: (texel: Poi
   });
 
   const zoomText = computed(() => {
-    void tick.value;
+    void moved.value;
     const s = stage.value;
     return s ? `${Math.round(100 * s.sheet.scale * s.pixelRatio)} %` : '';
   });
 
   const standText = computed(() => {
-    void tick.value;
+    void moved.value;
     const s = stage.value;
     if (!s || !engine.size) return '';
     const level = s.stand.mipLevel(engine.size.height, s.view('stand'), s.pixelRatio);
@@ -149,7 +149,7 @@ export function usePointers(stage: ShallowRef<Stage | null>, onPick: (texel: Poi
 
   /** The texel under the pointer, marked on the other view. */
   const marks = computed(() => {
-    void tick.value;
+    void moved.value;
     const at = hovered.value;
     const s = stage.value;
     if (!at || !s || !engine.size) return { sheet: null, stand: null };
@@ -165,6 +165,7 @@ export function usePointers(stage: ShallowRef<Stage | null>, onPick: (texel: Poi
     stand: handlers('stand'),
     zoomSheet,
     refresh,
+    moved,
     readout,
     zoomText,
     standText,

@@ -49,6 +49,13 @@ export class SheetPose {
     this.zoom = 1 / pixelRatio;
   }
 
+  /** Brings a box of texels close, with as much around it again. */
+  lookAt({ x, y, width, height }: Viewport, view: Viewport): void {
+    this.centre = { x: x + width / 2, y: y + height / 2 };
+    const close = Math.min(view.width, view.height - CONTROLS) / (3 * Math.max(width, height, 8));
+    this.zoom = clamp(close, this.fitZoom(view), MAX_ZOOM / 4);
+  }
+
   panBy(dx: number, dy: number): void {
     this.centre.x = clamp(this.centre.x - dx / this.zoom, 0, this.picture.width);
     this.centre.y = clamp(this.centre.y - dy / this.zoom, 0, this.picture.height);

@@ -1,15 +1,8 @@
 import type { StepKindName } from '@lithe-sieve/core';
 import type { Component } from 'vue';
-import BleedForm from './BleedForm.vue';
-import FromChannelForm from './FromChannelForm.vue';
 import FromColourForm from './FromColourForm.vue';
-import LevelsForm from './LevelsForm.vue';
 
-/** The tray's form of every kind of step; null where there is nothing to set. A new kind is one line here. */
-export const FORMS: Record<StepKindName, Component | null> = {
-  'from-channel': FromChannelForm,
+/** Trays that are more than a list of fields. A new kind is one entry here or in fields.ts. */
+export const FORMS: Partial<Record<StepKindName, Component>> = {
   'from-colour': FromColourForm,
-  levels: LevelsForm,
-  invert: null,
-  bleed: BleedForm,
 };

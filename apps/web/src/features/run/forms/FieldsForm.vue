@@ -1,0 +1,92 @@
+<script setup lang="ts">
+import { stepKind, type Range, type StepEntry } from '@lithe-sieve/core';
+import { computed } from 'vue';
+import NumberSlider from '../../../components/NumberSlider.vue';
+import type { AnyField } from './fields';
+import FoundPlaces from './FoundPlaces.vue';
+import SourceChoice from './SourceChoice.vue';
+import StepChoice from './StepChoice.vue';
+
+const props = defineProps<{ step: StepEntry; fields: readonly AnyField[] }>();
+const emit = defineEmits<{
+  preview: [params: object];
+  commit: [params: object, what: string];
+}>();
+
+const params = computed(() => props.step.params as Record<string, never>);
+const rangeOf = (name: string): Range => (stepKind(props.step.kind).ranges as Record<string, Range>)[name];
+</script>
+
+<template>
+  <template v-for="(field, i) in fields" :key="i">
+    <NumberSlider
+      v-if="field.as === 'number'"
+      v-bind="rangeOf(field.name)"
+      :label="field.label"
+      :hint="field.hint"
+      :model-value="params[field.name]"
+      @preview="emit('preview', { [field.name]: $event })"
+      @commit="emit('commit', { [field.name]: $event }, `${field.label.toLowerCase()} ${$event}`)"
+    />
+    <div v-else-if="field.as === 'choice'" class="field" :class="{ wide: field.list }">
+      <span>{{ field.label }}</span>
+      <ElSelect
+        v-if="field.list"
+        :model-value="params[field.name]"
+        size="small"
+        :aria-label="field.label"
+        :data-test="field.name"
+        @change="emit('commit', { [field.name]: $event }, `${$event}`)"
+      >
+        <ElOption v-for="o in field.options" :key="o" :value="o" :label="o" />
+      </ElSelect>
+      <ElSegmented
+        v-else
+        :model-value="params[field.name]"
+        :options="[...field.options]"
+        size="small"
+        :aria-label="field.label"
+        @change="emit('commit', { [field.name]: $event }, `${field.label.toLowerCase()} ${$event}`)"
+      />
+    </div>
+    <SourceChoice
+      v-else-if="field.as === 'source'"
+      :label="field.label"
+      :colour-too="field.colourToo"
+      :source-id="params[field.name]"
+      :fit="params['fit']"
+      @source="emit('commit', { [field.name]: $event }, field.label.toLowerCase())"
+      @fit="emit('commit', { fit: $event }, $event)"
+    />
+    <StepChoice
+      v-else-if="field.as === 'step'"
+      :label="field.label"
+      :step="step"
+      :chosen="params[field.name]"
+      @choose="emit('commit', { [field.name]: $event }, field.label.toLowerCase())"
+    />
+    <FoundPlaces
+      v-else-if="field.as === 'found'"
+      :step="step"
+      :words="field"
+      @commit="(p, what) => emit('commit', p, what)"
+    />
+    <p v-else class="soft">{{ field.text(params) }}</p>
+  </template>
+</template>
+
+<style scoped>
+.field {
+  display: flex;
+  flex-wrap: wrap;
+  justify-content: space-between;
+  align-items: center;
+  gap: 4px;
+  margin: 6px 0 10px;
+}
+
+.field.wide {
+  display: grid;
+  justify-items: stretch;
+}
+</style>

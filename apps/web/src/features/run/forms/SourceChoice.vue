@@ -1,0 +1,61 @@
+<script setup lang="ts">
+import { computed } from 'vue';
+import { usePieceStore } from '../../../stores/piece.store';
+
+const props = defineProps<{ label: string; sourceId: string; fit: 'refuse' | 'scale'; colourToo: boolean }>();
+const emit = defineEmits<{ source: [id: string]; fit: [fit: 'refuse' | 'scale'] }>();
+const piece = usePieceStore();
+
+/** The colour picture stands for itself, whichever source it becomes. */
+const COLOUR = '(colour)';
+const sources = computed(() => piece.sources);
+const chosen = computed(() => props.sourceId || (props.colourToo ? COLOUR : ''));
+const sizesDiffer = computed(() => {
+  const facts = (sha: string | undefined) => (sha ? piece.facts.get(sha) : undefined);
+  const colour = facts(sources.value[0]?.sha256);
+  const mine = facts(sources.value.find((s) => s.id === props.sourceId)?.sha256);
+  return colour && mine && (colour.width !== mine.width || colour.height !== mine.height);
+});
+const FITS = [
+  { label: 'refuse', value: 'refuse' },
+  { label: 'scale to fit', value: 'scale' },
+];
+</script>
+
+<template>
+  <label class="field">
+    <span>{{ label }}</span>
+    <ElSelect
+      :model-value="chosen"
+      size="small"
+      :aria-label="label"
+      placeholder="choose a source"
+      @change="emit('source', $event === COLOUR ? '' : $event)"
+    >
+      <ElOption v-if="colourToo" :value="COLOUR" :label="`Colour picture: ${sources[0]?.fileName ?? ''}`" />
+      <ElOption v-for="s in sources.slice(1)" :key="s.id" :value="s.id" :label="s.fileName" />
+    </ElSelect>
+  </label>
+  <div v-if="sizesDiffer || fit === 'scale'" class="field">
+    <span>Another size</span>
+    <ElSegmented
+      :model-value="fit"
+      :options="FITS"
+      aria-label="When the sizes differ"
+      @change="emit('fit', $event as typeof fit)"
+    />
+  </div>
+</template>
+
+<style scoped>
+.field {
+  display: grid;
+  gap: 4px;
+  margin-bottom: 12px;
+  justify-items: start;
+}
+
+.el-select {
+  width: 100%;
+}
+</style>

@@ -1,0 +1,21 @@
+import { applyTable } from '../raster/apply-table.ts';
+import type { StepKind } from './step.ts';
+
+export interface OpacityFactorParams {
+  /** 0–1; every alpha is multiplied by it. */
+  factor: number;
+}
+
+export const opacityFactor: StepKind<OpacityFactorParams> = {
+  stretch: 'mask',
+  label: 'Opacity factor',
+  hint: 'Makes all of it more transparent by the same share.',
+  defaults: { factor: 0.5 },
+  ranges: { factor: { min: 0, max: 1 } },
+  pullsMask: false,
+  sourcesOf: () => [],
+  apply({ colour, mask }, { factor }, env) {
+    const table = Uint8Array.from({ length: 256 }, (_, v) => Math.floor(v * factor + 0.5));
+    return { colour, mask: applyTable(mask, table, env) };
+  },
+};
