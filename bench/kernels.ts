@@ -50,7 +50,7 @@ const RACES: Race[] = [
     ours: () =>
       STEP_KINDS['from-colour'].apply(
         state,
-        { drop: [[216, 211, 201]], keep: [], tolerance: 0.13, softness: 0.08 },
+        { ...STEP_KINDS['from-colour'].defaults, drop: [[216, 211, 201]], tolerance: 0.13 },
         env,
       ),
     other: 'sharp to Lab only',

@@ -43,6 +43,18 @@ const replaceName = (from: string, to: string) => ({
   inverse: [{ op: 'replace', path: ['name'], value: from }],
 });
 
+test('a document from before a parameter came is opened with its default, and can be edited', async () => {
+  const id = await newPiece('Old');
+  const [{ doc }] = await server.db.source.query('SELECT doc FROM piece WHERE id = ?', [id]);
+  const old = JSON.parse(doc);
+  for (const name of ['metric', 'reach', 'from']) delete old.run[0].params[name];
+  await server.db.source.query('UPDATE piece SET doc = ? WHERE id = ?', [JSON.stringify(old), id]);
+  const opened = await server.call('GET', `/api/pieces/${id}`);
+  expect(opened.json.doc).toEqual(JSON.parse(doc));
+  const edit = { kind: 'do', baseRevision: opened.json.revision, entry: replaceName('Old', 'New') };
+  expect((await server.call('POST', `/api/pieces/${id}/edits`, edit)).status).toBe(200);
+});
+
 describe('bringing in', () => {
   test('says what the file holds, and gives its bytes back unchanged', async () => {
     const { status, json } = await upload('sub/leaf.png', leaf);

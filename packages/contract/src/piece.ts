@@ -1,11 +1,16 @@
 import {
   CHANNELS,
+  COLOUR_METRICS,
+  COLOUR_REACHES,
   COMBINE_HOWS,
   FEATHER_SIDES,
   LIMITS,
+  MIXED_INS,
   PERFORATE_PATTERNS,
   PROFILES,
   STEP_KINDS,
+  TOUCH_TAKES,
+  UNMIX_FROMS,
   type NumberKeys,
   type PieceDoc,
   type Range,
@@ -46,12 +51,26 @@ const coordinate = z
   .min(0)
   .max(LIMITS.side - 1);
 const texels = z.array(z.tuple([coordinate, coordinate])).max(2000);
+const scribble = z.strictObject({ says: z.enum(['keep', 'drop']), radius: z.number().min(0.5).max(512), at: texels });
 const smallRegions = { applied: z.boolean(), left: texels };
 
 /** One member for every kind of step; the parameters are checked against core's types below. */
 export const stepSchema = z.discriminatedUnion('kind', [
   step('from-channel', { sourceId, channel: z.enum(CHANNELS), fit }),
-  step('from-colour', { drop: swatches, keep: swatches }),
+  step('from-colour', {
+    drop: swatches,
+    keep: swatches,
+    // documents written before these were there
+    metric: z.enum(COLOUR_METRICS).default('OKLab'),
+    reach: z.enum(COLOUR_REACHES).default('all over'),
+    from: texels.default([]),
+  }),
+  step('from-touch', { at: texels, take: z.enum(TOUCH_TAKES) }),
+  step('from-backdrop', {}),
+  step('from-two-backdrops', { sourceId, mixed: z.enum(MIXED_INS) }),
+  step('from-strokes', { strokes: z.array(scribble).max(500) }),
+  step('clear-holes', { taken: texels }),
+  step('fine-fringe', {}),
   step('levels', { ramp: z.enum(['soft', 'hard']) }),
   step('invert', {}),
   step('grow', {}),
@@ -63,6 +82,7 @@ export const stepSchema = z.discriminatedUnion('kind', [
   step('combine', { how: z.enum(COMBINE_HOWS), stepId: z.union([z.literal(''), idSchema]) }),
   step('opacity-factor', {}),
   step('perforate', { pattern: z.enum(PERFORATE_PATTERNS) }),
+  step('unmix', { from: z.enum(UNMIX_FROMS), matte: rgb }),
   step('bleed', {}),
 ]);
 

@@ -38,9 +38,11 @@ describe('from channel', () => {
   });
 });
 
+type Swatches = Pick<FromColourParams, 'drop' | 'keep' | 'tolerance' | 'softness'>;
+
 describe('from colour', () => {
   /** The rule of the docstring, texel by texel, with exact distances. */
-  function bruteForce(rgb: Rgb, { drop, keep, tolerance, softness }: FromColourParams): number {
+  function bruteForce(rgb: Rgb, { drop, keep, tolerance, softness }: Swatches): number {
     const to = (list: Rgb[]) =>
       Math.min(Infinity, ...list.map((c) => oklabDistance(oklabFromBytes(...rgb), oklabFromBytes(...c))));
     const margin = drop.length === 0 ? tolerance - to(keep) : to(drop) - Math.min(tolerance, to(keep));
@@ -64,7 +66,11 @@ describe('from colour', () => {
     ['both', { drop: [[200, 190, 180]], keep: [[180, 190, 160]], tolerance: 0.3, softness: 0.2 }],
   ] as [string, FromColourParams][])('%s swatches agree with exact distances within one level', (_, params) => {
     const colour = noisePicture(3, 41, 17);
-    const { mask } = STEP_KINDS['from-colour'].apply(stateOf(colour), params, env());
+    const { mask } = STEP_KINDS['from-colour'].apply(
+      stateOf(colour),
+      { ...STEP_KINDS['from-colour'].defaults, ...params },
+      env(),
+    );
     for (let i = 0; i < mask.data.length; i++) {
       const [r, g, b] = colour.data.subarray(4 * i, 4 * i + 3);
       expect(Math.abs(mask.data[i] - bruteForce([r, g, b], params))).toBeLessThanOrEqual(1);
@@ -73,7 +79,13 @@ describe('from colour', () => {
 
   test('a hard edge leaves only kept and dropped; no swatch keeps all', () => {
     const colour = noisePicture(4, 16, 16);
-    const hard = { drop: [[128, 128, 128] as Rgb], keep: [], tolerance: 0.2, softness: 0 };
+    const hard = {
+      ...STEP_KINDS['from-colour'].defaults,
+      drop: [[128, 128, 128] as Rgb],
+      keep: [],
+      tolerance: 0.2,
+      softness: 0,
+    };
     const values = new Set(STEP_KINDS['from-colour'].apply(stateOf(colour), hard, env()).mask.data);
     expect(values).toEqual(new Set([0, 255]));
     const none = STEP_KINDS['from-colour'].apply(stateOf(colour), { ...hard, drop: [] }, env());

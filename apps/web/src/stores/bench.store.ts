@@ -6,6 +6,13 @@ import type { Backdrop, SheetMode } from '../features/stage/drawing/messages';
 /** What the tray shows. */
 export type Selection = { kind: 'step' | 'source'; id: string } | { kind: 'material' };
 
+/** What a press on a view gives to a step: a colour, a point, or a scribble. */
+export type Picking = { stepId: string } & (
+  | { gives: 'swatch'; list: 'drop' | 'keep' }
+  | { gives: 'texel'; list: 'at' | 'from' }
+  | { gives: 'scribble'; says: 'keep' | 'drop'; radius: number }
+);
+
 /** How the Bench is looked at. Session state, the theme apart, which the browser keeps. */
 export const useBenchStore = defineStore('bench', () => {
   const selection = ref<Selection>({ kind: 'material' });
@@ -13,8 +20,8 @@ export const useBenchStore = defineStore('bench', () => {
   const backdrop = ref<Backdrop>('shore');
   /** Distance of the camera in card sides; the Stand shows it in metres. */
   const distance = ref(1.9);
-  /** Which swatches a click on the Sheet adds to; null: a drag pans. */
-  const picking = ref<{ stepId: string; list: 'drop' | 'keep' } | null>(null);
+  /** What a press gives while a step asks; null: a drag pans. */
+  const picking = ref<Picking | null>(null);
   /** A place to show close up on the Sheet; set anew each time it is asked for. */
   const look = shallowRef<Place | null>(null);
   /** Share of the width that the Sheet takes. */

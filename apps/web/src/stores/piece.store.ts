@@ -1,4 +1,4 @@
-import type { HistoryEntry } from '@lithe-sieve/contract';
+import { pieceDocSchema, type HistoryEntry, type WirePatch } from '@lithe-sieve/contract';
 import type { PieceDoc, SourceFacts } from '@lithe-sieve/core';
 import { applyPatches, type Patch } from 'immer';
 import { defineStore } from 'pinia';
@@ -131,7 +131,7 @@ export const usePieceStore = defineStore('piece', () => {
     abandon();
     const entry = history.value[position.value - 1];
     if (!entry || !doc.value) return;
-    doc.value = applyPatches(doc.value, entry.inverse as Patch[]);
+    doc.value = patched(doc.value, entry.inverse);
     position.value--;
     queue?.push({ kind: 'undo' });
     void learnFacts();
@@ -141,7 +141,7 @@ export const usePieceStore = defineStore('piece', () => {
     abandon();
     const entry = history.value[position.value];
     if (!entry || !doc.value) return;
-    doc.value = applyPatches(doc.value, entry.patches as Patch[]);
+    doc.value = patched(doc.value, entry.patches);
     position.value++;
     queue?.push({ kind: 'redo' });
     void learnFacts();
@@ -192,3 +192,8 @@ export const usePieceStore = defineStore('piece', () => {
     isSaved,
   };
 });
+
+/** What lies in the history may be from before a parameter came: it gets its default, as on the server. */
+function patched(doc: PieceDoc, patches: readonly WirePatch[]): PieceDoc {
+  return pieceDocSchema.parse(applyPatches(doc, patches as Patch[]));
+}

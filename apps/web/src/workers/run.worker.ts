@@ -171,7 +171,8 @@ class RunWorker {
     if (this.lastMask?.key !== result.key) {
       const levels = [result.mask, ...maskMips(result.mask, allocate)];
       const found = Object.fromEntries(result.steps.flatMap((s) => (s.found ? [[s.stepId, s.found]] : [])));
-      this.lastMask = { key: result.key, edit, levels, summary: summariseMask(levels), found };
+      const says = Object.fromEntries(result.steps.flatMap((s) => (s.says ? [[s.stepId, s.says]] : [])));
+      this.lastMask = { key: result.key, edit, levels, summary: summariseMask(levels), found, says };
     }
     return { ...this.lastMask, edit };
   }

@@ -33,6 +33,8 @@ export interface MaskResult {
   summary: MaskSummary;
   /** What steps point at, by their ids. */
   found: Record<string, Found>;
+  /** What steps have to say, by their ids. */
+  says: Record<string, string>;
 }
 
 /** The colour of a run, level 0 first. */

@@ -1,5 +1,8 @@
 import { cubeRoot, fifthRoot } from '../math/roots.ts';
 
+/** An 8-bit colour, encoded. */
+export type Rgb = [r: number, g: number, b: number];
+
 /**
  * sRGB transfer function, IEC 61966-2-1: encoded and linear values in [0, 1].
  * The powers are roots taken by Newton's method, so that every engine gives the same bits.

@@ -58,7 +58,7 @@ function logarithm(x: number): number {
 }
 
 /** eˣ for |x| < 700: range halved 10 times, Taylor series, squared back. */
-function exponential(x: number): number {
+export function exponential(x: number): number {
   const small = x / 1024;
   let sum = 1;
   let term = 1;

@@ -21,3 +21,30 @@ export function sine(degrees: number): number {
   }
   return sign * sum;
 }
+
+const ARC_STEP = 0.2679491924311227; // tan 15°
+
+/** Angle of the point (x, y) in degrees, 0 ≤ angle < 360; 0 at the origin. Error below 1e-13. */
+export function angleOf(y: number, x: number): number {
+  if (x === 0 && y === 0) return 0;
+  const [ax, ay] = [Math.abs(x), Math.abs(y)];
+  const steep = ay > ax;
+  const first = arcTangent(steep ? ax / ay : ay / ax);
+  const quarter = steep ? 90 - first : first;
+  const half = x < 0 ? 180 - quarter : quarter;
+  return y < 0 ? (360 - half) % 360 : half;
+}
+
+/** Of t in [0, 1], in degrees: turned back by 30° where t is large, then the series. */
+function arcTangent(t: number): number {
+  const turned = t > ARC_STEP;
+  const root3 = Math.sqrt(3);
+  const x = turned ? (t * root3 - 1) / (t + root3) : t;
+  let sum = 0;
+  let term = x;
+  for (let n = 1; n < 30; n += 2) {
+    sum += term / n;
+    term *= -x * x;
+  }
+  return (turned ? 30 : 0) + (sum * 90) / HALF_PI;
+}

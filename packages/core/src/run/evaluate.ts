@@ -33,6 +33,7 @@ export interface StepResult extends RunState {
   key: string;
   error?: PlainError;
   found?: Found;
+  says?: string;
 }
 
 export interface RunResult extends RunState {
@@ -60,18 +61,19 @@ export function evaluateRun(run: readonly StepEntry[], host: RunHost): RunResult
     if (!step.on) return { ...state, stepId: step.id, key };
     const stepKey = `${key}>${step.kind}${JSON.stringify(step.params)}${sourceKeys(step, host.sources)}${stepKeys(step, steps)}`;
     let error: PlainError | undefined;
-    let found: Found | undefined;
+    let more: Pick<Applied, 'found' | 'says'> = {};
     try {
       const applied = host.cache?.get(stepKey) ?? applyStep(step, state, steps, host, allocate);
       host.cache?.set(stepKey, applied);
       key = stepKey;
-      ({ found } = applied);
-      state = { colour: applied.colour, mask: applied.mask };
+      const { colour, mask, ...others } = applied;
+      more = others;
+      state = { colour, mask };
     } catch (cause) {
       if (!(cause instanceof SieveError) || cause.code === 'cancelled') throw cause;
       error = toPlainError(cause);
     }
-    return { ...state, stepId: step.id, key, ...(error ? { error } : {}), ...(found ? { found } : {}) };
+    return { ...state, stepId: step.id, key, ...(error ? { error } : {}), ...more };
   };
   for (const step of run) steps.push(evaluate(step));
   return { ...state, steps, key };

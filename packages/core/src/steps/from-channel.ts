@@ -1,10 +1,21 @@
 import { REC709_FIXED } from '../colour/luminance.ts';
+import { lightnessOf } from '../colour/oklab-table.ts';
 import { SieveError } from '../errors.ts';
 import { asWords, makeMask, type Mask, type Picture } from '../raster/raster.ts';
 import { resize } from '../raster/resize.ts';
 import type { StepEnv, StepKind } from './step.ts';
 
-export const CHANNELS = ['red', 'green', 'blue', 'alpha', 'luminance'] as const;
+export const CHANNELS = [
+  'red',
+  'green',
+  'blue',
+  'alpha',
+  'luminance',
+  'lightness',
+  'saturation',
+  'largest',
+  'smallest',
+] as const;
 export type Channel = (typeof CHANNELS)[number];
 
 export interface FromChannelParams {
@@ -17,7 +28,7 @@ export interface FromChannelParams {
 
 export const FROM_CHANNEL_DEFAULTS: FromChannelParams = { sourceId: '', channel: 'alpha', fit: 'refuse' };
 
-/** The mask is a channel of a source, or its luminance with Rec. 709 weights on encoded values. */
+/** The mask is a channel of a source, or a measure of its colour; luminance with Rec. 709 weights on encoded values. */
 export const fromChannel: StepKind<FromChannelParams> = {
   stretch: 'mask',
   label: 'From channel',
@@ -39,7 +50,8 @@ export function extractChannel(source: Picture, channel: Channel, env: Pick<Step
   const { width, height } = source;
   const words = asWords(source.data);
   const out = env.allocate(width * height);
-  if (channel === 'luminance') env.bands(height, (y0, y1) => weigh(words, out, y0 * width, y1 * width));
+  const weigh = WEIGHERS[channel];
+  if (weigh) env.bands(height, (y0, y1) => weigh(words, out, y0 * width, y1 * width));
   else {
     const shift = 8 * CHANNELS.indexOf(channel);
     const quads = new Uint32Array(out.buffer, out.byteOffset, out.length >> 2);
@@ -60,13 +72,64 @@ function pick(words: Uint32Array, shift: number, out: Uint32Array, from: number,
   }
 }
 
-function weigh(words: Uint32Array, out: Uint8Array, from: number, to: number): void {
+type Weigher = (words: Uint32Array, out: Uint8Array, from: number, to: number) => void;
+
+function luminance(words: Uint32Array, out: Uint8Array, from: number, to: number): void {
   const { r, g, b } = REC709_FIXED;
   for (let i = from; i < to; i++) {
     const w = words[i];
     out[i] = ((w & 255) * r + ((w >>> 8) & 255) * g + ((w >>> 16) & 255) * b + 32768) >>> 16;
   }
 }
+
+/** OKLab lightness: as the eye sees steps of grey, in full where the colour is strong. */
+function lightness(words: Uint32Array, out: Uint8Array, from: number, to: number): void {
+  let last = -1; // neighbours repeat on scans and painted pictures
+  let value = 0;
+  for (let i = from; i < to; i++) {
+    const rgb = words[i] & 0xffffff;
+    if (rgb !== last) {
+      last = rgb;
+      value = Math.floor(lightnessOf(rgb) * 255 + 0.5);
+    }
+    out[i] = value;
+  }
+}
+
+/** Largest less smallest over largest, as in HSV: 0 for grey, 255 for pure colours. */
+function saturation(words: Uint32Array, out: Uint8Array, from: number, to: number): void {
+  for (let i = from; i < to; i++) {
+    const w = words[i];
+    const high = largestOf(w);
+    out[i] = high === 0 ? 0 : (255 * (high - smallestOf(w))) / high + 0.5;
+  }
+}
+
+function largest(words: Uint32Array, out: Uint8Array, from: number, to: number): void {
+  for (let i = from; i < to; i++) out[i] = largestOf(words[i]);
+}
+
+function smallest(words: Uint32Array, out: Uint8Array, from: number, to: number): void {
+  for (let i = from; i < to; i++) out[i] = smallestOf(words[i]);
+}
+
+function largestOf(w: number): number {
+  const r = w & 255;
+  const g = (w >>> 8) & 255;
+  const b = (w >>> 16) & 255;
+  const rg = r > g ? r : g;
+  return rg > b ? rg : b;
+}
+
+function smallestOf(w: number): number {
+  const r = w & 255;
+  const g = (w >>> 8) & 255;
+  const b = (w >>> 16) & 255;
+  const rg = r < g ? r : g;
+  return rg < b ? rg : b;
+}
+
+const WEIGHERS: Partial<Record<Channel, Weigher>> = { luminance, lightness, saturation, largest, smallest };
 
 export function fitted(mask: Mask, colour: Picture, fit: FromChannelParams['fit'], env: StepEnv): Mask {
   if (mask.width === colour.width && mask.height === colour.height) return mask;

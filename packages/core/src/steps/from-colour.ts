@@ -1,25 +1,44 @@
-import { LAB_FROM_LMS_ROOTS, LMS_FROM_LINEAR_RGB } from '../colour/oklab.ts';
-import { LINEAR_OF_BYTE } from '../colour/srgb.ts';
-import { cubeRoot } from '../math/roots.ts';
-import { asWords, makeMask } from '../raster/raster.ts';
-import type { StepKind } from './step.ts';
-
-export type Rgb = [r: number, g: number, b: number];
+import { LAB_FROM_LMS_ROOTS } from '../colour/oklab.ts';
+import type { Rgb } from '../colour/srgb.ts';
+import { oklabTables } from '../colour/oklab-table.ts';
+import { borderRegions, fillRegions, regionsOf, regionsWith, type TexelAt } from '../mask/connected.ts';
+import { asWords, makeMask, type Mask, type Picture } from '../raster/raster.ts';
+import { marginLattice, measureByLattice } from './colour-lattice.ts';
+import type { StepEnv, StepKind } from './step.ts';
 
 export interface FromColourParams {
   /** Colours to drop and colours to keep, 8-bit sRGB, picked on the Sheet. */
   drop: Rgb[];
   keep: Rgb[];
-  /** OKLab distance up to which a colour counts as one of the swatches, 0–1. */
+  /** How the distance of two colours is told: OKLab, 0–1, or CIEDE2000 over 100, which is of like size. */
+  metric: ColourMetric;
+  /** Whether all that looks like it is meant, or only what hangs together with the border or with touched texels. */
+  reach: ColourReach;
+  /** The touched texels; none: the border. */
+  from: TexelAt[];
+  /** Distance up to which a colour counts as one of the swatches, 0–1. */
   tolerance: number;
   /** Width of the ramp around the tolerance, in the same unit; 0 is a hard edge. */
   softness: number;
 }
 
-export const FROM_COLOUR_DEFAULTS: FromColourParams = { drop: [], keep: [], tolerance: 0.1, softness: 0.08 };
+export const COLOUR_METRICS = ['OKLab', 'CIEDE2000'] as const;
+export type ColourMetric = (typeof COLOUR_METRICS)[number];
+export const COLOUR_REACHES = ['all over', 'connected'] as const;
+export type ColourReach = (typeof COLOUR_REACHES)[number];
+
+export const FROM_COLOUR_DEFAULTS: FromColourParams = {
+  drop: [],
+  keep: [],
+  metric: 'OKLab',
+  reach: 'all over',
+  from: [],
+  tolerance: 0.1,
+  softness: 0.08,
+};
 
 /**
- * The mask by perceptual distance (OKLab) to swatches. With d the distance to the nearest swatch of a kind:
+ * The mask by perceptual distance to swatches. With d the distance to the nearest swatch of a kind:
  *
  * - drop swatches alone: kept where d(drop) > tolerance;
  * - keep swatches alone: kept where d(keep) < tolerance;
@@ -39,31 +58,41 @@ export const fromColour: StepKind<FromColourParams> = {
   pullsMask: true,
   sourcesOf: () => [],
   apply({ colour }, params, env) {
-    const { width, height } = colour;
-    const out = env.allocate(width * height);
-    const words = asWords(colour.data);
-    const lookup = makeLookup(params);
-    env.bands(height, (y0, y1) => measure(words, out, lookup, y0 * width, y1 * width));
-    return { colour, mask: makeMask(width, height, out) };
+    const alike = maskByColour(colour, params, env);
+    return { colour, mask: params.reach === 'connected' ? connected(alike, params, env) : alike };
   },
 };
 
-const ROOT_STEPS = 65536;
-let tables: { lms: Int32Array; root: Float32Array } | undefined;
-
-/** LMS parts of every byte in 1/65536, and cube roots in the same steps: 0.3 % of a byte at worst near black. */
-function sharedTables(): NonNullable<typeof tables> {
-  if (tables) return tables;
-  const lms = new Int32Array(9 * 256);
-  for (let j = 0; j < 9; j++) {
-    for (let v = 0; v < 256; v++) {
-      lms[j * 256 + v] = Math.floor(LMS_FROM_LINEAR_RGB[j] * LINEAR_OF_BYTE[v] * ROOT_STEPS + 0.5);
-    }
+/** The mask by distance to swatches alone. */
+export function maskByColour(
+  colour: Picture,
+  params: Pick<FromColourParams, 'drop' | 'keep' | 'metric' | 'tolerance' | 'softness'>,
+  env: Pick<StepEnv, 'allocate' | 'bands'>,
+): Mask {
+  const { width, height } = colour;
+  const out = env.allocate(width * height);
+  const words = asWords(colour.data);
+  if (params.metric === 'CIEDE2000') {
+    const margins = marginLattice(params);
+    const gain = gainOf(params.softness);
+    env.bands(height, (y0, y1) => measureByLattice(words, out, margins, gain, y0 * width, y1 * width));
+  } else {
+    const lookup = makeLookup(params);
+    env.bands(height, (y0, y1) => measure(words, out, lookup, y0 * width, y1 * width));
   }
-  const root = new Float32Array(ROOT_STEPS + 8); // three rounded parts may pass 1 by a step or two
-  for (let v = 0; v < root.length; v++) root[v] = cubeRoot(v / ROOT_STEPS);
-  tables = { lms, root };
-  return tables;
+  return makeMask(width, height, out);
+}
+
+/** Only regions that hang together with the border or with touched texels are dropped (or kept, by keep swatches). */
+function connected(mask: Mask, { drop, keep, from }: FromColourParams, env: StepEnv): Mask {
+  const kept = drop.length === 0 && keep.length > 0;
+  const regions = regionsOf(mask, kept);
+  const meant = from.length > 0 ? regionsWith(regions, from, env.scale) : borderRegions(regions, mask.height);
+  return fillRegions(mask, regions, { goes: (r) => !meant.has(r), value: kept ? 0 : 255 }, env);
+}
+
+function gainOf(softness: number): number {
+  return 255 / Math.max(softness, 1e-6); // a hard edge is a steep ramp
 }
 
 interface Lookup {
@@ -77,15 +106,20 @@ interface Lookup {
   gain: number;
 }
 
-function makeLookup({ drop, keep, tolerance, softness }: FromColourParams): Lookup {
-  const { lms, root } = sharedTables();
+function makeLookup({
+  drop,
+  keep,
+  tolerance,
+  softness,
+}: Pick<FromColourParams, 'drop' | 'keep' | 'tolerance' | 'softness'>): Lookup {
+  const { lms, root } = oklabTables();
   const roots = (swatches: Rgb[]) =>
     Float64Array.from(
       swatches.flatMap(([r, g, b]) =>
         [0, 3, 6].map((j) => root[lms[j * 256 + r] + lms[(j + 1) * 256 + g] + lms[(j + 2) * 256 + b]]),
       ),
     );
-  return { lms, root, drop: roots(drop), keep: roots(keep), tolerance, gain: 255 / Math.max(softness, 1e-6) };
+  return { lms, root, drop: roots(drop), keep: roots(keep), tolerance, gain: gainOf(softness) };
 }
 
 /** Lab differences are linear in differences of roots, so the distance is a quadratic form in the three. */

@@ -1,9 +1,15 @@
 import { bleed, type BleedParams } from './bleed.ts';
+import { clearHoles, type ClearHolesParams } from './clear-holes.ts';
 import { combine, type CombineParams } from './combine.ts';
 import { cutBelow, type CutBelowParams } from './cut-below.ts';
 import { feather, type FeatherParams } from './feather.ts';
+import { fineFringe, type FineFringeParams } from './fine-fringe.ts';
+import { fromBackdrop, type FromBackdropParams } from './from-backdrop.ts';
 import { fromChannel, type FromChannelParams } from './from-channel.ts';
 import { fromColour, type FromColourParams } from './from-colour.ts';
+import { fromStrokes, type FromStrokesParams } from './from-strokes.ts';
+import { fromTouch, type FromTouchParams } from './from-touch.ts';
+import { fromTwoBackdrops, type FromTwoBackdropsParams } from './from-two-backdrops.ts';
 import { grow, type GrowParams } from './grow.ts';
 import { invert, type InvertParams } from './invert.ts';
 import { levels, type LevelsParams } from './levels.ts';
@@ -12,11 +18,16 @@ import { perforate, type PerforateParams } from './perforate.ts';
 import { closePinholes, dropStrays, type SmallRegionsParams } from './small-regions.ts';
 import { smoothEdge, type SmoothEdgeParams } from './smooth-edge.ts';
 import type { StepKind } from './step.ts';
+import { unmix, type UnmixParams } from './unmix.ts';
 
 /** Parameters of every kind of step. A new kind is one line here and one below. */
 export interface StepParams {
   'from-channel': FromChannelParams;
   'from-colour': FromColourParams;
+  'from-touch': FromTouchParams;
+  'from-backdrop': FromBackdropParams;
+  'from-two-backdrops': FromTwoBackdropsParams;
+  'from-strokes': FromStrokesParams;
   levels: LevelsParams;
   invert: InvertParams;
   grow: GrowParams;
@@ -24,10 +35,13 @@ export interface StepParams {
   'smooth-edge': SmoothEdgeParams;
   'drop-strays': SmallRegionsParams;
   'close-pinholes': SmallRegionsParams;
+  'clear-holes': ClearHolesParams;
+  'fine-fringe': FineFringeParams;
   'cut-below': CutBelowParams;
   combine: CombineParams;
   'opacity-factor': OpacityFactorParams;
   perforate: PerforateParams;
+  unmix: UnmixParams;
   bleed: BleedParams;
 }
 
@@ -36,6 +50,10 @@ export type StepKindName = keyof StepParams;
 export const STEP_KINDS: { readonly [K in StepKindName]: StepKind<StepParams[K]> } = {
   'from-channel': fromChannel,
   'from-colour': fromColour,
+  'from-touch': fromTouch,
+  'from-backdrop': fromBackdrop,
+  'from-two-backdrops': fromTwoBackdrops,
+  'from-strokes': fromStrokes,
   levels,
   invert,
   grow,
@@ -43,10 +61,13 @@ export const STEP_KINDS: { readonly [K in StepKindName]: StepKind<StepParams[K]>
   'smooth-edge': smoothEdge,
   'drop-strays': dropStrays,
   'close-pinholes': closePinholes,
+  'clear-holes': clearHoles,
+  'fine-fringe': fineFringe,
   'cut-below': cutBelow,
   combine,
   'opacity-factor': opacityFactor,
   perforate,
+  unmix,
   bleed,
 };
 

@@ -27,6 +27,8 @@ export interface Found {
 /** What a step makes. */
 export interface Applied extends RunState {
   readonly found?: Found;
+  /** What a person should know of it, one sentence. */
+  readonly says?: string;
 }
 
 /** Limits of a number that a person sets, and how it is set. Said once: the schema and the tray read them. */

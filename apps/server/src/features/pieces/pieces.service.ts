@@ -7,6 +7,7 @@ import type { Database } from '../../db/database.ts';
 import { History, PieceEntity, type PieceRow } from '../../db/entities.ts';
 import { AppError, notFound } from '../../http/app-error.ts';
 import { newId, type SourcesService } from '../sources/sources.service.ts';
+import { readDoc } from './read-doc.ts';
 
 enablePatches();
 
@@ -62,7 +63,7 @@ export class PiecesService {
       row: await find(m, id),
       entries: await m.find(History, { where: { pieceId: id }, order: { seq: 'ASC' } }),
     }));
-    const doc = JSON.parse(row.doc) as PieceDoc;
+    const doc = readDoc(row.doc);
     const history: HistoryEntry[] = entries.map((e) => ({
       label: e.label,
       patches: JSON.parse(e.patches) as HistoryEntry['patches'],
@@ -88,7 +89,7 @@ export class PiecesService {
           'Load the newest version; yours is kept as a piece of its own.',
         );
       }
-      const doc = JSON.parse(row.doc) as PieceDoc;
+      const doc = readDoc(row.doc);
       const { next, position } = await this.step(m, row, doc, edit);
       await this.assertSources(next);
       const revision = row.revision + 1;

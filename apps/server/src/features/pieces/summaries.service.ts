@@ -7,6 +7,7 @@ import { notFound } from '../../http/app-error.ts';
 import type { WorkerPool } from '../../worker/pool.ts';
 import type { SourcesService } from '../sources/sources.service.ts';
 import type { PiecesService } from './pieces.service.ts';
+import { readDoc } from './read-doc.ts';
 
 interface Stored {
   coverage: number | null;
@@ -43,7 +44,7 @@ export class SummariesService {
   }
 
   private async summaryOf(row: PieceRow): Promise<PieceSummary> {
-    const doc = JSON.parse(row.doc) as PieceDoc;
+    const doc = readDoc(row.doc);
     const [first] = doc.sources;
     const facts = first ? (await this.sources.factsOf([first.sha256])).get(first.sha256) : undefined;
     const stored = row.summary ? (JSON.parse(row.summary) as Stored) : { coverage: null, snags: [] };
@@ -71,7 +72,7 @@ export class SummariesService {
   }
 
   private async compute({ id, revision, doc: text }: PieceRow): Promise<void> {
-    const doc = JSON.parse(text) as PieceDoc;
+    const doc = readDoc(text);
     if (doc.sources.length === 0) return;
     const proxies = await this.proxiesOf(doc);
     const { coverage, snags, png } = await this.pool.run({ kind: 'summarise', doc, sources: proxies });

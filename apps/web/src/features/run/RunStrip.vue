@@ -109,7 +109,7 @@ function addSource(event: Event): void {
             <ThumbCanvas class="thumb" :thumb="reports.get(step.id)?.thumb ?? null" />
             <span v-if="reports.get(step.id)?.error" class="badge" aria-label="This step could not be done">!</span>
           </button>
-          <span class="name">
+          <span class="name" :title="stepLabel(step)">
             <ElTooltip :content="step.on ? 'Switch this step off' : 'Switch this step on'">
               <input
                 type="checkbox"

@@ -18,6 +18,9 @@ const kind = computed(() => stepKind(props.step.kind));
 const fields = computed(() => FIELDS[props.step.kind] as readonly AnyField[] | undefined);
 const report = computed(() => engine.steps.find((s) => s.stepId === props.step.id));
 
+/** What the step has to say, from the full size once it is there. */
+const says = computed(() => engine.mask?.says[props.step.id]);
+
 /** Kept share before and after the step, at the material's cutoff, from view size. */
 const kept = computed(() => {
   const at = engine.steps.findIndex((s) => s.stepId === props.step.id);
@@ -43,8 +46,7 @@ const kept = computed(() => {
     :is="FORMS[step.kind]"
     v-if="FORMS[step.kind]"
     :key="step.id"
-    :params="step.params"
-    :step-id="step.id"
+    :step="step"
     @preview="actions.previewParams(step, $event)"
     @commit="(params: object, what: string) => actions.setParams(step, params, what)"
   />
@@ -57,6 +59,7 @@ const kept = computed(() => {
     @commit="(params: object, what: string) => actions.setParams(step, params, what)"
   />
   <p v-else class="soft">There is nothing to set.</p>
+  <p v-if="says" role="status" data-test="says">{{ says }}</p>
   <p v-if="kept" class="soft kept">Before this step {{ kept.before }} kept<br />After it {{ kept.after }}</p>
   <ElButton size="small" class="delete" @click="actions.remove(step)"
     ><Trash2 :size="13" />&nbsp;Delete this step</ElButton

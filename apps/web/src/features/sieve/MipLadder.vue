@@ -25,6 +25,7 @@ const NOTABLE = 0.05;
 /** CSS pixels: height of the pictures, least width of a rung (its figures), and the gap between two. */
 const TALLEST = silhouetteSide(0);
 const NARROWEST = 34;
+const NARROWEST_OBLONG = 43;
 const GAP = 3;
 
 /** Where every rung stands, in CSS pixels: of the levels alone, so that a drag moves nothing. */
@@ -33,7 +34,8 @@ const places = computed(() => {
   return props.levels.map((level, i) => {
     const scale = silhouetteSide(i) / Math.max(level.width, level.height);
     const picture = { width: shown(level.width * scale), height: shown(level.height * scale) };
-    const width = Math.max(NARROWEST, picture.width);
+    const oblong = props.levels[0].width !== props.levels[0].height;
+    const width = Math.max(oblong ? NARROWEST_OBLONG : NARROWEST, picture.width);
     const place = { left, width, picture };
     left += width + GAP;
     return place;

@@ -1,9 +1,10 @@
 <script setup lang="ts">
+import type { ClearHolesParams, Place, SmallRegionsParams } from '@lithe-sieve/core';
 import { computed } from 'vue';
 import { useBenchStore } from '../../stores/bench.store';
 import { useEngineStore } from '../../stores/engine.store';
 import { usePieceStore } from '../../stores/piece.store';
-import { isLeft } from '../run/forms/places';
+import { isMarked } from '../run/forms/places';
 import type { Stage } from './stage';
 
 /** What the selected step found, ringed on the Sheet. `moved` changes whenever the Sheet is looked at otherwise. */
@@ -22,12 +23,13 @@ const rings = computed(() => {
   if (!found) return [];
   const { sheet } = props.stage;
   const view = props.stage.view('sheet');
-  const left = 'left' in step.params ? step.params.left : [];
+  const params = step.params as Partial<SmallRegionsParams & ClearHolesParams>;
+  const left = (place: Place) => (params.taken ? !isMarked(params.taken, place) : isMarked(params.left ?? [], place));
   return found.places.flatMap((place) => {
     const at = sheet.pointOf(place.x + place.width / 2, place.y + place.height / 2, view);
     const radius = Math.max(LEAST, (Math.max(place.width, place.height) / 2) * sheet.scale + 4);
     const outside = at.x < -radius || at.y < -radius || at.x > view.width + radius || at.y > view.height + radius;
-    return outside ? [] : [{ ...at, radius, left: isLeft(left, place), key: place.at.join() }];
+    return outside ? [] : [{ ...at, radius, left: left(place), key: place.at.join() }];
   });
 });
 </script>

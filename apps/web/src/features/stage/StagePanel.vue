@@ -1,5 +1,4 @@
 <script setup lang="ts">
-import type { Rgb } from '@lithe-sieve/core';
 import { computed, onBeforeUnmount, onMounted, shallowRef, useTemplateRef, watch } from 'vue';
 import NumberSlider from '../../components/NumberSlider.vue';
 import { useBenchStore } from '../../stores/bench.store';
@@ -8,9 +7,9 @@ import { usePieceStore } from '../../stores/piece.store';
 import { tellTiming } from '../../engine/timing';
 import { useKeys } from '../keys/keys';
 import { MODES, useMaterialActions } from '../material/material-actions';
-import { useRunActions } from '../run/run-actions';
 import type { Backdrop, SheetMode } from './drawing/messages';
 import FoundMarks from './FoundMarks.vue';
+import PickMarks from './PickMarks.vue';
 import { usePointers } from './pointers';
 import { theStage, type Stage } from './stage';
 
@@ -18,7 +17,6 @@ const piece = usePieceStore();
 const engine = useEngineStore();
 const bench = useBenchStore();
 const material = useMaterialActions();
-const run = useRunActions();
 
 const root = useTemplateRef<HTMLElement>('root');
 const sheetBox = useTemplateRef<HTMLElement>('sheetBox');
@@ -32,7 +30,7 @@ const SIDES = [
   { label: 'two sides', value: 'two' },
 ];
 
-const pointers = usePointers(stage, (texel) => void pickColour(texel));
+const pointers = usePointers(stage);
 
 /** The picture under a selected source's tile; the result otherwise. */
 const shownSource = computed(() => {
@@ -76,6 +74,12 @@ onBeforeUnmount(() => {
 const mode = computed(() => piece.material?.mode);
 const doubleSided = computed(() => piece.material?.doubleSided);
 const cardWidth = computed(() => piece.doc?.cardWidth ?? 1);
+
+const pickingSays = computed(() => {
+  const { picking } = bench;
+  if (picking?.gives === 'swatch') return `Touch a colour to ${picking.list}, or drag over an area of it.`;
+  return picking?.gives === 'scribble' ? `Scribble on what to ${picking.says}.` : 'Touch the region.';
+});
 
 /** What keeps the views from being drawn, in plain words. */
 const fault = computed(() => {
@@ -146,17 +150,6 @@ watch(shownSource, async (source) => {
   const picture = await engine.engine().picture(source.sha256);
   if (shownSource.value?.id === source.id) stage.value?.setSource(picture);
 });
-
-async function pickColour(texel: { x: number; y: number }): Promise<void> {
-  const picking = bench.picking;
-  const first = piece.sources[0];
-  const step = piece.run.find((s) => s.id === picking?.stepId);
-  if (!picking || !first || step?.kind !== 'from-colour') return;
-  const { data, width } = await engine.engine().picture(first.sha256);
-  const i = 4 * (texel.y * width + texel.x);
-  const colour: Rgb = [data[i], data[i + 1], data[i + 2]];
-  run.setParams(step, { [picking.list]: [...step.params[picking.list], colour] }, `${picking.list} a colour`);
-}
 
 /** Metres between camera and card. */
 const metres = computed({
@@ -241,8 +234,9 @@ useKeys('Stand', [
       <div class="top" @pointerdown.stop @wheel.stop>
         <ElSegmented v-model="bench.sheetMode" :options="SHEET_MODES" aria-label="What the Sheet shows" />
       </div>
-      <p v-if="bench.picking" class="note" role="status">Touch a colour to {{ bench.picking.list }}. Esc ends it.</p>
+      <p v-if="bench.picking" class="note" role="status">{{ pickingSays }} Esc ends it.</p>
       <p v-else-if="shownSource" class="note" role="status">Showing the source {{ shownSource.fileName }}</p>
+      <PickMarks v-if="stage" :stage="stage" :moved="pointers.moved.value" :trail="pointers.trail.value" />
       <FoundMarks v-if="stage" :stage="stage" :moved="pointers.moved.value" />
       <i v-if="pointers.marks.value.sheet" class="mark" :style="pointers.marks.value.sheet" />
       <div class="foot">

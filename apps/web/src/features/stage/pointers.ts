@@ -3,21 +3,20 @@ import { computed, ref, type ShallowRef } from 'vue';
 import { useBenchStore } from '../../stores/bench.store';
 import { useEngineStore } from '../../stores/engine.store';
 import { usePieceStore } from '../../stores/piece.store';
+import { usePicking } from './picking';
 import type { Point } from './poses';
 import type { Stage } from './stage';
 
-/** A press that moved less than this is a touch, not a drag. */
-const TOUCH_PIXELS = 4;
-
 /** Mouse, pen, wheel and arrow keys on both views: idle, pressed, dragged; and the texel that both views mark. */
-export function usePointers(stage: ShallowRef<Stage | null>, onPick: (texel: Point) => void) {
+export function usePointers(stage: ShallowRef<Stage | null>) {
   const piece = usePieceStore();
   const engine = useEngineStore();
   const bench = useBenchStore();
+  const picking = usePicking();
   /** Under the pointer, in texels of the full picture, and the view it was found on. */
   const hovered = ref<(Point & { on: 'sheet' | 'stand' }) | null>(null);
   const moved = ref(0); // the cameras are not reactive: this tells that one moved
-  let press: { view: 'sheet' | 'stand'; from: Point; last: Point; dragged: boolean } | null = null;
+  let press: { view: 'sheet' | 'stand'; last: Point; picks: boolean } | null = null;
 
   const refresh = () => void moved.value++;
 
@@ -57,28 +56,29 @@ export function usePointers(stage: ShallowRef<Stage | null>, onPick: (texel: Poi
     const find = view === 'sheet' ? texelOnSheet : texelOnStand;
     return {
       pointerdown(event: PointerEvent) {
-        if (event.button !== 0) return;
+        if (event.button > 1) return;
         (event.currentTarget as HTMLElement).setPointerCapture(event.pointerId);
         const at = localPoint(event);
-        press = { view, from: at, last: at, dragged: false };
+        const texel = bench.picking && event.button === 0 ? find(at) : null; // the middle button pans all the same
+        if (texel) picking.begin(texel);
+        press = { view, last: at, picks: Boolean(texel) };
       },
       pointermove(event: PointerEvent) {
         const at = localPoint(event);
         const found = find(at);
         hovered.value = found && { ...found, on: view };
         if (press?.view !== view) return;
-        press.dragged ||= Math.abs(at.x - press.from.x) + Math.abs(at.y - press.from.y) > TOUCH_PIXELS;
-        if (press.dragged) drag(view, at.x - press.last.x, at.y - press.last.y);
+        if (!press.picks) drag(view, at.x - press.last.x, at.y - press.last.y);
+        else if (found) picking.move(found);
         press.last = at;
       },
-      pointerup(event: PointerEvent) {
-        const touched = press?.view === view && !press.dragged;
+      pointerup() {
+        if (press?.view === view && press.picks) void picking.end();
         press = null;
-        const texel = touched && bench.picking ? find(localPoint(event)) : null;
-        if (texel) onPick(texel);
       },
       pointercancel() {
         press = null;
+        picking.cancel();
       },
       pointerleave() {
         hovered.value = null;
@@ -96,6 +96,14 @@ export function usePointers(stage: ShallowRef<Stage | null>, onPick: (texel: Poi
         refresh();
       },
       keydown(event: KeyboardEvent) {
+        if (event.key === 'Enter' && bench.picking && event.target === event.currentTarget) {
+          const box = (event.currentTarget as HTMLElement).getBoundingClientRect();
+          const texel = find({ x: box.width / 2, y: box.height / 2 });
+          if (texel) picking.begin(texel);
+          void picking.end();
+          event.preventDefault();
+          return;
+        }
         const far = event.shiftKey ? 120 : 24;
         const moves: Record<string, [number, number]> = {
           ArrowLeft: [far, 0],
@@ -166,6 +174,7 @@ export function usePointers(stage: ShallowRef<Stage | null>, onPick: (texel: Poi
     zoomSheet,
     refresh,
     moved,
+    trail: picking.trail,
     readout,
     zoomText,
     standText,

@@ -3,9 +3,12 @@ import { stepKind, type Range, type StepEntry } from '@lithe-sieve/core';
 import { computed } from 'vue';
 import NumberSlider from '../../../components/NumberSlider.vue';
 import type { AnyField } from './fields';
+import { hexOf, rgbOf } from './colours';
 import FoundPlaces from './FoundPlaces.vue';
 import SourceChoice from './SourceChoice.vue';
+import ScribbleList from './ScribbleList.vue';
 import StepChoice from './StepChoice.vue';
+import TouchList from './TouchList.vue';
 
 const props = defineProps<{ step: StepEntry; fields: readonly AnyField[] }>();
 const emit = defineEmits<{
@@ -71,6 +74,25 @@ const rangeOf = (name: string): Range => (stepKind(props.step.kind).ranges as Re
       :words="field"
       @commit="(p, what) => emit('commit', p, what)"
     />
+    <TouchList
+      v-else-if="field.as === 'touches'"
+      :step="step"
+      :list="field.list"
+      :label="field.label"
+      :none="field.none"
+      @commit="(p, what) => emit('commit', p, what)"
+    />
+    <ScribbleList v-else-if="field.as === 'scribbles'" :step="step" @commit="(p, what) => emit('commit', p, what)" />
+    <label v-else-if="field.as === 'colour'" class="field">
+      <span>{{ field.label }}</span>
+      <input
+        type="color"
+        :value="hexOf(params[field.name])"
+        @change="
+          emit('commit', { [field.name]: rgbOf(($event.target as HTMLInputElement).value) }, field.label.toLowerCase())
+        "
+      />
+    </label>
     <p v-else class="soft">{{ field.text(params) }}</p>
   </template>
 </template>

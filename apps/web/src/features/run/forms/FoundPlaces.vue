@@ -1,30 +1,40 @@
 <script setup lang="ts">
-import type { Place, SmallRegionsParams, StepEntry } from '@lithe-sieve/core';
+import type { ClearHolesParams, Place, SmallRegionsParams, StepEntry, TexelAt } from '@lithe-sieve/core';
 import { computed } from 'vue';
 import { useBenchStore } from '../../../stores/bench.store';
 import { useEngineStore } from '../../../stores/engine.store';
-import { isLeft, withPlace } from './places';
+import { isMarked, withPlace } from './places';
 
 const props = defineProps<{ step: StepEntry; words: { one: string; many: string; verb: string } }>();
-const emit = defineEmits<{ commit: [params: Partial<SmallRegionsParams>, what: string] }>();
+const emit = defineEmits<{ commit: [params: object, what: string] }>();
 const engine = useEngineStore();
 const bench = useBenchStore();
 
-const params = computed(() => props.step.params as SmallRegionsParams);
+/** Two ways to decide: all are changed but those left, or only those taken are. */
+const params = computed(() => props.step.params as SmallRegionsParams | ClearHolesParams);
+const chosenOnly = computed(() => 'taken' in params.value);
+const marked = computed(() => ('taken' in params.value ? params.value.taken : params.value.left));
+const changes = (place: Place) => isMarked(marked.value, place) === chosenOnly.value;
+const applied = computed(() => ('applied' in params.value ? params.value.applied : allTaken.value));
+const allTaken = computed(() => Boolean(found.value?.places.every(changes)));
 const found = computed(() => (engine.maskIsFull ? engine.mask?.found[props.step.id] : undefined));
 const LISTED = 60;
 const places = computed(() => found.value?.places.slice(0, LISTED) ?? []);
 const count = (n: number) => `${n} ${n === 1 ? props.words.one : props.words.many}`;
-const left = computed(() => found.value?.places.filter((p) => isLeft(params.value.left, p)).length ?? 0);
+const changing = computed(() => found.value?.places.filter(changes).length ?? 0);
 
 function toggle(place: Place): void {
-  const was = isLeft(params.value.left, place);
-  emit(
-    'commit',
-    { left: withPlace(params.value.left, place, !was) },
-    `${was ? 'take' : 'leave'} one ${props.words.one}`,
-  );
+  const list = withPlace(marked.value, place, !isMarked(marked.value, place));
+  const what = changes(place) ? 'leave' : props.words.verb.toLowerCase();
+  emit('commit', chosenOnly.value ? { taken: list } : { left: list }, `${what} one ${props.words.one}`);
 }
+
+function toggleAll(): void {
+  const all = `${props.words.verb.toLowerCase()} ${count(found.value?.count ?? 0)}`;
+  if (!chosenOnly.value) emit('commit', { applied: !applied.value }, applied.value ? 'only show them' : all);
+  else emit('commit', { taken: allTaken.value ? [] : takenAll() }, allTaken.value ? 'only show them' : all);
+}
+const takenAll = () => (found.value?.places ?? []).map((p): TexelAt => [p.at[0], p.at[1]]);
 </script>
 
 <template>
@@ -33,29 +43,19 @@ function toggle(place: Place): void {
     <p v-else-if="found.count === 0" class="soft">No {{ words.many }} of that size.</p>
     <template v-else>
       <p role="status">
-        <strong>{{ count(found.count) }}</strong>, {{ found.texels }} texels in all<template v-if="left"
-          >, {{ left }} left as they are</template
+        <strong>{{ count(found.count) }}</strong>, {{ found.texels }} texels in all<template
+          v-if="changing < found.places.length"
+          >, {{ changing }} chosen</template
         >
       </p>
-      <ElButton
-        :type="params.applied ? 'default' : 'primary'"
-        size="small"
-        data-test="apply-found"
-        @click="
-          emit(
-            'commit',
-            { applied: !params.applied },
-            params.applied ? 'only show them' : `${words.verb.toLowerCase()} ${count(found.count)}`,
-          )
-        "
-      >
-        {{ params.applied ? 'Only show them' : `${words.verb} ${found.count - left === 1 ? 'it' : 'them'}` }}
+      <ElButton :type="applied ? 'default' : 'primary'" size="small" data-test="apply-found" @click="toggleAll">
+        {{ applied ? 'Only show them' : `${words.verb} ${chosenOnly ? 'all of them' : 'them'}` }}
       </ElButton>
       <ul aria-label="Places, the largest first">
         <li v-for="place in places" :key="place.at.join()">
           <input
             type="checkbox"
-            :checked="!isLeft(params.left, place)"
+            :checked="changes(place)"
             :aria-label="`${words.verb} the ${words.one} at ${place.at.join(', ')}`"
             @change="toggle(place)"
           />

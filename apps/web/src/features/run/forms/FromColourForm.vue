@@ -1,16 +1,20 @@
 <script setup lang="ts">
-import type { FromColourParams, Rgb } from '@lithe-sieve/core';
+import type { FromColourParams, Rgb, StepEntry } from '@lithe-sieve/core';
 import { Pipette, X } from 'lucide-vue-next';
-import { ref } from 'vue';
-import NumberSlider from '../../../components/NumberSlider.vue';
+import { computed, ref } from 'vue';
 import { useBenchStore } from '../../../stores/bench.store';
 import { usePieceStore } from '../../../stores/piece.store';
+import { hexOf, rgbOf } from './colours';
+import { FROM_COLOUR_FIELDS, type AnyField } from './fields';
+import FieldsForm from './FieldsForm.vue';
+import TouchList from './TouchList.vue';
 
-const props = defineProps<{ params: FromColourParams; stepId: string }>();
+const props = defineProps<{ step: StepEntry }>();
 const emit = defineEmits<{
   preview: [params: Partial<FromColourParams>];
   commit: [params: Partial<FromColourParams>, what: string];
 }>();
+const params = computed(() => props.step.params as FromColourParams);
 const bench = useBenchStore();
 const piece = usePieceStore();
 
@@ -21,21 +25,21 @@ const LISTS = [
 type List = (typeof LISTS)[number]['list'];
 const typed = ref<Record<List, string>>({ drop: '', keep: '' });
 
-const hex = (c: Rgb) => `#${c.map((v) => v.toString(16).padStart(2, '0')).join('')}`;
-const isPicking = (list: List) => bench.picking?.stepId === props.stepId && bench.picking.list === list;
+const isPicking = (list: List) =>
+  bench.picking?.gives === 'swatch' && bench.picking.stepId === props.step.id && bench.picking.list === list;
 
 function pick(list: List): void {
-  bench.picking = isPicking(list) ? null : { stepId: props.stepId, list };
+  bench.picking = isPicking(list) ? null : { gives: 'swatch', stepId: props.step.id, list };
 }
 
 function add(list: List, colour: Rgb): void {
-  emit('commit', { [list]: [...props.params[list], colour] }, `${list} ${hex(colour)}`);
+  emit('commit', { [list]: [...params.value[list], colour] }, `${list} ${hexOf(colour)}`);
 }
 
 function addTyped(list: List): void {
-  const match = /^#?([0-9a-f]{2})([0-9a-f]{2})([0-9a-f]{2})$/i.exec(typed.value[list].trim());
-  if (!match) return;
-  add(list, [1, 2, 3].map((i) => Number.parseInt(match[i], 16)) as Rgb);
+  const colour = rgbOf(typed.value[list]);
+  if (!colour) return;
+  add(list, colour);
   typed.value[list] = '';
 }
 
@@ -46,7 +50,7 @@ function addBorder(list: List): void {
 }
 
 function drop(list: List, at: number): void {
-  emit('commit', { [list]: props.params[list].filter((_, i) => i !== at) }, `one ${list} colour less`);
+  emit('commit', { [list]: params.value[list].filter((_, i) => i !== at) }, `one ${list} colour less`);
 }
 </script>
 
@@ -54,8 +58,8 @@ function drop(list: List, at: number): void {
   <section v-for="{ list, says } in LISTS" :key="list" class="swatches">
     <h4>{{ says }}</h4>
     <ul>
-      <li v-for="(colour, i) in params[list]" :key="i" :style="{ background: hex(colour) }" :title="hex(colour)">
-        <button :aria-label="`Remove ${hex(colour)}`" @click="drop(list, i)"><X :size="11" /></button>
+      <li v-for="(colour, i) in params[list]" :key="i" :style="{ background: hexOf(colour) }" :title="hexOf(colour)">
+        <button :aria-label="`Remove ${hexOf(colour)}`" @click="drop(list, i)"><X :size="11" /></button>
       </li>
       <li v-if="params[list].length === 0" class="none soft">none yet</li>
     </ul>
@@ -83,27 +87,19 @@ function drop(list: List, at: number): void {
       />
     </div>
   </section>
-  <NumberSlider
-    label="Tolerance"
-    hint="How far a colour may be from a swatch and still count as it: perceptual distance, 0 is the same, 1 is black to white."
-    :model-value="params.tolerance"
-    :min="0"
-    :max="0.6"
-    :step="0.005"
-    :digits="3"
-    @preview="emit('preview', { tolerance: $event })"
-    @commit="emit('commit', { tolerance: $event }, `tolerance ${$event}`)"
+  <FieldsForm
+    :step="step"
+    :fields="FROM_COLOUR_FIELDS as readonly AnyField[]"
+    @preview="emit('preview', $event)"
+    @commit="(p: object, what: string) => emit('commit', p, what)"
   />
-  <NumberSlider
-    label="Softness"
-    hint="Width of the ramp from dropped to kept around the tolerance; 0 gives a hard edge."
-    :model-value="params.softness"
-    :min="0"
-    :max="0.5"
-    :step="0.005"
-    :digits="3"
-    @preview="emit('preview', { softness: $event })"
-    @commit="emit('commit', { softness: $event }, `softness ${$event}`)"
+  <TouchList
+    v-if="params.reach === 'connected'"
+    :step="step"
+    list="from"
+    label="Connected with"
+    none="the border of the picture"
+    @commit="(p, what) => emit('commit', p, what)"
   />
 </template>
 

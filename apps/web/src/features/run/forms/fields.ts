@@ -3,7 +3,13 @@ import {
   COMBINE_HOWS,
   FEATHER_SIDES,
   PERFORATE_PATTERNS,
+  COLOUR_METRICS,
+  COLOUR_REACHES,
+  MIXED_INS,
+  TOUCH_TAKES,
+  UNMIX_FROMS,
   type NumberKeys,
+  type Rgb,
   type StepKindName,
   type StepParams,
 } from '@lithe-sieve/core';
@@ -52,13 +58,42 @@ interface FoundField {
   verb: string;
 }
 
+/** Points touched on the picture. */
+interface TouchesField {
+  as: 'touches';
+  list: 'at';
+  label: string;
+  none: string;
+}
+
+/** Scribbles over what to keep and what to drop. */
+interface ScribblesField {
+  as: 'scribbles';
+}
+
+/** One colour. */
+interface ColourField<P> {
+  as: 'colour';
+  name: KeysOf<P, Rgb>;
+  label: string;
+}
+
 /** A sentence that follows the parameters. */
 interface SaysField<P> {
   as: 'says';
   text: (params: P) => string;
 }
 
-export type Field<P> = NumberField<P> | ChoiceField<P> | SourceField<P> | StepField<P> | FoundField | SaysField<P>;
+export type Field<P> =
+  | NumberField<P>
+  | ChoiceField<P>
+  | SourceField<P>
+  | StepField<P>
+  | FoundField
+  | TouchesField
+  | ScribblesField
+  | ColourField<P>
+  | SaysField<P>;
 export type AnyField = Field<Record<string, never>>;
 
 /** The tray of a kind, control by control from the top. */
@@ -66,11 +101,19 @@ export type Fields = { [K in StepKindName]?: readonly Field<StepParams[K]>[] };
 
 const CHANNEL_SAYS: Partial<Record<string, string>> = {
   luminance: 'Luminance weighs red, green and blue as the eye does (Rec. 709).',
+  lightness: 'Steps of grey as the eye sees them (OKLab).',
+  saturation: 'Grey is dropped, strong colours are kept.',
+  largest: 'The largest of red, green and blue.',
+  smallest: 'The smallest of red, green and blue: white is kept, every colour drops.',
 };
 const FEATHER_SAYS = {
   both: 'The edge softens to both sides.',
   outwards: 'Nothing that is kept gets more transparent.',
   inwards: 'Nothing that is dropped gets more opaque.',
+};
+const MIXED_SAYS = {
+  'linear light': 'For photographs and scans: light adds up.',
+  'encoded values': 'For pictures painted or put together in most programs.',
 };
 const COMBINE_SAYS = {
   'keep both': 'Kept where both masks keep.',
@@ -79,7 +122,107 @@ const COMBINE_SAYS = {
   multiply: 'One alpha times the other.',
 };
 
+const TOLERANCE_HINT =
+  'How far a colour may be and still count as it: perceptual distance, 0 is the same, 1 is black to white.';
+const SOFTNESS_HINT = 'Width of the ramp from dropped to kept around the tolerance; 0 gives a hard edge.';
+
+/** Below the swatches, which are a form of their own. */
+export const FROM_COLOUR_FIELDS: readonly Field<StepParams['from-colour']>[] = [
+  { as: 'number', name: 'tolerance', label: 'Tolerance', hint: TOLERANCE_HINT },
+  { as: 'number', name: 'softness', label: 'Softness', hint: SOFTNESS_HINT },
+  { as: 'choice', name: 'metric', label: 'Distance', options: COLOUR_METRICS },
+  { as: 'choice', name: 'reach', label: 'Where', options: COLOUR_REACHES },
+];
+
 export const FIELDS: Fields = {
+  'from-touch': [
+    { as: 'touches', list: 'at', label: 'Touched points', none: 'none yet' },
+    { as: 'choice', name: 'take', label: 'The region', options: TOUCH_TAKES },
+    { as: 'number', name: 'tolerance', label: 'Tolerance', hint: TOLERANCE_HINT },
+    { as: 'number', name: 'softness', label: 'Softness', hint: SOFTNESS_HINT },
+    {
+      as: 'number',
+      name: 'gaps',
+      label: 'Close gaps',
+      hint: 'The region does not leak out through breaks of up to this many texels in what bounds it.',
+    },
+  ],
+  'from-backdrop': [
+    {
+      as: 'number',
+      name: 'tolerance',
+      label: 'Tolerance',
+      hint: 'How far a texel may be from the backdrop as it is lit there, and still be dropped.',
+    },
+    { as: 'number', name: 'softness', label: 'Softness', hint: SOFTNESS_HINT },
+    {
+      as: 'number',
+      name: 'shadow',
+      label: 'Deepest shadow',
+      hint: 'What is darker than the backdrop by up to this share of its light, and of its colour, is shadow and dropped.',
+    },
+    {
+      as: 'number',
+      name: 'edge',
+      label: 'Tell the edge anew',
+      hint: 'Within this many texels of the edge, alpha is told from the colours on both sides of it; 0 leaves the ramp.',
+    },
+  ],
+  'from-two-backdrops': [
+    { as: 'source', name: 'sourceId', label: 'On the other backdrop', colourToo: false },
+    { as: 'choice', name: 'mixed', label: 'Mixed in', options: MIXED_INS, list: true },
+    { as: 'says', text: ({ mixed }) => MIXED_SAYS[mixed] },
+  ],
+  'from-strokes': [
+    { as: 'scribbles' },
+    {
+      as: 'number',
+      name: 'edges',
+      label: 'Heed edges',
+      hint: 'How much an edge of the picture holds a scribble back, against plain distance.',
+    },
+    { as: 'number', name: 'softness', label: 'Softness', hint: 'Width of the ramp where both meet, in texels.' },
+  ],
+  'clear-holes': [
+    {
+      as: 'number',
+      name: 'tolerance',
+      label: 'Tolerance',
+      hint: 'How far a kept texel may be from the backdrop and still look like it.',
+    },
+    {
+      as: 'number',
+      name: 'shadow',
+      label: 'Deepest shadow',
+      hint: 'As in “From backdrop”: darker backdrop counts too.',
+    },
+    { as: 'number', name: 'least', label: 'At least', hint: 'Places of fewer texels are not proposed.' },
+    { as: 'found', one: 'place', many: 'places', verb: 'Clear' },
+  ],
+  'fine-fringe': [
+    {
+      as: 'number',
+      name: 'band',
+      label: 'Band',
+      hint: 'Texels to each side of the edge in which alpha is found anew; as wide as the fringe is.',
+    },
+    {
+      as: 'number',
+      name: 'trust',
+      label: 'Trust the mask',
+      hint: 'How much the mask so far counts in the band, beside what the colours say.',
+    },
+  ],
+  unmix: [
+    { as: 'choice', name: 'from', label: 'Take out', options: UNMIX_FROMS },
+    { as: 'colour', name: 'matte', label: 'The colour' },
+    {
+      as: 'number',
+      name: 'least',
+      label: 'From alpha',
+      hint: 'Below this alpha too little of the subject is left to tell its colour; bleed fills such texels.',
+    },
+  ],
   'from-channel': [
     { as: 'source', name: 'sourceId', label: 'Source', colourToo: true },
     { as: 'choice', name: 'channel', label: 'Channel', options: CHANNELS, list: true },
