@@ -19,6 +19,7 @@ import { bigScan, SIDE } from './big-scan.ts';
 const { bytes, picture } = await bigScan();
 const env: StepEnv = {
   scale: 1,
+  checkpoint: () => undefined,
   maskAfter: () => mask,
   allocate: (n) => new Uint8Array(n),
   source: () => picture,

@@ -4,6 +4,7 @@ import {
   COLOUR_REACHES,
   COMBINE_HOWS,
   FEATHER_SIDES,
+  FORMAT_NAMES,
   LIMITS,
   MIXED_INS,
   PERFORATE_PATTERNS,
@@ -116,7 +117,7 @@ export type DocFitsSchema = z.infer<typeof pieceDocSchema> extends PieceDoc ? tr
 export const docFitsSchema: DocFitsSchema = true;
 
 export const sourceFactsSchema = z.object({
-  format: z.enum(['png', 'jpeg', 'tga']),
+  format: z.enum(FORMAT_NAMES),
   width: z.int(),
   height: z.int(),
   channels: z.union([z.literal(1), z.literal(2), z.literal(3), z.literal(4)]),

@@ -1,5 +1,5 @@
 import { expect, test } from '@jest/globals';
-import { describeSource, evaluateRun, startingRun, toRgba8, type Raster } from '@lithe-sieve/core';
+import { describeSource, evaluateRun, makeStep, startingRun, toRgba8, type Raster } from '@lithe-sieve/core';
 import { drawCordgrass, drawLeafScan, drawMane } from '../src/index.ts';
 
 /** Intersection over union of what is kept at cutoff 0.5. */
@@ -31,6 +31,31 @@ test.each([101, 102, 103])('the starting run of a leaf scan finds its mask, seed
   const { facts, run, result } = startOf(colour, 'scan.png');
   expect([facts.alpha, run.map((s) => s.kind)]).toEqual(['none', ['from-colour', 'bleed']]);
   expect(overlap(result.mask.data, mask.data)).toBeGreaterThan(0.995);
+});
+
+test.each([201, 202])('from backdrop finds a leaf scan nearly texel for texel, seed %i', (seed) => {
+  const { colour, mask } = drawLeafScan(seed, 384);
+  const found = evaluateRun([makeStep('step', 'from-backdrop')], {
+    sources: [{ id: 'source', sha256: 'x', picture: toRgba8(colour) }],
+  }).mask;
+  expect(overlap(found.data, mask.data)).toBeGreaterThan(0.998); // measured 0.9997 and more
+});
+
+test('fine fringe halves the error of a hard mask on a mane', () => {
+  const { colour, mask } = drawMane(305, 768);
+  const hard = new Uint8Array(4 * mask.data.length);
+  mask.data.forEach((v, i) => hard.fill(v >= 128 ? 255 : 0, 4 * i, 4 * i + 4));
+  const { steps } = evaluateRun(
+    [makeStep('a', 'from-channel', { sourceId: 'hard', channel: 'red' }), makeStep('b', 'fine-fringe')],
+    {
+      sources: [
+        { id: 'source', sha256: 'x', picture: toRgba8(colour) },
+        { id: 'hard', sha256: 'y', picture: { ...mask, channels: 4, data: hard } },
+      ],
+    },
+  );
+  const error = (found: Uint8Array) => found.reduce((sum, v, i) => sum + Math.abs(v - mask.data[i]), 0);
+  expect(error(steps[1].mask.data) / error(steps[0].mask.data)).toBeLessThan(0.5);
 });
 
 test('cordgrass carries straight alpha that is its mask, over a dark matte', () => {

@@ -2,14 +2,12 @@ import { promisify } from 'node:util';
 import { constants, createInflate, deflateRaw, inflateSync } from 'node:zlib';
 import { createRequire } from 'node:module';
 import { readFile } from 'node:fs/promises';
-import decode, { init } from '@jsquash/jpeg/decode.js';
+import decodeJpeg, { init as initJpeg } from '@jsquash/jpeg/decode.js';
+import decodeWebp, { init as initWebp } from '@jsquash/webp/decode.js';
 import type { CodecPlatform } from '@lithe-sieve/core';
 
 const require = createRequire(import.meta.url);
 const deflateStrip = promisify(deflateRaw);
-
-/** Codec work on Node's own zlib and the WebAssembly JPEG decoder, the same one that the browser runs. */
-export const nodePlatform: CodecPlatform = { inflate, decodeJpeg };
 
 /** In one call where the stream is as long as it should be: a third faster than a stream. What is not goes the long way. */
 function inflate(parts: Uint8Array[], expected: number): Promise<Uint8Array> {
@@ -103,30 +101,39 @@ interface DecodedImage {
   height: number;
 }
 
-let jpegReady: Promise<void> | undefined;
+type Init = (module: WebAssembly.Module, options: object) => Promise<void>;
+/** What a decoder thinks of a damaged file is told by its failure, not on the console. */
+const QUIET = { printErr: () => undefined };
+type Decode = (file: ArrayBuffer) => Promise<DecodedImage>;
 
-async function startJpeg(): Promise<void> {
-  // the decoder makes an ImageData, which Node does not have
-  const scope = globalThis as { ImageData?: unknown };
-  scope.ImageData ??= class {
-    constructor(
-      readonly data: Uint8ClampedArray,
-      readonly width: number,
-      readonly height: number,
-    ) {}
+/** A decoder of WebAssembly whose module is compiled at its first picture. */
+function codec(wasm: string, init: unknown, decode: Decode): CodecPlatform['decodeJpeg'] {
+  let ready: Promise<void> | undefined;
+  const start = async () => {
+    // the decoder makes an ImageData, which Node does not have
+    const scope = globalThis as { ImageData?: unknown };
+    scope.ImageData ??= class {
+      constructor(
+        readonly data: Uint8ClampedArray,
+        readonly width: number,
+        readonly height: number,
+      ) {}
+    };
+    const bytes = await readFile(require.resolve(wasm));
+    await (init as Init)(await WebAssembly.compile(new Uint8Array(bytes)), QUIET);
   };
-  const wasm = await readFile(require.resolve('@jsquash/jpeg/codec/dec/mozjpeg_dec.wasm'));
-  const compiled = await WebAssembly.compile(new Uint8Array(wasm));
-  await (init as (module: WebAssembly.Module) => Promise<void>)(compiled);
+  return async (file) => {
+    await (ready ??= start());
+    const { width, height, data } = await decode(new Uint8Array(file).buffer);
+    return { width, height, data: new Uint8Array(data.buffer, data.byteOffset, data.byteLength) };
+  };
 }
 
-async function decodeJpeg(bytes: Uint8Array): Promise<{ width: number; height: number; data: Uint8Array }> {
-  await (jpegReady ??= startJpeg());
-  const copy = new Uint8Array(bytes).buffer;
-  const image = (await decode(copy, { preserveOrientation: true })) as DecodedImage;
-  return {
-    width: image.width,
-    height: image.height,
-    data: new Uint8Array(image.data.buffer, image.data.byteOffset, image.data.byteLength),
-  };
-}
+/** Codec work on Node's own zlib and the WebAssembly decoders, the same ones that the browser runs. */
+export const nodePlatform: CodecPlatform = {
+  inflate,
+  decodeJpeg: codec('@jsquash/jpeg/codec/dec/mozjpeg_dec.wasm', initJpeg, (file) =>
+    decodeJpeg(file, { preserveOrientation: true }),
+  ),
+  decodeWebp: codec('@jsquash/webp/codec/dec/webp_dec.wasm', initWebp, decodeWebp as Decode),
+};

@@ -1,9 +1,8 @@
-import decode, { init } from '@jsquash/jpeg/decode.js';
-import wasmUrl from '@jsquash/jpeg/codec/dec/mozjpeg_dec.wasm?url';
+import decodeJpeg, { init as initJpeg } from '@jsquash/jpeg/decode.js';
+import jpegWasm from '@jsquash/jpeg/codec/dec/mozjpeg_dec.wasm?url';
+import decodeWebp, { init as initWebp } from '@jsquash/webp/decode.js';
+import webpWasm from '@jsquash/webp/codec/dec/webp_dec.wasm?url';
 import type { CodecPlatform } from '@lithe-sieve/core';
-
-/** Codec work on the browser's own zlib and the WebAssembly JPEG decoder, the same one that the server runs. */
-export const browserPlatform: CodecPlatform = { inflate, decodeJpeg };
 
 async function inflate(parts: Uint8Array[], expected: number): Promise<Uint8Array> {
   const out = new Uint8Array(expected);
@@ -29,15 +28,28 @@ async function inflate(parts: Uint8Array[], expected: number): Promise<Uint8Arra
   }
 }
 
-let jpegReady: Promise<void> | undefined;
+type Init = (module: WebAssembly.Module, options: object) => Promise<void>;
+/** What a decoder thinks of a damaged file is told by its failure, not on the console. */
+const QUIET = { printErr: () => undefined };
 
-async function startJpeg(): Promise<void> {
-  const compiled = await WebAssembly.compileStreaming(fetch(wasmUrl));
-  await (init as (module: WebAssembly.Module) => Promise<void>)(compiled);
+/** A decoder of WebAssembly whose module is fetched and compiled at its first picture. */
+function codec(
+  wasmUrl: string,
+  init: unknown,
+  decode: (file: ArrayBuffer) => Promise<ImageData>,
+): CodecPlatform['decodeJpeg'] {
+  let ready: Promise<void> | undefined;
+  const start = async () => (init as Init)(await WebAssembly.compileStreaming(fetch(wasmUrl)), QUIET);
+  return async (file) => {
+    await (ready ??= start());
+    const { width, height, data } = await decode(new Uint8Array(file).buffer);
+    return { width, height, data: new Uint8Array(data.buffer) };
+  };
 }
 
-async function decodeJpeg(bytes: Uint8Array): Promise<{ width: number; height: number; data: Uint8Array }> {
-  await (jpegReady ??= startJpeg());
-  const image = await decode(new Uint8Array(bytes).buffer, { preserveOrientation: true });
-  return { width: image.width, height: image.height, data: new Uint8Array(image.data.buffer) };
-}
+/** Codec work on the browser's own zlib and the WebAssembly decoders, the same ones that the server runs. */
+export const browserPlatform: CodecPlatform = {
+  inflate,
+  decodeJpeg: codec(jpegWasm, initJpeg, (file) => decodeJpeg(file, { preserveOrientation: true })),
+  decodeWebp: codec(webpWasm, initWebp, decodeWebp),
+};

@@ -1,3 +1,10 @@
+/** What a host's decoder gives: 8-bit RGBA. */
+export interface HostPicture {
+  width: number;
+  height: number;
+  data: Uint8Array;
+}
+
 /** The heavy, host-bound work that a codec needs; the browser and the server each bring their own. */
 export interface CodecPlatform {
   /**
@@ -6,7 +13,9 @@ export interface CodecPlatform {
    */
   inflate(parts: Uint8Array[], expected: number): Promise<Uint8Array>;
   /** Decodes a JPEG whose header was checked already to 8-bit RGBA, orientation tag obeyed. */
-  decodeJpeg(bytes: Uint8Array): Promise<{ width: number; height: number; data: Uint8Array }>;
+  decodeJpeg(bytes: Uint8Array): Promise<HostPicture>;
+  /** Decodes a WebP whose container was checked already to straight 8-bit RGBA, not turned. */
+  decodeWebp(bytes: Uint8Array): Promise<HostPicture>;
 }
 
 /** Compresses strips, made as they are asked for, to one zlib stream (RFC 1950). */

@@ -35,7 +35,7 @@ export function closedFormMatting(
   mask: Mask,
   sure: Mask,
   { trust, epsilon, iterations }: MattingOptions,
-  env: Pick<StepEnv, 'allocate' | 'bands'>,
+  env: Pick<StepEnv, 'allocate' | 'checkpoint'>,
 ): Mask {
   const { width, height } = mask;
   const unsure = unsureTexels(sure);
@@ -57,13 +57,13 @@ export function closedFormMatting(
     rr += r[k] * r[k];
   }
   const enough = 1e-7 * Math.max(n, 1);
-  env.bands(2 * iterations, (from) => {
-    if (from % 2 !== 0 || rr <= enough) return;
+  for (let iteration = 0; iteration < iterations && rr > enough; iteration++) {
+    env.checkpoint(iteration / iterations);
     for (let k = 0; k < n; k++) step[unsure[k]] = p[k];
     laplacian(colour, windows, step, product);
     let pAp = 0;
     for (let k = 0; k < n; k++) pAp += p[k] * (product[unsure[k]] + trust * p[k]);
-    if (pAp <= 0) return;
+    if (pAp <= 0) break;
     const length = rr / pAp;
     let next = 0;
     for (let k = 0; k < n; k++) {
@@ -74,7 +74,7 @@ export function closedFormMatting(
     const turn = next / rr;
     for (let k = 0; k < n; k++) p[k] = r[k] + turn * p[k];
     rr = next;
-  });
+  }
   const out = env.allocate(size);
   for (let i = 0; i < size; i++) out[i] = Math.min(255, Math.max(0, 255 * alpha[i] + 0.5));
   return makeMask(width, height, out);

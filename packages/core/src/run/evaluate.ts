@@ -134,6 +134,7 @@ function applyStep(
         'Choose another step here, or move this one behind it.',
       );
     },
+    checkpoint: (share) => host.checkpoint?.(before.length, share),
     bands(height, work) {
       const rows = Math.max(1, Math.floor(BAND_TEXELS / state.colour.width)) & ~1 || 1;
       for (let y = 0; y < height; y += rows) {

@@ -54,6 +54,8 @@ export interface StepEnv {
   /** The mask after an earlier step of the run. Throws {@link SieveError} `missing-step`. */
   maskAfter(stepId: string): Mask;
   allocate: Allocate;
+  /** Tells how far it is, 0–1; the host may cancel by throwing. For work that does not go row by row. */
+  checkpoint(share: number): void;
   /** Calls `work` for bands of rows from top to bottom; between bands the host may cancel by throwing. */
   bands(height: number, work: (fromRow: number, toRow: number) => void): void;
 }

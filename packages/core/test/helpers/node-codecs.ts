@@ -8,6 +8,7 @@ export const platform: CodecPlatform = {
   inflate: (parts, expected) =>
     new Promise((resolve) => resolve(new Uint8Array(inflateSync(Buffer.concat(parts))).subarray(0, expected))),
   decodeJpeg: () => Promise.reject(new Error('no JPEG decoder here')),
+  decodeWebp: () => Promise.reject(new Error('no WebP decoder here')),
 };
 
 export const deflate: Deflate = (strips) => Promise.resolve(new Uint8Array(deflateSync(Buffer.concat([...strips]))));

@@ -45,6 +45,7 @@ export function noisePicture(seed: number, width: number, height: number): Pictu
 export function env(sources: Record<string, Picture> = {}, scale = 1): StepEnv {
   return {
     scale,
+    checkpoint: () => undefined,
     maskAfter: () => {
       throw new Error('no run here');
     },
