@@ -1,0 +1,167 @@
+import { expect, test, type Page } from '@playwright/test';
+import { evaluateRun, STEP_KINDS, toRgba8, type StepEntry, type StepKindName } from '@lithe-sieve/core';
+import { drawLeafScan } from '@lithe-sieve/demo';
+import { dropFiles, pngFile, settled, typeNumber } from './helpers.ts';
+
+const scan = drawLeafScan(31, 256);
+const picture = toRgba8(scan.colour);
+/** Points of the Sheet, in shares of the picture: backdrop, edges, holes and the middle of the leaf. */
+const PLACES = [0.06, 0.4, 0.5, 0.57, 0.9];
+
+/** What is done in the tray of a step after it was inserted, by a person's means. */
+const TRAYS: Partial<Record<StepKindName, (page: Page) => Promise<void>>> = {
+  'from-channel': (page) => choose(page, 'channel', 'lightness'),
+  'from-colour': async (page) => {
+    await page.getByText('CIEDE2000', { exact: true }).click();
+    await page.getByText('connected', { exact: true }).click();
+  },
+  'from-touch': async (page) => {
+    await page.getByTestId('touch').click();
+    await touch(page, 0.06, 0.06);
+    await typeNumber(page, 'Tolerance', '0.15');
+  },
+  'from-backdrop': (page) => typeNumber(page, 'Tolerance', '0.13'),
+  'from-two-backdrops': async (page) => {
+    await expect(page.getByTestId('says')).toContainText('Choose the picture'); // with one source there is none to choose
+  },
+  'from-strokes': async (page) => {
+    await page.getByTestId('scribble-keep').click();
+    await scribble(page, [0.5, 0.35], [0.5, 0.6]);
+    await page.getByTestId('scribble-drop').click();
+    await scribble(page, [0.05, 0.1], [0.05, 0.9]);
+  },
+  levels: (page) => typeNumber(page, 'Gamma', '2'),
+  grow: (page) => typeNumber(page, 'Move the edge by, texels', '-2.5'),
+  feather: (page) => typeNumber(page, 'Radius', '3'),
+  'smooth-edge': (page) => typeNumber(page, 'Even out below, texels', '4'),
+  'drop-strays': async (page) => {
+    await typeNumber(page, 'Smaller than, texels', '90000');
+    await page.getByTestId('apply-found').click();
+  },
+  'close-pinholes': async (page) => {
+    await typeNumber(page, 'Smaller than, texels', '400');
+    await expect(page.getByTestId('rings')).toBeVisible();
+    await page.getByTestId('found').getByRole('checkbox').first().uncheck(); // one is left open
+    await page.getByTestId('apply-found').click();
+  },
+  'clear-holes': async (page) => {
+    await typeNumber(page, 'At least, texels', '8'); // the next test clears some
+    await expect(page.getByTestId('found')).not.toContainText('counting');
+  },
+  'fine-fringe': (page) => typeNumber(page, 'Band, texels', '4'),
+  'cut-below': (page) => typeNumber(page, 'Height', '0.4'),
+  combine: async (page) => {
+    await choose(page, 'with-step', '1. From colour');
+    await choose(page, 'how', 'multiply');
+  },
+  'opacity-factor': (page) => typeNumber(page, 'Factor', '0.6'),
+  perforate: async (page) => {
+    await page.getByText('hexagons', { exact: true }).click();
+    await typeNumber(page, 'Size, texels', '12');
+  },
+  unmix: (page) => typeNumber(page, 'From alpha', '0.3'),
+};
+
+async function choose(page: Page, testId: string, option: string): Promise<void> {
+  await page.getByTestId(testId).click();
+  await page.getByRole('option', { name: option, exact: true }).click();
+}
+
+/** Where a place of the picture is seen on the fitted Sheet. */
+async function seenAt(page: Page, u: number, v: number): Promise<{ x: number; y: number }> {
+  const box = (await page.getByTestId('sheet').boundingBox())!;
+  const side = Math.min(box.width, box.height - 64) * 0.96;
+  return { x: box.x + box.width / 2 + (u - 0.5) * side, y: box.y + box.height / 2 + (v - 0.5) * side };
+}
+
+async function touch(page: Page, u: number, v: number): Promise<void> {
+  const { x, y } = await seenAt(page, u, v);
+  await page.mouse.click(x, y);
+  await settled(page);
+}
+
+async function scribble(page: Page, from: [number, number], to: [number, number]): Promise<void> {
+  const [a, b] = [await seenAt(page, ...from), await seenAt(page, ...to)];
+  await page.mouse.move(a.x, a.y);
+  await page.mouse.down();
+  await page.mouse.move(b.x, b.y, { steps: 6 });
+  await page.mouse.up();
+  await settled(page);
+}
+
+async function runOf(page: Page): Promise<StepEntry[]> {
+  const answer = await page.request.get(`/api/pieces/${page.url().split('/').pop()!}`);
+  return ((await answer.json()) as { doc: { run: StepEntry[] } }).doc.run;
+}
+
+/** Texels as the Sheet reads them out, against the same run computed here. */
+async function expectTexels(page: Page): Promise<void> {
+  await settled(page);
+  const { mask, colour, steps } = evaluateRun(await runOf(page), {
+    sources: [{ id: 'source', sha256: 'x', picture }],
+  });
+  expect(steps.filter((s) => s.error)).toEqual([]);
+  for (const v of PLACES) {
+    for (const u of PLACES) {
+      const { x, y } = await seenAt(page, u, v);
+      await page.mouse.move(x, y);
+      const said = await page.getByTestId('readout').innerText();
+      const found = /texel (\d+), (\d+) +RGB (\d+ \d+ \d+) +alpha ([\d.]+)/.exec(said);
+      expect(found, said).not.toBeNull();
+      const i = Number(found![2]) * picture.width + Number(found![1]);
+      expect(found![4], said).toBe((mask.data[i] / 255).toFixed(3));
+      expect(found![3], said).toBe([...colour.data.subarray(4 * i, 4 * i + 3)].join(' '));
+    }
+  }
+}
+
+test('every kind of step: inserted, set in its tray, the texels as computed here, and undone', async ({ page }) => {
+  test.setTimeout(240_000);
+  await page.goto('/');
+  await dropFiles(page, [await pngFile('marsh_leaf.png', scan.colour)]);
+  await page.waitForURL('**/bench/*');
+  await settled(page);
+  const before = (await runOf(page)).length;
+  for (const [kind, set] of Object.entries(TRAYS)) {
+    await test.step(kind, async () => {
+      const { label, stretch } = STEP_KINDS[kind as StepKindName];
+      await page.getByTestId('step-from-colour').first().locator('.face').click();
+      await page.getByTestId(`insert-${stretch}`).click();
+      await page
+        .getByRole('menuitem')
+        .filter({ hasText: new RegExp(`^${label}`) })
+        .click();
+      await settled(page);
+      await set(page);
+      await expectTexels(page);
+      await page.keyboard.press('Escape');
+      const tile = page.getByTestId(`step-${kind}`);
+      const kept = kind === 'from-colour' ? 1 : 0;
+      while ((await tile.count()) > kept) await page.getByRole('button', { name: 'Undo' }).click();
+      await settled(page);
+      expect((await runOf(page)).length).toBe(before);
+    });
+  }
+});
+
+test('a scan with backdrop in its holes: from drop to a clean mask', async ({ page }) => {
+  await page.goto('/');
+  await dropFiles(page, [await pngFile('eaten_leaf.png', scan.colour)]);
+  await page.waitForURL('**/bench/*');
+  await settled(page);
+  // a pull that goes round the holes: only what hangs together with the border is dropped
+  await page.getByText('connected', { exact: true }).click();
+  await settled(page);
+  await page.getByTestId('insert-mask').click();
+  await page
+    .getByRole('menuitem')
+    .filter({ hasText: /^Clear backdrop/ })
+    .click();
+  await expect(page.getByTestId('rings')).toBeVisible();
+  await page.getByTestId('apply-found').click();
+  await settled(page);
+  const { mask } = evaluateRun(await runOf(page), { sources: [{ id: 'source', sha256: 'x', picture }] });
+  const wrong = mask.data.filter((v, i) => v >= 128 !== scan.mask.data[i] >= 128).length;
+  expect(wrong / mask.data.length).toBeLessThan(0.004);
+  await expectTexels(page);
+});
