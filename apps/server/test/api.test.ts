@@ -88,7 +88,11 @@ describe('bringing in', () => {
   test('reads JPEG here with the decoder of the browser', async () => {
     const bytes = await sharp(leaf).jpeg({ quality: 90 }).toBuffer();
     const { json } = await upload('leaf.jpg', bytes);
-    expect(json.facts).toMatchObject({ format: 'jpeg', alpha: 'none', notes: ['JPEG carries no alpha.'] });
+    expect(json.facts).toMatchObject({
+      format: 'jpeg',
+      alpha: 'none',
+      notes: expect.arrayContaining(['JPEG carries no alpha.']),
+    });
   });
 
   test.each([

@@ -177,3 +177,21 @@ describe('snags and their remedies', () => {
     expect(find(mended, good, facts)).toEqual([]);
   });
 });
+
+describe('remarks on a source', () => {
+  const say = (texel: (x: number, y: number) => number[], side = 32) => {
+    const data = new Uint8Array(4 * side * side);
+    for (let i = 0; i < side * side; i++) data.set(texel(i % side, Math.floor(i / side)), 4 * i);
+    return describeSource(decoded({ width: side, height: side, channels: 4, data })).notes.join(' ');
+  };
+
+  test('alpha that is luminance, colours that look premultiplied, a matte under the edge, odd sizes', () => {
+    expect(say((x) => [8 * x, 8 * x, 8 * x, 8 * x])).toContain('a copy of its luminance');
+    expect(say((x, y) => [4 * x, 2 * x, (x * y) % (8 * x + 1), 8 * x])).toContain('looks premultiplied');
+    const onMatte = (matte: number) => (x: number) => (x < 16 ? [matte, matte, matte, 0] : [130, 120, 90, 255]);
+    expect(say(onMatte(10))).toContain('A dark matte');
+    expect(say(onMatte(250))).toContain('A light matte');
+    expect(say(onMatte(120))).toBe('Of its alpha 50 % is zero, 50 % full, 0 % between.');
+    expect(say(() => [1, 2, 3, 255], 24)).toBe('24 × 24 is not a power of two.');
+  });
+});

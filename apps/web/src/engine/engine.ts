@@ -1,4 +1,11 @@
-import { halvingsTo, type Picture, type PieceDoc, type ProfileId, type SourceRef } from '@lithe-sieve/core';
+import {
+  halvingsTo,
+  type Channel,
+  type Picture,
+  type PieceDoc,
+  type ProfileId,
+  type SourceRef,
+} from '@lithe-sieve/core';
 import * as Comlink from 'comlink';
 import { fetchSourceBytes } from '../api/sources.api';
 import type { RunWorkerApi } from '../workers/run.worker';
@@ -103,6 +110,10 @@ export class Engine {
 
   thumb(sha256: string): Promise<Thumb | null> {
     return this.view.remote.thumb(sha256);
+  }
+
+  channelThumbs(sha256: string): Promise<{ name: Channel; thumb: Thumb }[]> {
+    return this.view.remote.channelThumbs(sha256);
   }
 
   /** Computes this document; call as often as it changes. Results say which edit they answer: the number returned. */

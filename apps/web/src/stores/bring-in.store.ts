@@ -78,6 +78,18 @@ export const useBringInStore = defineStore('bring-in', () => {
     }));
   }
 
+  /** Another file in the place of a source: the run and everything else stays. One undoable change. */
+  async function replace(sourceId: string, file: File): Promise<void> {
+    const stored = await sender()(file);
+    if (!stored || !piece.doc) return;
+    const { sha256, fileName } = stored;
+    piece.learn(sha256, stored.facts);
+    piece.edit(`Replace by ${fileName}`, (doc) => ({
+      ...doc,
+      sources: doc.sources.map((s) => (s.id === sourceId ? { ...s, sha256, fileName } : s)),
+    }));
+  }
+
   /** Splits pairs again where the person says so. */
   async function decided<T extends { fileName: string }>(groups: T[][]): Promise<T[][]> {
     const out: T[][] = [];
@@ -161,7 +173,7 @@ export const useBringInStore = defineStore('bring-in', () => {
     arrivals.value = arrivals.value.filter((a) => a.id !== id);
   }
 
-  return { arrivals, offer, asPieces, asSources, dismiss };
+  return { arrivals, offer, asPieces, asSources, replace, dismiss };
 });
 
 /** `mane_colour.png` → Mane colour; of a pair, the stem that both share. */
@@ -174,4 +186,32 @@ function pieceName(fileName: string, pair: boolean): string {
 /** The files of a drop or of a file field. */
 export function filesOf(list: FileList | null | undefined): File[] {
   return list ? Array.from(list) : [];
+}
+
+/** The files of a drop; a folder brings the pictures in it, and in its folders. */
+export async function filesOfDrop(transfer: DataTransfer | null): Promise<File[]> {
+  const entries = Array.from(transfer?.items ?? [], (item) => item.webkitGetAsEntry());
+  if (!entries.some((entry) => entry?.isDirectory)) return filesOf(transfer?.files);
+  const nested = await Promise.all(entries.map((entry) => (entry ? filesOfEntry(entry, false) : [])));
+  return nested.flat();
+}
+
+/** @param inFolder - Then only what is read here is taken: a folder holds other things too. */
+async function filesOfEntry(entry: FileSystemEntry, inFolder: boolean): Promise<File[]> {
+  if (isFile(entry)) {
+    const wanted = !inFolder || READABLE_EXTENSIONS.some((e) => entry.name.toLowerCase().endsWith(e));
+    return wanted ? [await new Promise<File>((resolve, reject) => entry.file(resolve, reject))] : [];
+  }
+  const reader = (entry as FileSystemDirectoryEntry).createReader();
+  const out: File[] = [];
+  for (;;) {
+    // a reader gives a hundred at a time, and nothing when it is through
+    const some = await new Promise<FileSystemEntry[]>((resolve, reject) => reader.readEntries(resolve, reject));
+    if (some.length === 0) return out;
+    for (const each of some) out.push(...(await filesOfEntry(each, true)));
+  }
+}
+
+function isFile(entry: FileSystemEntry): entry is FileSystemFileEntry {
+  return entry.isFile;
 }

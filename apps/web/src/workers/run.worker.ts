@@ -3,6 +3,7 @@ import {
   decodePicture,
   describeSource,
   evaluateRun,
+  extractChannel,
   filterRows,
   fingerprint,
   histogram,
@@ -17,6 +18,7 @@ import {
   summariseMask,
   toPlainError,
   toRgba8,
+  type Channel,
   type Picture,
   type ProfileId,
   profileOf,
@@ -26,7 +28,7 @@ import {
 import * as Comlink from 'comlink';
 import { browserPlatform } from './browser-platform';
 import { colourThumb, maskThumb } from './thumbs';
-import type { Answer, ColourResult, MaskResult, RunRequest, ViewResult } from './types';
+import type { Answer, ColourResult, MaskResult, RunRequest, Thumb, ViewResult } from './types';
 
 const CACHE_BYTES = 400 * 1024 * 1024;
 
@@ -124,6 +126,17 @@ class RunWorker {
   thumb(sha256: string): ReturnType<typeof colourThumb> | null {
     const picture = this.pictures.get(sha256);
     return picture ? colourThumb(picture) : null;
+  }
+
+  /** Of the four channels of a source, as grey. */
+  channelThumbs(sha256: string): { name: Channel; thumb: Thumb }[] {
+    const picture = this.pictures.get(sha256);
+    if (!picture) return [];
+    const env = { allocate, bands: (height: number, work: (y0: number, y1: number) => void) => work(0, height) };
+    return (['red', 'green', 'blue', 'alpha'] as const).map((name) => ({
+      name,
+      thumb: maskThumb(extractChannel(picture, name, env)),
+    }));
   }
 
   /** Of the last full result: what a hand-off is compared with. */

@@ -1,3 +1,4 @@
+import { remarksOn } from './remarks.ts';
 import type { DecodedPicture, FormatName } from '../codec/picture.ts';
 import { luminance8 } from '../colour/luminance.ts';
 import { oklabDistance, oklabFromBytes, type Oklab } from '../colour/oklab.ts';
@@ -36,6 +37,7 @@ export function describeSource(decoded: DecodedPicture): SourceFacts {
   const { raster } = decoded;
   const picture = toRgba8(raster);
   const { grey, blackOrWhite } = greyness(picture);
+  const alpha = alphaState(raster.channels, raster.data);
   return {
     format: decoded.format,
     width: raster.width,
@@ -43,11 +45,11 @@ export function describeSource(decoded: DecodedPicture): SourceFacts {
     channels: raster.channels,
     bitDepth: decoded.bitDepth,
     palette: decoded.palette,
-    alpha: alphaState(raster.channels, raster.data),
+    alpha,
     grey,
     blackOrWhite,
     border: borderColour(picture),
-    notes: decoded.notes,
+    notes: [...decoded.notes, ...remarksOn(picture, alpha === 'present')],
   };
 }
 

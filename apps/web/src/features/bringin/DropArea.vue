@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { ref } from 'vue';
-import { filesOf } from '../../stores/bring-in.store';
+import { filesOfDrop } from '../../stores/bring-in.store';
 
 defineProps<{ says: string }>();
 const emit = defineEmits<{ files: [files: File[]] }>();
@@ -11,9 +11,9 @@ function holdsFiles(event: DragEvent): boolean {
   return event.dataTransfer?.types.includes('Files') ?? false;
 }
 
-function onDrop(event: DragEvent): void {
+async function onDrop(event: DragEvent): Promise<void> {
   over.value = 0;
-  const files = filesOf(event.dataTransfer?.files);
+  const files = await filesOfDrop(event.dataTransfer);
   if (files.length > 0) emit('files', files);
 }
 </script>

@@ -1,12 +1,19 @@
 <script setup lang="ts">
-import { stepKind, type SourceRef } from '@lithe-sieve/core';
-import { computed } from 'vue';
+import { stepKind, type Channel, type SourceRef } from '@lithe-sieve/core';
+import { computed, shallowRef, useTemplateRef, watch } from 'vue';
+import ThumbCanvas from '../../components/ThumbCanvas.vue';
 import { useBenchStore } from '../../stores/bench.store';
+import { ACCEPTED, filesOf, useBringInStore } from '../../stores/bring-in.store';
+import { useEngineStore } from '../../stores/engine.store';
 import { usePieceStore } from '../../stores/piece.store';
+import type { Thumb } from '../../workers/types';
 
 const props = defineProps<{ source: SourceRef }>();
 const piece = usePieceStore();
 const bench = useBenchStore();
+const engine = useEngineStore();
+const bringIn = useBringInStore();
+const chooser = useTemplateRef<HTMLInputElement>('chooser');
 
 const facts = computed(() => piece.facts.get(props.source.sha256));
 const isColour = computed(() => piece.sources[0]?.id === props.source.id);
@@ -28,6 +35,26 @@ function makeColour(): void {
     sources: [props.source, ...doc.sources.filter((s) => s.id !== props.source.id)],
   }));
 }
+
+function replace(event: Event): void {
+  const input = event.target as HTMLInputElement;
+  const [file] = filesOf(input.files);
+  if (file) void bringIn.replace(props.source.id, file);
+  input.value = '';
+}
+
+/** A picture of each channel that the file has. */
+const channels = shallowRef<{ name: Channel; thumb: Thumb }[]>([]);
+watch(
+  () => [props.source.sha256, engine.sourceThumbs.has(props.source.sha256)] as const,
+  async ([sha256]) => {
+    const found = await engine.engine().channelThumbs(sha256);
+    if (props.source.sha256 !== sha256) return;
+    const alpha = facts.value?.channels === 4 || facts.value?.channels === 2;
+    channels.value = found.filter((c) => c.name !== 'alpha' || alpha);
+  },
+  { immediate: true },
+);
 
 function remove(): void {
   piece.edit(`Remove ${props.source.fileName}`, (doc) => ({
@@ -61,6 +88,11 @@ function remove(): void {
       of it alike
     </dd>
   </dl>
+  <ul v-if="channels.length" class="channels">
+    <li v-for="c in channels" :key="c.name">
+      <ThumbCanvas :thumb="c.thumb" /><span>{{ c.name }}</span>
+    </li>
+  </ul>
   <p v-for="note in facts?.notes" :key="note" class="soft">{{ note }}</p>
   <p v-if="!isColour" class="soft">
     {{
@@ -70,12 +102,32 @@ function remove(): void {
     }}
   </p>
   <div class="tools">
+    <ElButton size="small" @click="chooser?.click()">Replace the file…</ElButton>
+    <input ref="chooser" type="file" hidden :accept="ACCEPTED" data-test="replace-chooser" @change="replace" />
     <ElButton v-if="!isColour" size="small" @click="makeColour">Make it the colour picture</ElButton>
     <ElButton size="small" :disabled="piece.sources.length < 2" @click="remove">Remove from the piece</ElButton>
   </div>
 </template>
 
 <style scoped>
+.channels {
+  display: flex;
+  gap: 6px;
+  margin: 0 0 10px;
+  padding: 0;
+  list-style: none;
+  font-size: 11px;
+  text-align: center;
+}
+
+.channels canvas {
+  display: block;
+  width: 54px;
+  height: 54px;
+  object-fit: contain;
+  background: #000;
+}
+
 h3 {
   font-size: 15px;
   font-weight: 650;
