@@ -1,3 +1,4 @@
+import { strToU8, zipSync } from 'fflate';
 import { expect, test } from '@playwright/test';
 import { drawCordgrass, drawLeafScan, drawMane } from '@lithe-sieve/demo';
 import { dropFiles, pngFile, settled, type TestFile } from './helpers.ts';
@@ -81,4 +82,40 @@ test('a piece that is not there says so', async ({ page }) => {
   await expect(page.getByText('This piece is not here.')).toBeVisible();
   await page.getByRole('button', { name: 'To the Stock' }).click();
   await expect(page.getByRole('heading', { name: 'Stock' })).toBeVisible();
+});
+
+test('a layered file becomes one piece, its layers sources; a source is replaced and the run stays', async ({
+  page,
+}) => {
+  const leaf = drawLeafScan(3, 64);
+  const colour = await pngFile('colour.png', leaf.colour);
+  const mask = await pngFile('mask.png', leaf.mask);
+  const stack = `<image w="64" h="64"><stack><layer name="cut" src="data/m.png"/><layer name="scan" src="data/c.png"/></stack></image>`;
+  const bytes = zipSync({
+    mimetype: [strToU8('image/openraster'), { level: 0 }],
+    'stack.xml': strToU8(stack),
+    'mergedimage.png': colour.bytes,
+    'data/m.png': mask.bytes,
+    'data/c.png': colour.bytes,
+  });
+  await page.goto('/');
+  await dropFiles(page, [{ name: 'sea_holly.ora', bytes }]);
+  await page.waitForURL('**/bench/*');
+  await settled(page);
+  await expect(page.getByRole('heading', { name: 'Sea holly 64 × 64' })).toBeVisible();
+  await expect(page.getByTestId('source')).toHaveText([/merged/, /cut/, /scan/]);
+  const steps = await page.locator('.tiles [data-id]').count();
+  await page.getByTestId('source').first().click();
+  await expect(page.getByTestId('facts')).toContainText('64 × 64');
+  const other = await pngFile('other.png', drawLeafScan(4, 64).colour);
+  await page
+    .getByTestId('replace-chooser')
+    .setInputFiles({ name: other.name, mimeType: 'image/png', buffer: Buffer.from(other.bytes) });
+  await expect(page.getByTestId('source').first()).toHaveText(/other/);
+  await settled(page);
+  expect(await page.locator('.tiles [data-id]').count()).toBe(steps);
+
+  await dropFiles(page, [{ name: 'broken.ora', bytes: bytes.subarray(0, 200) }]);
+  await expect(page.getByText('broken.ora: The layered file')).toBeVisible();
+  await expect(page.getByTestId('source')).toHaveCount(3);
 });

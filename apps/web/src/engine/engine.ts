@@ -112,6 +112,13 @@ export class Engine {
     return this.view.remote.thumb(sha256);
   }
 
+  /** The pictures of a layered file as files of their own; null where it is none. */
+  async layersOf(file: Blob): Promise<{ name: string; png: Uint8Array }[] | null> {
+    const answer = await this.full.remote.layersOf(new Uint8Array(await file.arrayBuffer()));
+    if (answer && !answer.ok) throw Object.assign(new Error(answer.error.message), answer.error);
+    return answer?.value ?? null;
+  }
+
   channelThumbs(sha256: string): Promise<{ name: Channel; thumb: Thumb }[]> {
     return this.view.remote.channelThumbs(sha256);
   }

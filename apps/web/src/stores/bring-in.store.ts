@@ -29,7 +29,8 @@ export interface PairOffer {
   answer(together: boolean): void;
 }
 
-export const ACCEPTED = READABLE_EXTENSIONS.join(',');
+const LAYERED_EXTENSION = '.ora';
+export const ACCEPTED = [...READABLE_EXTENSIONS, LAYERED_EXTENSION].join(',');
 const AT_ONCE = 2;
 
 /** Files dropped or chosen, until they are pieces or sources. A bad file never holds up the others. */
@@ -42,17 +43,23 @@ export const useBringInStore = defineStore('bring-in', () => {
   /** Each file, or each pair that is taken as one, becomes a piece. Resolves to their ids. */
   async function asPieces(files: File[]): Promise<string[]> {
     tellTiming('dropped');
-    const grouped = pairByName(files.map((file) => ({ fileName: file.name, file })));
+    const { layered, flat } = await apart(files);
+    const named = (list: File[]) => list.map((file) => ({ fileName: file.name, file }));
+    const grouped = [...pairByName(named(flat)), ...layered.map(named)];
     const early = grouped.length === 1 ? prepare(grouped[0][0].file) : null;
     const sent = new Map<File, Promise<StoredSource | null>>();
     const send = sender();
     for (const { file } of grouped.flat()) sent.set(file, send(file));
     const ids: string[] = [];
-    for (const group of await decided(grouped)) {
+    for (const group of await decided(grouped, layered.length)) {
       const stored = (await Promise.all(group.map(({ file }) => sent.get(file)!))).filter((s) => s !== null);
       if (stored.length === 0) continue;
       await early;
-      const name = pieceName(group[0].fileName, group.length > 1);
+      const isLayered = layered.some((files) => files[0] === group[0].file);
+      const first = group[0].fileName;
+      const name = isLayered
+        ? pieceName(first.slice(0, first.lastIndexOf(', ')), false)
+        : pieceName(first, group.length > 1);
       ids.push(
         (
           await createPiece(
@@ -65,8 +72,45 @@ export const useBringInStore = defineStore('bring-in', () => {
     return ids;
   }
 
+  /** Layered files become the files of their layers; one that cannot be read says why. */
+  async function apart(files: File[]): Promise<{ layered: File[][]; flat: File[] }> {
+    const flat: File[] = [];
+    const layered: File[][] = [];
+    for (const file of files) {
+      if (!file.name.toLowerCase().endsWith(LAYERED_EXTENSION)) flat.push(file);
+      else {
+        const layers = await layersOf(file);
+        if (layers) layered.push(layers);
+      }
+    }
+    return { layered, flat };
+  }
+
+  async function layersOf(file: File): Promise<File[] | null> {
+    const bare = file.name.slice(0, -LAYERED_EXTENSION.length);
+    try {
+      const layers = await engine.engine().layersOf(file);
+      if (!layers)
+        throw new ApiError(415, 'unknown-format', 'It is no layered picture.', 'Save it as OpenRaster again.');
+      return layers.map(({ name, png }) => new File([png as BlobPart], `${bare}, ${name}.png`.slice(0, 200)));
+    } catch (error) {
+      const { message, remedy = '' } = error as Error & { remedy?: string };
+      fail(file.name, `${file.name}: ${message}`, remedy);
+      return null;
+    }
+  }
+
+  /** A file that did not get as far as being sent. */
+  function fail(fileName: string, message: string, remedy: string): void {
+    const abort = new AbortController();
+    const arrival: Arrival = { id: makeId(), fileName, state: 'failed', progress: 0, message, remedy, abort };
+    arrivals.value = [...arrivals.value, arrival];
+  }
+
   /** Further sources of the open piece: one undoable change. */
-  async function asSources(files: File[]): Promise<void> {
+  async function asSources(all: File[]): Promise<void> {
+    const { layered, flat } = await apart(all);
+    const files = [...flat, ...layered.flat()];
     const send = sender();
     const stored = (await Promise.all(files.map(send))).filter((s) => s !== null);
     if (stored.length === 0 || !piece.doc) return;
@@ -90,11 +134,12 @@ export const useBringInStore = defineStore('bring-in', () => {
     }));
   }
 
-  /** Splits pairs again where the person says so. */
-  async function decided<T extends { fileName: string }>(groups: T[][]): Promise<T[][]> {
+  /** Splits pairs again where the person says so; layered files, the last ones, stay together. */
+  async function decided<T extends { fileName: string }>(groups: T[][], layered: number): Promise<T[][]> {
     const out: T[][] = [];
-    for (const group of groups) {
-      const together = group.length < 2 || (await ask(group[0].fileName, group[1].fileName));
+    for (const [i, group] of groups.entries()) {
+      const together =
+        group.length < 2 || i >= groups.length - layered || (await ask(group[0].fileName, group[1].fileName));
       out.push(...(together ? [group] : group.map((file) => [file])));
     }
     return out;

@@ -27,6 +27,7 @@ import {
 } from '@lithe-sieve/core';
 import * as Comlink from 'comlink';
 import { browserPlatform } from './browser-platform';
+import { isOpenRaster, openRasterLayers, type Layer } from './layered';
 import { colourThumb, maskThumb } from './thumbs';
 import type { Answer, ColourResult, MaskResult, RunRequest, Thumb, ViewResult } from './types';
 
@@ -126,6 +127,11 @@ class RunWorker {
   thumb(sha256: string): ReturnType<typeof colourThumb> | null {
     const picture = this.pictures.get(sha256);
     return picture ? colourThumb(picture) : null;
+  }
+
+  /** The pictures of a layered file; null where it is none. */
+  layersOf(bytes: Uint8Array): Promise<Answer<Layer[] | null>> {
+    return answer(() => (isOpenRaster(bytes) ? openRasterLayers(bytes, browserPlatform) : null));
   }
 
   /** Of the four channels of a source, as grey. */

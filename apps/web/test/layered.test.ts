@@ -1,0 +1,66 @@
+/** @jest-environment node */
+import { describe, expect, test } from '@jest/globals';
+import { isSieveError, readPng, writePng, type CodecPlatform } from '@lithe-sieve/core';
+import { strToU8, unzlibSync, zipSync, zlibSync, type Zippable } from 'fflate';
+import { isOpenRaster, openRasterLayers } from '../src/workers/layered';
+
+const join = (parts: Iterable<Uint8Array>) => Uint8Array.from([...parts].flatMap((p) => [...p]));
+const platform: CodecPlatform = {
+  inflate: (parts) => Promise.resolve(unzlibSync(join(parts))),
+  decodeJpeg: () => Promise.reject(new Error('none')),
+  decodeWebp: () => Promise.reject(new Error('none')),
+};
+const png = (width: number, height: number, rgba: number[]) =>
+  writePng({ width, height, channels: 4, data: Uint8Array.from(rgba) }, (s) => Promise.resolve(zlibSync(join(s))));
+
+/** As the specification asks: `mimetype` first and stored. */
+function ora(stack: string, files: Zippable): Uint8Array {
+  return zipSync({ mimetype: [strToU8('image/openraster'), { level: 0 }], 'stack.xml': strToU8(stack), ...files });
+}
+const code = (bytes: Uint8Array) =>
+  openRasterLayers(bytes, platform).then(
+    () => 'read',
+    (e: unknown) => (isSieveError(e) ? e.code : String(e)),
+  );
+
+describe('OpenRaster', () => {
+  test('every layer on the whole canvas: name, offset and opacity, through nested stacks; the merged image first', async () => {
+    const two = await png(2, 1, [9, 8, 7, 255, 1, 2, 3, 0]);
+    const file = ora(
+      `<image w="3" h="2"><stack><stack x="1" opacity="0.5"><layer name="veins" src="data/a.png" y="1" opacity="0.5"/></stack>
+       <layer name="" src="data/a.png" x="-1"/></stack></image>`,
+      { 'mergedimage.png': two, 'data/a.png': two },
+    );
+    expect(isOpenRaster(file)).toBe(true);
+    const layers = await openRasterLayers(file, platform);
+    expect(layers.map((l) => l.name)).toEqual(['merged', 'veins', 'layer 2']);
+    expect(layers[0].png).toEqual(two);
+    const { raster } = await readPng(layers[1].png, platform);
+    expect([raster.width, raster.height]).toEqual([3, 2]);
+    // at (1, 1), alpha 255 · ¼; the texel beside it keeps its colour under alpha 0
+    expect([...raster.data.subarray(12)]).toEqual([0, 0, 0, 0, 9, 8, 7, 64, 1, 2, 3, 0]);
+    expect([...(await readPng(layers[2].png, platform)).raster.data.subarray(0, 4)]).toEqual([1, 2, 3, 0]);
+  });
+
+  test('what is damaged, hostile or not there is refused with a reason', async () => {
+    const one = await png(1, 1, [1, 2, 3, 4]);
+    expect(await code(ora('<image w="1" h="1"><stack><layer src="data/b.png"/></stack></image>', {}))).toBe('corrupt');
+    expect(
+      await code(
+        ora('<image w="1" h="1"><stack><layer src="../../etc/passwd"/></stack></image>', { '../../etc/passwd': one }),
+      ),
+    ).toBe('corrupt');
+    expect(await code(ora('<image w="99999" h="99999"/>', {}))).toBe('corrupt');
+    expect(await code(ora('<image w="1" h="1"><stack>', {}))).toBe('corrupt');
+    expect(await code(ora('<!DOCTYPE x [<!ENTITY a "aaaa">]><image w="1" h="1"><stack/></image>', {}))).not.toBe(
+      'TypeError',
+    );
+    expect(await code(zipSync({ mimetype: [strToU8('image/openraster'), { level: 0 }] }))).toBe('corrupt');
+    const bomb = ora('<image w="1" h="1"><stack><layer src="data/a.png"/></stack></image>', { 'data/a.png': one });
+    const at = new TextDecoder('latin1').decode(bomb).lastIndexOf('data/a.png') - 46 + 24; // size in the central directory
+    new DataView(bomb.buffer).setUint32(at, 0x7fffffff, true);
+    expect(await code(bomb)).toBe('too-large');
+    for (let cut = 60; cut < bomb.length; cut += 37)
+      expect(['corrupt', 'too-large']).toContain(await code(bomb.subarray(0, cut)));
+  });
+});
