@@ -42,7 +42,8 @@ interface Race {
 const RACES: Race[] = [
   {
     name: 'levels',
-    ours: () => STEP_KINDS.levels.apply(state, { black: 0.2, white: 0.8, gamma: 1.3, ramp: 'soft' }, env),
+    ours: () =>
+      STEP_KINDS.levels.apply(state, { ...STEP_KINDS.levels.defaults, black: 0.2, white: 0.8, gamma: 1.3 }, env),
     other: 'sharp linear',
     theirs: () => sharp(mask.data, rawMask).linear(1.66, -85).raw().toBuffer(),
   },

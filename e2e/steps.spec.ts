@@ -1,5 +1,5 @@
 import { expect, test, type Page } from '@playwright/test';
-import { evaluateRun, STEP_KINDS, toRgba8, type StepEntry, type StepKindName } from '@lithe-sieve/core';
+import { evaluateRun, STEP_KINDS, toRgba8, type PieceDoc, type RunSource, type StepKindName } from '@lithe-sieve/core';
 import { drawLeafScan } from '@lithe-sieve/demo';
 import { dropFiles, pngFile, settled, typeNumber } from './helpers.ts';
 
@@ -89,17 +89,20 @@ async function scribble(page: Page, from: [number, number], to: [number, number]
   await settled(page);
 }
 
-async function runOf(page: Page): Promise<StepEntry[]> {
+async function docOf(page: Page): Promise<PieceDoc> {
   const answer = await page.request.get(`/api/pieces/${page.url().split('/').pop()!}`);
-  return ((await answer.json()) as { doc: { run: StepEntry[] } }).doc.run;
+  return ((await answer.json()) as { doc: PieceDoc }).doc;
 }
+const runOf = async (page: Page) => (await docOf(page)).run;
+const sourcesOf = async (page: Page) => (await docOf(page)).sources;
 
 /** Texels as the Sheet reads them out, against the same run computed here. */
-async function expectTexels(page: Page): Promise<void> {
+async function expectTexels(
+  page: Page,
+  sources: RunSource[] = [{ id: 'source', sha256: 'x', picture }],
+): Promise<void> {
   await settled(page);
-  const { mask, colour, steps } = evaluateRun(await runOf(page), {
-    sources: [{ id: 'source', sha256: 'x', picture }],
-  });
+  const { mask, colour, steps } = evaluateRun(await runOf(page), { sources });
   expect(steps.filter((s) => s.error)).toEqual([]);
   for (const v of PLACES) {
     for (const u of PLACES) {
@@ -142,6 +145,35 @@ test('every kind of step: inserted, set in its tray, the texels as computed here
       expect((await runOf(page)).length).toBe(before);
     });
   }
+});
+
+test('the mask of another piece, placed over this one', async ({ page }) => {
+  await page.goto('/');
+  await dropFiles(page, [await pngFile('first_leaf.png', scan.colour)]);
+  await page.waitForURL('**/bench/*');
+  await settled(page);
+  const { mask } = evaluateRun(await runOf(page), { sources: [{ id: 'source', sha256: 'x', picture }] });
+  const other = drawLeafScan(77, 256);
+  await page.goto('/');
+  await dropFiles(page, [await pngFile('second_leaf.png', other.colour)]);
+  await page.waitForURL('**/bench/*');
+  await settled(page);
+  await page.getByTestId('insert-mask').click();
+  await page
+    .getByRole('menuitem')
+    .filter({ hasText: /^From other piece/ })
+    .click();
+  await choose(page, 'piece', 'First leaf');
+  await expect(page.getByTestId('source')).toHaveCount(2);
+  await typeNumber(page, 'Turn, degrees', '30');
+  await typeNumber(page, 'Across, texels', '12');
+  const grey = new Uint8Array(4 * mask.data.length);
+  mask.data.forEach((v, i) => grey.set([v, v, v, 255], 4 * i));
+  const [first, second] = (await sourcesOf(page)).map((s) => s.id);
+  await expectTexels(page, [
+    { id: first, sha256: 'x', picture: toRgba8(other.colour) },
+    { id: second, sha256: 'y', picture: { ...picture, data: grey } },
+  ]);
 });
 
 test('a scan with backdrop in its holes: from drop to a clean mask', async ({ page }) => {

@@ -47,6 +47,12 @@ function step<K extends StepKindName, S extends z.ZodRawShape>(kind: K, others: 
 const sourceId = z.union([z.literal(''), idSchema]);
 const swatches = z.array(rgb).max(32);
 const fit = z.enum(['refuse', 'scale']);
+const curve = z
+  .array(z.tuple([share, share]))
+  .max(16)
+  .refine((points) => points.every(([x], i) => i === 0 || x > points[i - 1][0]), {
+    message: 'Points of a curve go from left to right.',
+  });
 const coordinate = z
   .int()
   .min(0)
@@ -72,7 +78,8 @@ export const stepSchema = z.discriminatedUnion('kind', [
   step('from-strokes', { strokes: z.array(scribble).max(500) }),
   step('clear-holes', { taken: texels }),
   step('fine-fringe', {}),
-  step('levels', { ramp: z.enum(['soft', 'hard']) }),
+  step('from-piece', { sourceId }),
+  step('levels', { ramp: z.enum(['soft', 'hard']), curve: curve.default([]) }),
   step('invert', {}),
   step('grow', {}),
   step('feather', { side: z.enum(FEATHER_SIDES) }),

@@ -289,3 +289,48 @@ describe('from strokes', () => {
     expect(apply('from-strokes', colour, { strokes: strokes.slice(0, 1) }).says).toContain('a dropping scribble');
   });
 });
+
+describe('from other piece', () => {
+  const other = paint(8, 4, (x, y) => (x < 4 && y < 2 ? [255, 255, 255] : [0, 0, 0]));
+  const place = (params: Partial<StepParams['from-piece']>) =>
+    showMask(
+      apply(
+        'from-piece',
+        paint(12, 12, () => [9, 9, 9]),
+        { sourceId: 'other', ...params },
+        { sources: { other } },
+      ).mask,
+    );
+
+  test('lies in the middle, or where it is put; beyond it nothing is kept', () => {
+    const middle = place({});
+    expect([middle[3], middle[4], middle[5], middle[6]]).toEqual([
+      '............',
+      '..####......',
+      '..####......',
+      '............',
+    ]);
+    expect(place({ x: 3, y: -4 })[0]).toBe('.....####...');
+  });
+
+  test('is turned clockwise and scaled about its middle', () => {
+    const turned = place({ angle: 90 }); // what was at the top left is at the top right
+    expect(turned.map((row) => row.slice(6, 8))).toEqual([
+      '..',
+      '..',
+      '##',
+      '##',
+      '##',
+      '##',
+      '..',
+      '..',
+      '..',
+      '..',
+      '..',
+      '..',
+    ]);
+    expect(place({ size: 2 }).filter((row) => /[#+]/.test(row)).length).toBe(4);
+    expect(place({ size: 0.5 })[5]).toBe('....##......');
+    expect(apply('from-piece', other, {}).says).toContain('Choose the piece');
+  });
+});

@@ -1,6 +1,7 @@
 import { describe, expect, test } from '@jest/globals';
 import {
   bleedColour,
+  curveAt,
   levelsTable,
   makePicture,
   oklabDistance,
@@ -8,6 +9,7 @@ import {
   power,
   STEP_KINDS,
   thresholdByte,
+  type CurvePoint,
   type FromColourParams,
   type Rgb,
 } from '../src/index.ts';
@@ -95,22 +97,22 @@ describe('from colour', () => {
 
 describe('levels and invert', () => {
   test('the table is the formula', () => {
-    const table = levelsTable({ black: 0.2, white: 0.8, gamma: 2, ramp: 'soft' });
+    const table = levelsTable({ ...STEP_KINDS.levels.defaults, black: 0.2, white: 0.8, gamma: 2 });
     expect([table[0], table[51], table[204], table[255]]).toEqual([0, 0, 255, 255]);
     expect(table[128]).toBe(Math.round(255 * Math.sqrt((128 / 255 - 0.2) / 0.6)));
     expect(Array.from(levelsTable(STEP_KINDS.levels.defaults))).toEqual(Array.from({ length: 256 }, (_, v) => v));
   });
 
   test('a hard ramp jumps at one half; a white point at or under black jumps at black', () => {
-    const hard = levelsTable({ black: 0, white: 1, gamma: 1, ramp: 'hard' });
+    const hard = levelsTable({ ...STEP_KINDS.levels.defaults, ramp: 'hard' });
     expect([hard[127], hard[128]]).toEqual([0, 255]);
-    const jump = levelsTable({ black: 0.6, white: 0.4, gamma: 1, ramp: 'soft' });
+    const jump = levelsTable({ ...STEP_KINDS.levels.defaults, black: 0.6, white: 0.4 });
     expect([jump[152], jump[153]]).toEqual([0, 255]); // 0.6 · 255 = 153
   });
 
   test.each([1, 2, 3])('every texel goes through the table, odd sizes too, seed %i', (seed) => {
     const mask = noiseMask(seed, 13 + seed, 7);
-    const params = { black: 0.1, white: 0.7, gamma: 1.7, ramp: 'soft' as const };
+    const params = { ...STEP_KINDS.levels.defaults, black: 0.1, white: 0.7, gamma: 1.7 };
     const table = levelsTable(params);
     const state = stateOf(noisePicture(1, mask.width, mask.height), mask);
     expect(Array.from(STEP_KINDS.levels.apply(state, params, env()).mask.data)).toEqual(
@@ -177,4 +179,29 @@ describe('bleed', () => {
     expect(at(0.5)).toEqual([9, 9, 9, 1, 50, 50, 50, 2, 50, 50, 50, 3]);
     expect(at(0.6)).toEqual([9, 9, 9, 1, 9, 9, 9, 2, 9, 9, 9, 3]);
   });
+});
+
+test('a curve goes through its points, never beyond them, and a free one may turn', () => {
+  const points: CurvePoint[] = [
+    [0.1, 0],
+    [0.3, 0.8],
+    [0.5, 0.85],
+    [0.9, 0.2],
+  ];
+  for (const [x, y] of points) expect(curveAt(points, x)).toBeCloseTo(y, 12);
+  for (let x = 0; x <= 1; x += 0.01) {
+    expect(curveAt(points, x)).toBeGreaterThanOrEqual(0);
+    expect(curveAt(points, x)).toBeLessThanOrEqual(0.85 + 1e-12);
+  }
+  const rising = Array.from({ length: 41 }, (_, i) => curveAt(points.slice(0, 3), 0.1 + i / 100));
+  expect(rising.every((v, i) => i === 0 || v >= rising[i - 1])).toBe(true);
+  expect([curveAt([], 0.37), curveAt(points, 0), curveAt(points, 1)]).toEqual([0.37, 0, 0.2]);
+  const table = levelsTable({
+    ...STEP_KINDS.levels.defaults,
+    curve: [
+      [0, 1],
+      [1, 0],
+    ],
+  });
+  expect([table[0], table[100], table[255]]).toEqual([255, 155, 0]);
 });

@@ -29,14 +29,14 @@ export interface EngineEvents {
 interface Side {
   worker: Worker;
   remote: Remote;
-  /** Shared with the worker: the newest request's token. */
+  /** Shared with the worker: the newest request's token, and thousandths done of what it computes. */
   newest: Int32Array;
 }
 
 function makeSide(): Side {
   const worker = new Worker(new URL('../workers/run.worker.ts', import.meta.url), { type: 'module' });
   const remote = Comlink.wrap<RunWorkerApi>(worker);
-  const newest = new Int32Array(new SharedArrayBuffer(4));
+  const newest = new Int32Array(new SharedArrayBuffer(8));
   void remote.attach(newest);
   return { worker, remote, newest };
 }
@@ -119,6 +119,14 @@ export class Engine {
     return answer?.value ?? null;
   }
 
+  /** The mask of a piece, computed in full, as a grey PNG. */
+  async maskFileOf(doc: PieceDoc): Promise<Uint8Array> {
+    for (const { sha256 } of doc.sources) await this.picture(sha256);
+    const answer = await this.full.remote.maskFile(requestOf(doc, Atomics.load(this.full.newest, 0), 0));
+    if (answer?.ok) return answer.value;
+    throw new Error(answer ? answer.error.message : 'It was overtaken by a change here. Choose it again.');
+  }
+
   channelThumbs(sha256: string): Promise<{ name: Channel; thumb: Thumb }[]> {
     return this.view.remote.channelThumbs(sha256);
   }
@@ -167,6 +175,11 @@ export class Engine {
     if (answer.ok) use(answer.value);
     else this.events.failed(answer.error);
     return answer.ok;
+  }
+
+  /** Of the run that is computed in full, 0–1. */
+  get progress(): number {
+    return Atomics.load(this.full.newest, 1) / 1000;
   }
 
   fingerprints(): Promise<{ mask: string; colour: string } | null> {

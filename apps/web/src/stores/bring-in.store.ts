@@ -122,6 +122,13 @@ export const useBringInStore = defineStore('bring-in', () => {
     }));
   }
 
+  /** One file as a further source, its id to be used by what follows; null where it failed. */
+  async function asSource(file: File): Promise<string | null> {
+    const before = new Set(piece.sources.map((s) => s.id));
+    await asSources([file]);
+    return piece.sources.find((s) => !before.has(s.id))?.id ?? null;
+  }
+
   /** Another file in the place of a source: the run and everything else stays. One undoable change. */
   async function replace(sourceId: string, file: File): Promise<void> {
     const stored = await sender()(file);
@@ -218,7 +225,7 @@ export const useBringInStore = defineStore('bring-in', () => {
     arrivals.value = arrivals.value.filter((a) => a.id !== id);
   }
 
-  return { arrivals, offer, asPieces, asSources, replace, dismiss };
+  return { arrivals, offer, asPieces, asSource, asSources, replace, dismiss };
 });
 
 /** `mane_colour.png` → Mane colour; of a pair, the stem that both share. */
@@ -237,7 +244,7 @@ export function filesOf(list: FileList | null | undefined): File[] {
 export async function filesOfDrop(transfer: DataTransfer | null): Promise<File[]> {
   const entries = Array.from(transfer?.items ?? [], (item) => item.webkitGetAsEntry());
   if (!entries.some((entry) => entry?.isDirectory)) return filesOf(transfer?.files);
-  const nested = await Promise.all(entries.map((entry) => (entry ? filesOfEntry(entry, false) : [])));
+  const nested = await Promise.all(entries.map((entry) => (entry ? filesOfEntry(entry, false) : Promise.resolve([]))));
   return nested.flat();
 }
 

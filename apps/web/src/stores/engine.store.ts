@@ -16,6 +16,9 @@ export const useEngineStore = defineStore('engine', () => {
   const steps = shallowRef<StepReport[]>([]);
   const sourceThumbs = shallowRef(new Map<string, Thumb>());
   const busy = ref(false);
+  /** Of what is computed in full, 0–1; only work that takes a while is told. */
+  const progress = ref(0);
+  let asking: ReturnType<typeof setInterval> | undefined;
   const failure = ref<{ message: string; remedy: string } | null>(null);
   let engine: Engine | null = null;
 
@@ -36,6 +39,9 @@ export const useEngineStore = defineStore('engine', () => {
       busy(value) {
         if (busy.value && !value) tellTiming('settled');
         busy.value = value;
+        clearInterval(asking);
+        progress.value = 0;
+        if (value) asking = setInterval(() => (progress.value = engine?.progress ?? 0), PROGRESS_MS);
       },
       failed: (error) => (failure.value = error),
     });
@@ -96,6 +102,7 @@ export const useEngineStore = defineStore('engine', () => {
 
   function reset(): void {
     engine?.stop();
+    clearInterval(asking);
     engine = null;
     mask.value = null;
     colour.value = null;
@@ -112,6 +119,7 @@ export const useEngineStore = defineStore('engine', () => {
     steps,
     sourceThumbs,
     busy,
+    progress,
     failure,
     size,
     levels,
@@ -121,6 +129,9 @@ export const useEngineStore = defineStore('engine', () => {
     engine: ensure,
   };
 });
+
+/** How often the share done is asked for. */
+const PROGRESS_MS = 250;
 
 function withMissingLevels(summary: MaskSummary, size: { width: number; height: number }): LevelSummary[] {
   const [top] = summary.levels;

@@ -6,6 +6,7 @@ import {
   toRgba8,
   writePng,
   type CodecPlatform,
+  type Deflate,
   type Picture,
 } from '@lithe-sieve/core';
 import { XMLParser } from 'fast-xml-parser';
@@ -61,11 +62,13 @@ export async function openRasterLayers(bytes: Uint8Array, platform: CodecPlatfor
     if (!png) throw corrupt(`names a layer that is not in it (${layer.name})`);
     const { raster } = await decodePicture(png, platform);
     const placed = placeOnCanvas(toRgba8(raster), layer, width, height);
-    const deflate = (strips: Iterable<Uint8Array>) => Promise.resolve(zlibSync(joined(strips), { level: 4 }));
-    out.push({ name: layer.name, png: await writePng(placed, deflate) });
+    out.push({ name: layer.name, png: await writePng(placed, deflateHere) });
   }
   return out;
 }
+
+/** For pictures that are made here; those that are handed off are written on the server. */
+export const deflateHere: Deflate = (strips) => Promise.resolve(zlibSync(joined(strips), { level: 4 }));
 
 function joined(strips: Iterable<Uint8Array>): Uint8Array {
   const all = [...strips];

@@ -18,6 +18,7 @@ import {
   summariseMask,
   toPlainError,
   toRgba8,
+  writePng,
   type Channel,
   type Picture,
   type ProfileId,
@@ -27,7 +28,7 @@ import {
 } from '@lithe-sieve/core';
 import * as Comlink from 'comlink';
 import { browserPlatform } from './browser-platform';
-import { isOpenRaster, openRasterLayers, type Layer } from './layered';
+import { deflateHere, isOpenRaster, openRasterLayers, type Layer } from './layered';
 import { colourThumb, maskThumb } from './thumbs';
 import type { Answer, ColourResult, MaskResult, RunRequest, Thumb, ViewResult } from './types';
 
@@ -43,7 +44,7 @@ const allocate = (bytes: number) => new Uint8Array(new SharedArrayBuffer(bytes))
 class RunWorker {
   private readonly pictures = new Map<string, Picture>();
   private readonly cache = makeRunCache(CACHE_BYTES);
-  private newest: Int32Array = new Int32Array(1);
+  private newest: Int32Array = new Int32Array(2);
   /** Texels here to one of the full size. */
   private scale = 1;
   private lastColour: ColourResult | null = null;
@@ -51,7 +52,7 @@ class RunWorker {
   private readonly startingRuns = new Map<string, () => StepEntry[]>();
   private lastRun: RunResult | null = null;
 
-  /** @param newest - Shared counter of requests; see {@link RunRequest}. */
+  /** @param newest - Shared: the counter of requests, see {@link RunRequest}, and thousandths done of the one under way. */
   attach(newest: Int32Array): void {
     this.newest = newest;
   }
@@ -129,6 +130,14 @@ class RunWorker {
     return picture ? colourThumb(picture) : null;
   }
 
+  /** The mask of a run as a grey PNG. */
+  maskFile(request: RunRequest): Promise<Answer<Uint8Array>> {
+    return answer(() => {
+      const run = request.run.filter((s) => stepKind(s.kind).stretch === 'mask');
+      return writePng(this.evaluate({ ...request, run }).mask, deflateHere);
+    });
+  }
+
   /** The pictures of a layered file; null where it is none. */
   layersOf(bytes: Uint8Array): Promise<Answer<Layer[] | null>> {
     return answer(() => (isOpenRaster(bytes) ? openRasterLayers(bytes, browserPlatform) : null));
@@ -180,7 +189,8 @@ class RunWorker {
       cache: this.cache,
       allocate,
       scale: this.scale,
-      checkpoint: () => {
+      checkpoint: (step, share) => {
+        Atomics.store(this.newest, 1, Math.round((1000 * (step + share)) / run.length));
         if (Atomics.load(this.newest, 0) !== token) throw new SieveError('cancelled', 'Overtaken.');
       },
     });

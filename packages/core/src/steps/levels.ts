@@ -1,3 +1,4 @@
+import { curveAt, type CurvePoint } from '../math/curve.ts';
 import { power } from '../math/roots.ts';
 import { applyTable } from '../raster/apply-table.ts';
 import type { StepKind } from './step.ts';
@@ -11,9 +12,11 @@ export interface LevelsParams {
   gamma: number;
   /** Hard: what comes out at one half or more is kept whole, the rest dropped whole. */
   ramp: 'soft' | 'hard';
+  /** Then a curve through these points, from the left; none is a straight line. */
+  curve: CurvePoint[];
 }
 
-export const LEVELS_DEFAULTS: LevelsParams = { black: 0, white: 1, gamma: 1, ramp: 'soft' };
+export const LEVELS_DEFAULTS: LevelsParams = { black: 0, white: 1, gamma: 1, ramp: 'soft', curve: [] };
 
 export const levels: StepKind<LevelsParams> = {
   stretch: 'mask',
@@ -30,12 +33,12 @@ export const levels: StepKind<LevelsParams> = {
   apply: ({ colour, mask }, params, env) => ({ colour, mask: applyTable(mask, levelsTable(params), env) }),
 };
 
-/** Output of every 8-bit alpha: ((v − black) / (white − black)) ^ (1 / gamma), rounded. */
-export function levelsTable({ black, white, gamma, ramp }: LevelsParams): Uint8Array {
+/** Output of every 8-bit alpha: ((v − black) / (white − black)) ^ (1 / gamma), then the curve, rounded. */
+export function levelsTable({ black, white, gamma, ramp, curve }: LevelsParams): Uint8Array {
   return Uint8Array.from({ length: 256 }, (_, code) => {
     const v = code / 255;
     const t = white > black ? Math.min(1, Math.max(0, (v - black) / (white - black))) : v >= black ? 1 : 0;
-    const out = power(t, 1 / gamma);
+    const out = curveAt(curve, power(t, 1 / gamma));
     return ramp === 'hard' ? (out >= 0.5 ? 255 : 0) : Math.floor(out * 255 + 0.5);
   });
 }

@@ -7,6 +7,7 @@ import { fineFringe, type FineFringeParams } from './fine-fringe.ts';
 import { fromBackdrop, type FromBackdropParams } from './from-backdrop.ts';
 import { fromChannel, type FromChannelParams } from './from-channel.ts';
 import { fromColour, type FromColourParams } from './from-colour.ts';
+import { fromPiece, type FromPieceParams } from './from-piece.ts';
 import { fromStrokes, type FromStrokesParams } from './from-strokes.ts';
 import { fromTouch, type FromTouchParams } from './from-touch.ts';
 import { fromTwoBackdrops, type FromTwoBackdropsParams } from './from-two-backdrops.ts';
@@ -28,6 +29,7 @@ export interface StepParams {
   'from-backdrop': FromBackdropParams;
   'from-two-backdrops': FromTwoBackdropsParams;
   'from-strokes': FromStrokesParams;
+  'from-piece': FromPieceParams;
   levels: LevelsParams;
   invert: InvertParams;
   grow: GrowParams;
@@ -54,6 +56,7 @@ export const STEP_KINDS: { readonly [K in StepKindName]: StepKind<StepParams[K]>
   'from-backdrop': fromBackdrop,
   'from-two-backdrops': fromTwoBackdrops,
   'from-strokes': fromStrokes,
+  'from-piece': fromPiece,
   levels,
   invert,
   grow,

@@ -313,7 +313,11 @@ useKeys('Stand', [
     </section>
     <p v-if="fault" class="fault" role="alert">{{ fault }}</p>
     <p v-else-if="!engine.mask" class="fault quiet" role="status">Reading the picture…</p>
-    <span v-if="engine.busy && engine.mask" class="busy" role="status">computing in full…</span>
+    <span v-if="engine.busy && engine.mask" class="busy" role="status"
+      >computing in full…<template v-if="engine.progress > 0">
+        {{ Math.round(100 * engine.progress) }} %</template
+      ></span
+    >
   </div>
 </template>
 

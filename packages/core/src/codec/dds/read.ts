@@ -1,7 +1,7 @@
 import { SieveError } from '../../errors.ts';
 import { assertPictureSize } from '../../limits.ts';
 import { allocateHeap, type Allocate, type Raster } from '../../raster/raster.ts';
-import { ByteReader, SAVE_AGAIN } from '../byte-reader.ts';
+import { ByteReader } from '../byte-reader.ts';
 import type { DecodedPicture } from '../picture.ts';
 import { decodeBc1, decodeBc2, decodeBc3, decodeBc4, decodeBc5 } from './blocks.ts';
 

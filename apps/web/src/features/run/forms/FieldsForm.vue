@@ -4,8 +4,10 @@ import { computed } from 'vue';
 import NumberSlider from '../../../components/NumberSlider.vue';
 import type { AnyField } from './fields';
 import { hexOf, rgbOf } from './colours';
+import CurveEditor from './CurveEditor.vue';
 import FoundPlaces from './FoundPlaces.vue';
 import SourceChoice from './SourceChoice.vue';
+import PieceChoice from './PieceChoice.vue';
 import ScribbleList from './ScribbleList.vue';
 import StepChoice from './StepChoice.vue';
 import TouchList from './TouchList.vue';
@@ -82,6 +84,7 @@ const rangeOf = (name: string): Range => (stepKind(props.step.kind).ranges as Re
       :none="field.none"
       @commit="(p, what) => emit('commit', p, what)"
     />
+    <PieceChoice v-else-if="field.as === 'piece'" :step="step" @commit="(p, what) => emit('commit', p, what)" />
     <ScribbleList v-else-if="field.as === 'scribbles'" :step="step" @commit="(p, what) => emit('commit', p, what)" />
     <label v-else-if="field.as === 'colour'" class="field">
       <span>{{ field.label }}</span>
@@ -93,6 +96,13 @@ const rangeOf = (name: string): Range => (stepKind(props.step.kind).ranges as Re
         "
       />
     </label>
+    <CurveEditor
+      v-else-if="field.as === 'curve'"
+      :label="field.label"
+      :points="params[field.name] ?? []"
+      @preview="emit('preview', { [field.name]: $event })"
+      @commit="emit('commit', { [field.name]: $event }, field.label.toLowerCase())"
+    />
     <p v-else class="soft">{{ field.text(params) }}</p>
   </template>
 </template>

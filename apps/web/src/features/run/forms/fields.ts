@@ -8,6 +8,7 @@ import {
   MIXED_INS,
   TOUCH_TAKES,
   UNMIX_FROMS,
+  type CurvePoint,
   type NumberKeys,
   type Rgb,
   type StepKindName,
@@ -66,6 +67,11 @@ interface TouchesField {
   none: string;
 }
 
+/** Another piece, whose mask becomes a source here. */
+interface PieceField {
+  as: 'piece';
+}
+
 /** Scribbles over what to keep and what to drop. */
 interface ScribblesField {
   as: 'scribbles';
@@ -75,6 +81,13 @@ interface ScribblesField {
 interface ColourField<P> {
   as: 'colour';
   name: KeysOf<P, Rgb>;
+  label: string;
+}
+
+/** A curve over 0–1. */
+interface CurveField<P> {
+  as: 'curve';
+  name: KeysOf<P, CurvePoint[]>;
   label: string;
 }
 
@@ -92,7 +105,9 @@ export type Field<P> =
   | FoundField
   | TouchesField
   | ScribblesField
+  | PieceField
   | ColourField<P>
+  | CurveField<P>
   | SaysField<P>;
 export type AnyField = Field<Record<string, never>>;
 
@@ -183,6 +198,13 @@ export const FIELDS: Fields = {
     },
     { as: 'number', name: 'softness', label: 'Softness', hint: 'Width of the ramp where both meet, in texels.' },
   ],
+  'from-piece': [
+    { as: 'piece' },
+    { as: 'number', name: 'x', label: 'Across', hint: 'Texels by which its middle lies right of the middle here.' },
+    { as: 'number', name: 'y', label: 'Down', hint: 'Texels by which its middle lies below the middle here.' },
+    { as: 'number', name: 'size', label: 'Size', hint: 'One: its texels are as large as those here.' },
+    { as: 'number', name: 'angle', label: 'Turn', hint: 'About its own middle, clockwise.' },
+  ],
   'clear-holes': [
     {
       as: 'number',
@@ -232,6 +254,7 @@ export const FIELDS: Fields = {
     { as: 'number', name: 'black', label: 'Black point', hint: 'Everything at or below this alpha is dropped whole.' },
     { as: 'number', name: 'white', label: 'White point', hint: 'Everything at or above this alpha is kept whole.' },
     { as: 'number', name: 'gamma', label: 'Gamma', hint: 'Above 1 the fringe keeps more, below 1 it drops more.' },
+    { as: 'curve', name: 'curve', label: 'Curve' },
     { as: 'choice', name: 'ramp', label: 'Ramp', options: ['soft', 'hard'] },
     {
       as: 'says',
