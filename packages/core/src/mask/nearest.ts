@@ -15,25 +15,48 @@ export interface Wanted {
   reach?: number;
 }
 
+/** Takes what is found, a stretch of a row at a time. */
+export interface NearestWriter {
+  /** Texels [from, to) are wanted ones. */
+  own(from: number, to: number): void;
+  /** Nothing is near the texels [from, to). */
+  none(from: number, to: number): void;
+  /** For the texels [from, to) the texel `found` is the nearest. */
+  found(from: number, to: number, found: number): void;
+}
+
 /**
- * For every texel the index of the nearest wanted one by exact Euclidean distance between centres, its own where it is
- * one; at equal distance any of the nearest. −1 where there is none.
+ * Tells for every texel the nearest wanted one by exact Euclidean distance between centres; at equal distance any of
+ * the nearest.
  *
  * Columns first, then the lower envelope of parabolas along each row: A. Meijster, J. Roerdink, W. Hesselink, "A
  * General Algorithm for Computing Distance Transforms in Linear Time" (2000); P. Felzenszwalb, D. Huttenlocher,
  * "Distance Transforms of Sampled Functions" (2012). All comparisons are between integers below 2⁵³, so they are exact.
  */
-export function nearestTexels(mask: Mask, wanted: Wanted, env: Pick<StepEnv, 'bands'>): Int32Array {
+export function findNearest(mask: Mask, wanted: Wanted, env: Pick<StepEnv, 'bands'>, writer: NearestWriter): void {
   const { width, height } = mask;
   const offset = new Int16Array(width * height);
   const flip = wanted.below ? -1 : 0;
   env.bands(height, (y0, y1) => sweepDown(mask, wanted.threshold, flip, offset, y0, y1));
   const below = new Int32Array(width).fill(NONE);
   env.bands(height, (y0, y1) => sweepUp(offset, below, width, height - y1, height - y0));
-  const out = new Int32Array(width * height);
   const reach = Math.min(NONE - 1, Math.ceil(wanted.reach ?? NONE));
   const scratch = { site: new Int32Array(width + 1), base: new Float64Array(width + 1) };
-  env.bands(height, (y0, y1) => fillRows(offset, out, width, reach, scratch, y0, y1));
+  env.bands(height, (y0, y1) => fillRows(offset, width, reach, scratch, writer, y0, y1));
+}
+
+/** The index of the nearest wanted texel of every texel, its own where it is one; −1 where there is none. */
+export function nearestTexels(mask: Mask, wanted: Wanted, env: Pick<StepEnv, 'bands'>): Int32Array {
+  const out = new Int32Array(mask.width * mask.height);
+  findNearest(mask, wanted, env, {
+    own(from, to) {
+      for (let i = from; i < to; i++) out[i] = i;
+    },
+    none: (from, to) => void out.fill(-1, from, to),
+    found(from, to, found) {
+      for (let i = from; i < to; i++) out[i] = found;
+    },
+  });
   return out;
 }
 
@@ -78,10 +101,10 @@ interface Scratch {
 
 function fillRows(
   offset: Int16Array,
-  to: Int32Array,
   width: number,
   reach: number,
   scratch: Scratch,
+  writer: NearestWriter,
   y0: number,
   y1: number,
 ): void {
@@ -89,15 +112,12 @@ function fillRows(
     const row = y * width;
     let x = 0;
     while (x < width) {
-      if (offset[row + x] === 0) {
-        to[row + x] = row + x;
-        x++;
-        continue;
-      }
-      let end = x + 1;
-      while (end < width && offset[row + end] !== 0) end++;
-      fillGap(offset, to, width, reach, scratch, row, x, end);
-      x = end;
+      const start = x;
+      const own = offset[row + x] === 0;
+      x++;
+      while (x < width && (offset[row + x] === 0) === own) x++;
+      if (own) writer.own(row + start, row + x);
+      else fillGap(offset, width, reach, scratch, writer, row, start, x);
     }
   }
 }
@@ -105,10 +125,10 @@ function fillRows(
 /** One gap [start, end) of unwanted texels in a row; wanted neighbours at its ends bound what can win inside. */
 function fillGap(
   offset: Int16Array,
-  to: Int32Array,
   width: number,
   reach: number,
   { site, base }: Scratch,
+  writer: NearestWriter,
   row: number,
   start: number,
   end: number,
@@ -136,18 +156,18 @@ function fillGap(
     base[top] = f;
   }
   if (top < 0) {
-    to.fill(-1, row + start, row + end);
+    writer.none(row + start, row + end);
     return;
   }
+  let from = start;
   let k = 0;
-  let found = row + offset[row + site[0]] * width + site[0];
-  for (let x = start; x < end; x++) {
-    let moved = false;
-    while (k < top && base[k + 1] - base[k] <= 2 * x * (site[k + 1] - site[k])) {
-      k++;
-      moved = true;
-    }
-    if (moved) found = row + offset[row + site[k]] * width + site[k];
-    to[row + x] = found;
+  while (from < end) {
+    while (k < top && base[k + 1] - base[k] <= 2 * from * (site[k + 1] - site[k])) k++;
+    // the next parabola takes over from the first whole x past where the two meet
+    let to = end;
+    if (k < top)
+      to = Math.min(end, Math.max(from + 1, Math.ceil((base[k + 1] - base[k]) / (2 * (site[k + 1] - site[k])))));
+    writer.found(row + from, row + to, row + offset[row + site[k]] * width + site[k]);
+    from = to;
   }
 }

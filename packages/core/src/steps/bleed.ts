@@ -1,5 +1,5 @@
 import { thresholdByte } from '../sieve/threshold.ts';
-import { nearestTexels } from '../mask/nearest.ts';
+import { findNearest } from '../mask/nearest.ts';
 import { asWords, makePicture, type Mask, type Picture } from '../raster/raster.ts';
 import type { StepEnv, StepKind } from './step.ts';
 
@@ -37,17 +37,17 @@ export function bleedColour(
   env: Pick<StepEnv, 'allocate' | 'bands'>,
 ): Picture {
   const { width, height } = colour;
-  const nearest = nearestTexels(mask, { threshold }, env);
   const out = env.allocate(colour.data.length);
   const from = asWords(colour.data);
   const to = asWords(out);
-  env.bands(height, (y0, y1) => gather(from, nearest, to, y0 * width, y1 * width));
+  const copy = (start: number, end: number) => to.set(from.subarray(start, end), start);
+  findNearest(mask, { threshold }, env, {
+    own: copy,
+    none: copy,
+    found(start, end, found) {
+      const rgb = from[found] & 0xffffff;
+      for (let i = start; i < end; i++) to[i] = rgb | (from[i] & 0xff000000);
+    },
+  });
   return makePicture(width, height, out);
-}
-
-function gather(from: Uint32Array, nearest: Int32Array, to: Uint32Array, start: number, end: number): void {
-  for (let i = start; i < end; i++) {
-    const at = nearest[i];
-    to[i] = at < 0 ? from[i] : (from[at] & 0xffffff) | (from[i] & 0xff000000);
-  }
 }
