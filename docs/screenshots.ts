@@ -1,6 +1,6 @@
 // npm run screenshots: one current picture of each main view, at 1280 × 800, from the demo data.
 import { expect, test, type Page } from '@playwright/test';
-import { openDemo } from '../e2e/helpers.ts';
+import { openDemo, settled } from '../e2e/helpers.ts';
 
 const shoot = async (page: Page, name: string) => {
   await page.mouse.move(640, 2);
@@ -11,6 +11,19 @@ const shoot = async (page: Page, name: string) => {
 test('the main views', async ({ page }) => {
   await openDemo(page, 'Sea-aster leaf');
   await shoot(page, 'bench');
+
+  await page.getByText('connected', { exact: true }).click();
+  await page.getByTestId('insert-mask').click();
+  await page
+    .getByRole('menuitem')
+    .filter({ hasText: /^Clear backdrop/ })
+    .click();
+  await page.getByTestId('found').getByRole('checkbox').nth(1).check();
+  await page.getByTestId('found').getByRole('checkbox').nth(3).check();
+  await settled(page);
+  await shoot(page, 'holes');
+  for (let i = 0; i < 4; i++) await page.getByRole('button', { name: 'Undo' }).click();
+  await settled(page);
 
   await page.getByTestId('stand').focus();
   await page.keyboard.press('f');
