@@ -189,6 +189,9 @@ describe('DDS', () => {
   });
 });
 
+/** Of every format; `FUZZ=2000 npm run unit -- formats` for more. */
+const ROUNDS = Number(process.env['FUZZ'] ?? 250);
+
 /** Bytes changed at random, cut, or doubled: the reader may refuse, with an error of ours, and must not hang. */
 test.each(['tiff', 'webp', 'png', 'jpeg', 'dds', 'tga'])(
   'mutated %s files are read or refused, never more',
@@ -212,7 +215,7 @@ test.each(['tiff', 'webp', 'png', 'jpeg', 'dds', 'tga'])(
         (_, i) => [0, 0, 10, 0, 0, 0, 0, 0, 0, 0, 0, 0, 20, 0, 20, 0, 32, 8][i] ?? (i * 31) & 255,
       ),
     };
-    for (let round = 0; round < 250; round++) {
+    for (let round = 0; round < ROUNDS; round++) {
       const file = new Uint8Array(seeds[kind]);
       for (let k = 0; k <= round % 7; k++) file[Math.floor(next() * file.length)] = Math.floor(256 * next());
       const cut = next() < 0.2 ? file.subarray(0, Math.floor(next() * file.length)) : file;

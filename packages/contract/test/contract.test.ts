@@ -1,5 +1,5 @@
-import { expect, test } from '@jest/globals';
-import { makeStep, PIECE_DEFAULTS, STEP_KIND_NAMES, type PieceDoc } from '@lithe-sieve/core';
+import { describe, expect, test } from '@jest/globals';
+import { makeStep, PIECE_DEFAULTS, STEP_KIND_NAMES, stepKind, type PieceDoc, type Range } from '@lithe-sieve/core';
 import { editSchema, patchSchema, pieceDocSchema, stepSchema } from '../src/index.ts';
 
 const doc: PieceDoc = {
@@ -33,4 +33,70 @@ test('an edit says what it is based on; a patch stays small', () => {
   expect(editSchema.safeParse({ kind: 'undo', baseRevision: 3 }).success).toBe(true);
   expect(patchSchema.safeParse({ op: 'move', path: [] }).success).toBe(false);
   expect(patchSchema.safeParse({ op: 'replace', path: Array(20).fill('a'), value: 1 }).success).toBe(false);
+});
+
+describe('the numbers of every kind of step', () => {
+  const numbers = STEP_KIND_NAMES.flatMap((kind) =>
+    Object.entries<Range>(stepKind(kind).ranges).map(([name, range]) => [kind, name, range] as const),
+  );
+  const takes = (kind: (typeof STEP_KIND_NAMES)[number], name: string, value: unknown) => {
+    const step = makeStep('step-1', kind);
+    return stepSchema.safeParse({ ...step, params: { ...step.params, [name]: value } }).success;
+  };
+
+  test.each(numbers)('%s %s: its whole range, and nothing beyond or beside it', (kind, name, { min, max }) => {
+    expect([takes(kind, name, min), takes(kind, name, max)]).toEqual([true, true]);
+    for (const wrong of [min - 0.01, max + 0.01, NaN, Infinity, '1', null, undefined]) {
+      expect(takes(kind, name, wrong)).toBe(false);
+    }
+  });
+
+  test('the defaults lie within them', () => {
+    for (const [kind, name, { min, max }] of numbers) {
+      const value = (stepKind(kind).defaults as unknown as Record<string, number>)[name];
+      expect([kind, name, value >= min && value <= max]).toEqual([kind, name, true]);
+    }
+  });
+});
+
+test.each([
+  [
+    'a scribble without a point of its own kind',
+    'from-strokes',
+    { strokes: [{ says: 'perhaps', radius: 3, at: [[1, 1]] }] },
+  ],
+  ['a scribble as wide as a country', 'from-strokes', { strokes: [{ says: 'keep', radius: 1e9, at: [[1, 1]] }] }],
+  [
+    'a scribble of a million points',
+    'from-strokes',
+    { strokes: [{ says: 'keep', radius: 1, at: Array(1e6).fill([1, 1]) }] },
+  ],
+  ['a scribble through no number', 'from-strokes', { strokes: [{ says: 'keep', radius: 1, at: [[NaN, 1]] }] }],
+  ['a touch outside every picture', 'from-touch', { at: [[-1, 4]] }],
+  ['a touch between texels', 'from-touch', { at: [[1.5, 4]] }],
+  ['a colour that is no byte', 'from-colour', { drop: [[0, 0, 256]] }],
+  [
+    'a curve that goes back',
+    'levels',
+    {
+      curve: [
+        [0.5, 0],
+        [0.2, 1],
+      ],
+    },
+  ],
+  ['a way to combine that is not known', 'combine', { how: 'mangle' }],
+  ['a source named like a path', 'cut-below', { sourceId: '../../x' }],
+] as const)('refuses %s', (_, kind, params) => {
+  const step = makeStep('step-1', kind);
+  expect(stepSchema.safeParse({ ...step, params: { ...step.params, ...params } }).success).toBe(false);
+});
+
+test('steps of documents from before a parameter came get its default', () => {
+  const old = [
+    { ...makeStep('step-1', 'levels'), params: { black: 0, white: 1, gamma: 1, ramp: 'soft' } },
+    { ...makeStep('step-2', 'from-colour'), params: { drop: [], keep: [], tolerance: 0.1, softness: 0.08 } },
+  ];
+  const { run } = pieceDocSchema.parse({ ...doc, run: old });
+  expect(run).toEqual([makeStep('step-1', 'levels'), makeStep('step-2', 'from-colour')]);
 });

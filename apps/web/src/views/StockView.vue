@@ -11,7 +11,8 @@ import { diffDocs } from '../document/diff';
 import DropArea from '../features/bringin/DropArea.vue';
 import { useKeys } from '../features/keys/keys';
 import PieceCard from '../features/stock/PieceCard.vue';
-import { ACCEPTED, filesOf, useBringInStore } from '../stores/bring-in.store';
+import { ACCEPTED, useBringInStore } from '../stores/bring-in.store';
+import { filesOf } from '../stores/files';
 import { useEngineStore } from '../stores/engine.store';
 import { usePieceStore } from '../stores/piece.store';
 

@@ -1,5 +1,5 @@
 import { MessageChannel } from 'node:worker_threads';
-import type { HandOffReport, Job, StartHandOff } from '@lithe-sieve/contract';
+import { pieceDocSchema, type HandOffReport, type Job, type StartHandOff } from '@lithe-sieve/contract';
 import { assertPattern, SieveError, toPlainError, type PieceDoc } from '@lithe-sieve/core';
 import { In } from 'typeorm';
 import type { Logger } from 'pino';
@@ -116,7 +116,7 @@ export class JobsService {
       const row = await this.find(id);
       if (row.state === 'cancelled') return;
       await this.db.run((m) => m.update(JobEntity, { id }, { state: 'running' }));
-      const request = JSON.parse(row.request) as JobRequest;
+      const request = readRequest(row.request);
       const result = await this.perform(request, live);
       await this.finish(row, request, result);
       this.log.info({ job: id, ms: Math.round(performance.now() - started) }, 'handed off');
@@ -208,4 +208,10 @@ export class JobsService {
     if (!row) throw notFound('hand-off');
     return row;
   }
+}
+
+/** A job that a stop interrupted may be from before a parameter came. */
+function readRequest(text: string): JobRequest {
+  const request = JSON.parse(text) as JobRequest;
+  return { ...request, doc: pieceDocSchema.parse(request.doc) };
 }

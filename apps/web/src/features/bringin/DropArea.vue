@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { ref } from 'vue';
-import { filesOfDrop } from '../../stores/bring-in.store';
+import { filesOfDrop } from '../../stores/files';
 
 defineProps<{ says: string }>();
 const emit = defineEmits<{ files: [files: File[]] }>();

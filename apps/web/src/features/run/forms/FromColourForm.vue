@@ -5,7 +5,8 @@ import { computed, ref } from 'vue';
 import { useBenchStore } from '../../../stores/bench.store';
 import { usePieceStore } from '../../../stores/piece.store';
 import { hexOf, rgbOf } from './colours';
-import { FROM_COLOUR_FIELDS, type AnyField } from './fields';
+import type { AnyField } from './fields';
+import { FROM_COLOUR_FIELDS } from './trays';
 import FieldsForm from './FieldsForm.vue';
 import TouchList from './TouchList.vue';
 
