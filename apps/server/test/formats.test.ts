@@ -227,3 +227,20 @@ test.each(['tiff', 'webp', 'png', 'jpeg', 'dds', 'tga'])(
     }
   },
 );
+
+test('after a hostile file, the next good one is read all the same', async () => {
+  const good = await picture().webp({ lossless: true, exact: true }).toBuffer();
+  const huge = new Uint8Array(good);
+  const at = Buffer.from(good).indexOf('VP8L') + 9;
+  huge.set([0xff, 0xff, 0xff, 0x0f], at); // claims 16384 × 16384
+  expect(['corrupt', 'too-large', 'truncated']).toContain(await code(huge));
+  expect((await decode(good)).raster.width).toBe(SIDE);
+  const tiff = new Uint8Array(await picture().tiff({ compression: 'deflate' }).toBuffer());
+  const view = new DataView(tiff.buffer);
+  const directory = view.getUint32(4, true);
+  for (let i = 0; i < view.getUint16(directory, true); i++) {
+    const entry = directory + 2 + 12 * i;
+    if ([256, 257, 278].includes(view.getUint16(entry, true))) view.setUint32(entry + 8, 16384, true);
+  }
+  expect(await code(tiff)).toBe('truncated');
+});

@@ -124,8 +124,13 @@ function codec(wasm: string, init: unknown, decode: Decode): CodecPlatform['deco
   };
   return async (file) => {
     await (ready ??= start());
-    const { width, height, data } = await decode(new Uint8Array(file).buffer);
-    return { width, height, data: new Uint8Array(data.buffer, data.byteOffset, data.byteLength) };
+    try {
+      const { width, height, data } = await decode(new Uint8Array(file).buffer);
+      return { width, height, data: new Uint8Array(data.buffer, data.byteOffset, data.byteLength) };
+    } catch (error) {
+      ready = undefined; // a damaged file may leave the module unusable: the next one gets a new module
+      throw error;
+    }
   };
 }
 

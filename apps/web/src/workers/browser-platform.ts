@@ -42,8 +42,13 @@ function codec(
   const start = async () => (init as Init)(await WebAssembly.compileStreaming(fetch(wasmUrl)), QUIET);
   return async (file) => {
     await (ready ??= start());
-    const { width, height, data } = await decode(new Uint8Array(file).buffer);
-    return { width, height, data: new Uint8Array(data.buffer) };
+    try {
+      const { width, height, data } = await decode(new Uint8Array(file).buffer);
+      return { width, height, data: new Uint8Array(data.buffer) };
+    } catch (error) {
+      ready = undefined; // a damaged file may leave the module unusable: the next one gets a new module
+      throw error;
+    }
   };
 }
 

@@ -12,6 +12,8 @@ const WHITE_IS_ZERO = 0;
 const RGB = 2;
 const PALETTE = 3;
 const PHOTOMETRICS = [WHITE_IS_ZERO, 1, RGB, PALETTE];
+/** No compression here packs tighter: Deflate 1032 to 1, LZW some more. */
+const MOST_EXPANSION = 1500;
 const ASSOCIATED = 1;
 const UNASSOCIATED = 2;
 
@@ -120,6 +122,10 @@ function readLayout(d: Directory): Layout {
 /** All samples, interleaved, one number each; bits below 8 stay as they are. */
 async function readSamples(d: Directory, layout: Layout, platform: Pick<CodecPlatform, 'inflate'>): Promise<Samples> {
   const { width, height, bits, samples, planar, tile } = layout;
+  const held = layout.counts.reduce((sum, n) => sum + n, 0);
+  const claimed = (width * height * samples * bits) / 8;
+  if (claimed > held * MOST_EXPANSION)
+    throw new SieveError('truncated', 'The TIFF holds less than it claims.', SAVE_AGAIN);
   const out = bits === 16 ? new Uint16Array(width * height * samples) : new Uint8Array(width * height * samples);
   const across = Math.ceil(width / tile.width);
   const down = Math.ceil(height / tile.height);
