@@ -9,6 +9,7 @@ import {
   MIXED_INS,
   PERFORATE_PATTERNS,
   PROFILES,
+  SOURCE_ROLES,
   STEP_KINDS,
   TOUCH_TAKES,
   UNMIX_FROMS,
@@ -101,7 +102,14 @@ export const pieceDocSchema = z
   .strictObject({
     name: pieceNameSchema,
     sources: z
-      .array(z.strictObject({ id: idSchema, sha256: sha256Schema, fileName: z.string().min(1).max(255) }))
+      .array(
+        z.strictObject({
+          id: idSchema,
+          sha256: sha256Schema,
+          fileName: z.string().min(1).max(255),
+          role: z.enum(SOURCE_ROLES).optional(),
+        }),
+      )
       .max(16),
     run: z.array(stepSchema).max(64),
     material: z.strictObject({

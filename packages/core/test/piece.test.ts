@@ -1,6 +1,7 @@
 import { describe, expect, test } from '@jest/globals';
 import {
   describeSource,
+  guessRole,
   findSnags,
   makeStep,
   nameRole,
@@ -194,4 +195,20 @@ describe('remarks on a source', () => {
     expect(say(onMatte(120))).toBe('Of its alpha 50 % is zero, 50 % full, 0 % between.');
     expect(say(() => [1, 2, 3, 255], 24)).toBe('24 × 24 is not a power of two.');
   });
+});
+
+test('a further source is guessed by its name and by what it holds', () => {
+  const factsOf = (texel: (i: number) => number[]) => {
+    const data = new Uint8Array(4 * 1024);
+    for (let i = 0; i < 1024; i++) data.set(texel(i), 4 * i);
+    return describeSource(decoded({ width: 32, height: 32, channels: 4, data }));
+  };
+  const plain = factsOf(() => [30, 32, 34, 255]);
+  const maskLike = factsOf((i) => (i % 2 ? [255, 255, 255, 255] : [0, 0, 0, 255]));
+  const photo = factsOf((i) => [(i * 37) & 255, (i * 91) & 255, (i * 13) & 255, 255]);
+  expect(guessRole('reed_height.tif', maskLike)).toBe('height');
+  expect(guessRole('reed_mask.png', photo)).toBe('mask');
+  expect(guessRole('anything.png', maskLike)).toBe('mask');
+  expect(guessRole('reed on card, dark.jpg', plain)).toBe('other backdrop');
+  expect(guessRole('reed_dark.jpg', photo)).toBe('reference');
 });

@@ -1,4 +1,4 @@
-import { LIMITS, nameRole, pairByName, READABLE_EXTENSIONS } from '@lithe-sieve/core';
+import { guessRole, LIMITS, nameRole, pairByName, READABLE_EXTENSIONS } from '@lithe-sieve/core';
 import type { StoredSource } from '@lithe-sieve/contract';
 import { defineStore } from 'pinia';
 import { ref, shallowRef, triggerRef } from 'vue';
@@ -115,7 +115,12 @@ export const useBringInStore = defineStore('bring-in', () => {
     const stored = (await Promise.all(files.map(send))).filter((s) => s !== null);
     if (stored.length === 0 || !piece.doc) return;
     for (const { sha256, facts } of stored) piece.learn(sha256, facts);
-    const refs = stored.map(({ sha256, fileName }) => ({ id: makeId(), sha256, fileName }));
+    const refs = stored.map(({ sha256, fileName, facts }) => ({
+      id: makeId(),
+      sha256,
+      fileName,
+      role: guessRole(fileName, facts),
+    }));
     piece.edit(`Add ${refs.map((r) => r.fileName).join(', ')}`, (doc) => ({
       ...doc,
       sources: [...doc.sources, ...refs],

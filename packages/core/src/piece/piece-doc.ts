@@ -7,12 +7,18 @@ export type StepEntry = {
   [K in StepKindName]: { id: string; kind: K; on: boolean; params: StepParams[K] };
 }[StepKindName];
 
+/** What a source is for; the first is the colour picture whatever it says. */
+export const SOURCE_ROLES = ['colour', 'mask', 'other backdrop', 'height', 'reference'] as const;
+export type SourceRole = (typeof SOURCE_ROLES)[number];
+
 export interface SourceRef {
   /** Within the piece. */
   id: string;
   /** Of the stored bytes. */
   sha256: string;
   fileName: string;
+  /** Steps that read such a source choose it by themselves when they are inserted. */
+  role?: SourceRole | undefined;
 }
 
 export type AlphaMode = 'opaque' | 'mask' | 'blend';

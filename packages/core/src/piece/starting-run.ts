@@ -1,7 +1,7 @@
 import { hasPlainBorder, looksLikeMask, type SourceFacts } from './source-facts.ts';
 import type { FromColourParams } from '../steps/from-colour.ts';
 import { STEP_KINDS } from '../steps/registry.ts';
-import { makeStep, type SourceRef, type StepEntry } from './piece-doc.ts';
+import { makeStep, type SourceRef, type SourceRole, type StepEntry } from './piece-doc.ts';
 
 /** Endings by which artists name the mask that belongs to a colour picture (common practice). */
 const MASK_ENDINGS = ['mask', 'alpha', 'opacity', 'opac', 'cutout', 'm', 'a', 'o'];
@@ -46,6 +46,18 @@ export function nameRole(fileName: string): { stem: string; role: 'mask' | 'colo
   if (match && MASK_ENDINGS.includes(match[2])) return { stem: match[1], role: 'mask' };
   if (match && COLOUR_ENDINGS.includes(match[2])) return { stem: match[1], role: 'colour' };
   return { stem: bare, role: 'plain' };
+}
+
+const HEIGHT_ENDINGS = ['height', 'disp', 'displacement', 'h', 'bump', 'depth'];
+const BACKDROP_ENDINGS = ['dark', 'light', 'black', 'white', 'pale', 'bg', 'backdrop'];
+
+/** What a further source is most likely for, by its name and by what it holds. */
+export function guessRole(fileName: string, facts: SourceFacts): SourceRole {
+  const ending = /[_\-. ,]+([a-z]+)$/.exec(fileName.replace(/\.[^.]*$/, '').toLowerCase())?.[1] ?? '';
+  if (HEIGHT_ENDINGS.includes(ending)) return 'height';
+  if (nameRole(fileName).role === 'mask' || looksLikeMask(facts)) return 'mask';
+  if (BACKDROP_ENDINGS.includes(ending) && hasPlainBorder(facts)) return 'other backdrop';
+  return 'reference';
 }
 
 /** Groups files that belong together by name: the colour picture first, then its mask. All others stand alone. */

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { stepKind, type Channel, type SourceRef } from '@lithe-sieve/core';
+import { SOURCE_ROLES, stepKind, type Channel, type SourceRef, type SourceRole } from '@lithe-sieve/core';
 import { computed, shallowRef, useTemplateRef, watch } from 'vue';
 import ThumbCanvas from '../../components/ThumbCanvas.vue';
 import { useBenchStore } from '../../stores/bench.store';
@@ -29,6 +29,14 @@ const ALPHA_WORDS = {
   opaque: 'there, but all opaque: it was probably not saved',
   transparent: 'there, but all transparent',
 } as const;
+
+/** Steps that are inserted later choose their source by this. */
+function setRole(role: SourceRole): void {
+  piece.edit(`${props.source.fileName} is for ${role}`, (doc) => ({
+    ...doc,
+    sources: doc.sources.map((s) => (s.id === props.source.id ? { ...s, role } : s)),
+  }));
+}
 
 function makeColour(): void {
   piece.edit(`Colour picture: ${props.source.fileName}`, (doc) => ({
@@ -72,6 +80,18 @@ function remove(): void {
     {{ isColour ? 'The colour picture of this piece, kept as it came.' : 'A further source, kept as it came.' }} The
     Sheet shows it while it is selected.
   </p>
+  <label v-if="!isColour" class="role">
+    <span>It is for</span>
+    <ElSelect
+      :model-value="source.role ?? 'reference'"
+      size="small"
+      aria-label="What the source is for"
+      data-test="role"
+      @change="setRole"
+    >
+      <ElOption v-for="r in SOURCE_ROLES.slice(1)" :key="r" :value="r" :label="r" />
+    </ElSelect>
+  </label>
   <dl v-if="facts" data-test="facts">
     <dt>Size</dt>
     <dd>{{ facts.width }} × {{ facts.height }}</dd>
@@ -111,6 +131,18 @@ function remove(): void {
 </template>
 
 <style scoped>
+.role {
+  display: grid;
+  grid-template-columns: 76px 1fr;
+  gap: 8px;
+  align-items: center;
+  margin-bottom: 8px;
+}
+
+.role span {
+  color: var(--ink-soft);
+}
+
 .channels {
   display: flex;
   gap: 6px;

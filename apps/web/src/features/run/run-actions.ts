@@ -5,6 +5,7 @@ import {
   moveStep,
   stepKind,
   type PieceDoc,
+  type SourceRole,
   type StepEntry,
   type StepKindName,
   type StepParams,
@@ -43,6 +44,10 @@ export function useRunActions() {
   function startingParams(kind: StepKindName): Partial<StepParams[StepKindName]> {
     const first = piece.sources[0];
     const facts = first && piece.facts.get(first.sha256);
+    const sourceOf = (role: SourceRole) => piece.sources.slice(1).find((s) => s.role === role)?.id ?? '';
+    if (kind === 'from-two-backdrops') return { sourceId: sourceOf('other backdrop') };
+    if (kind === 'cut-below') return { sourceId: sourceOf('height') };
+    if (kind === 'from-channel' && sourceOf('mask')) return { sourceId: sourceOf('mask'), channel: 'luminance' };
     if (kind === 'from-channel') return { channel: facts?.alpha === 'present' ? 'alpha' : 'luminance' };
     if (kind === 'from-colour' && facts) return dropBackdrop(facts);
     return {};
