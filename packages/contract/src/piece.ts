@@ -139,6 +139,7 @@ export const sourceFactsSchema = z.object({
   bitDepth: z.int(),
   palette: z.boolean(),
   alpha: z.enum(['none', 'present', 'opaque', 'transparent']),
+  alphaBelow: z.number().optional(),
   grey: z.boolean(),
   blackOrWhite: z.number(),
   border: z.object({ colour: rgb, share: z.number(), spread: z.number() }),

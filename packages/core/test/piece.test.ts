@@ -212,3 +212,13 @@ test('a further source is guessed by its name and by what it holds', () => {
   expect(guessRole('reed on card, dark.jpg', plain)).toBe('other backdrop');
   expect(guessRole('reed_dark.jpg', photo)).toBe('reference');
 });
+
+test('alpha that is full but for a slip does not decide the starting run', () => {
+  const scan = (below: number) => {
+    const data = new Uint8Array(4 * 64 * 64).fill(255);
+    for (let i = 0; i < below; i++) data[4 * i + 3] = 200;
+    const facts = describeSource(decoded({ width: 64, height: 64, channels: 4, data }));
+    return startingRun([{ ref: { id: 'source', sha256: 'x', fileName: 'horse.png' }, facts }], () => 'step')[0].kind;
+  };
+  expect([scan(4), scan(40)]).toEqual(['from-colour', 'from-channel']);
+});

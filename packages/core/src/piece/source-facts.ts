@@ -17,6 +17,8 @@ export interface SourceFacts {
   palette: boolean;
   /** none: the file has no alpha; opaque / transparent: it has one, all full / all zero. */
   alpha: AlphaState;
+  /** Share of texels whose alpha is not full; not there in facts of before it was told. */
+  alphaBelow?: number | undefined;
   /** Red, green and blue are equal everywhere. */
   grey: boolean;
   /** Share of texels darker than 1/8 or lighter than 7/8: near 1 for a mask picture. */
@@ -46,6 +48,7 @@ export function describeSource(decoded: DecodedPicture): SourceFacts {
     bitDepth: decoded.bitDepth,
     palette: decoded.palette,
     alpha,
+    alphaBelow: shareBelowFull(picture),
     grey,
     blackOrWhite,
     border: borderColour(picture),
@@ -69,6 +72,23 @@ function alphaState(channels: number, data: Samples): AlphaState {
   if (first !== full && first !== 0) return 'present';
   for (let i = channels - 1; i < data.length; i += channels) if (data[i] !== first) return 'present';
   return first === full ? 'opaque' : 'transparent';
+}
+
+/** From this share on, an alpha channel is one that was drawn: less is a slip, or a few soft texels at the border. */
+const DRAWN_ALPHA_SHARE = 0.002;
+
+export function hasDrawnAlpha({ alpha, alphaBelow }: SourceFacts): boolean {
+  return alpha === 'present' && (alphaBelow ?? 1) >= DRAWN_ALPHA_SHARE;
+}
+
+/** Of a million texels at most. */
+function shareBelowFull({ data }: Picture): number {
+  const words = asWords(data);
+  const step = Math.max(1, Math.floor(words.length / SAMPLED)) | 1;
+  let below = 0;
+  let looked = 0;
+  for (let i = 0; i < words.length; i += step, looked++) if (words[i] >>> 24 !== 255) below++;
+  return below / looked;
 }
 
 const SAMPLED = 1 << 20;

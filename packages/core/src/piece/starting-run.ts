@@ -1,4 +1,4 @@
-import { hasPlainBorder, looksLikeMask, type SourceFacts } from './source-facts.ts';
+import { hasDrawnAlpha, hasPlainBorder, looksLikeMask, type SourceFacts } from './source-facts.ts';
 import type { FromColourParams } from '../steps/from-colour.ts';
 import { STEP_KINDS } from '../steps/registry.ts';
 import { makeStep, type SourceRef, type SourceRole, type StepEntry } from './piece-doc.ts';
@@ -24,7 +24,7 @@ export function startingRun(
     const step = makeStep(makeId(), 'from-channel', { sourceId: mask.ref.id, channel, fit: 'refuse' });
     return [step, ...(sameSize ? [makeStep(makeId(), 'bleed')] : [])];
   }
-  if (colour.facts.alpha === 'present') return [makeStep(makeId(), 'from-channel', { channel: 'alpha' })];
+  if (hasDrawnAlpha(colour.facts)) return [makeStep(makeId(), 'from-channel', { channel: 'alpha' })];
   if (looksLikeMask(colour.facts)) return [makeStep(makeId(), 'from-channel', { channel: 'luminance' })];
   if (hasPlainBorder(colour.facts)) {
     return [makeStep(makeId(), 'from-colour', dropBackdrop(colour.facts)), makeStep(makeId(), 'bleed')];
