@@ -93,8 +93,10 @@ test('the same job by keys alone', async ({ page }) => {
     page.locator('.tiles [data-id]').evaluateAll((list) => list.map((e) => (e as HTMLElement).dataset['test']));
 
   await press('a'); // insert: the menu opens with focus in it
-  await page.waitForTimeout(300);
-  await press('ArrowDown', 'ArrowDown', 'ArrowDown', 'Enter');
+  await expect(page.getByRole('menu').filter({ hasText: 'From channel' })).toBeFocused();
+  await press('l'); // a letter goes to the kind that begins with it
+  await expect(page.getByRole('menuitem').filter({ hasText: /^Levels/ })).toBeFocused();
+  await press('Enter');
   await expect(page.getByTestId('step-levels')).toBeVisible();
   await press('Alt+ArrowLeft');
   expect(await tiles()).toEqual(['step-levels', 'step-from-colour', 'step-bleed']);

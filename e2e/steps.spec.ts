@@ -176,6 +176,43 @@ test('the mask of another piece, placed over this one', async ({ page }) => {
   ]);
 });
 
+test('by keys alone: a region is touched in the middle of the Sheet, strays are taken, all of it undone', async ({
+  page,
+}) => {
+  await page.goto('/');
+  await dropFiles(page, [await pngFile('key_leaf.png', scan.colour)]);
+  await page.waitForURL('**/bench/*');
+  await settled(page);
+  const before = await runOf(page);
+  const insert = async (label: string) => {
+    await page.getByTestId('insert-mask').focus();
+    await page.keyboard.press('Enter');
+    const item = page.getByRole('menuitem').filter({ hasText: new RegExp(`^${label}`) });
+    await item.focus();
+    await page.keyboard.press('Enter');
+    await settled(page);
+  };
+  await insert('From touch');
+  await page.getByTestId('touch').focus();
+  await page.keyboard.press('Space');
+  await page.getByTestId('sheet').focus();
+  await page.keyboard.press('Enter');
+  await expect(page.locator('.touches')).toContainText('128, 128');
+  await page.keyboard.press('Escape');
+  await expectTexels(page);
+
+  await insert('Drop strays');
+  await typeNumber(page, 'Smaller than, texels', '90000');
+  await page.getByTestId('apply-found').focus();
+  await page.keyboard.press('Enter');
+  await expect(page.getByTestId('apply-found')).toHaveText('Only show them');
+  await expectTexels(page);
+  await page.getByTestId('sheet').focus();
+  for (let i = 0; i < 5; i++) await page.keyboard.press('Control+z');
+  await settled(page);
+  expect(await runOf(page)).toEqual(before);
+});
+
 test('a scan with backdrop in its holes: from drop to a clean mask', async ({ page }) => {
   await page.goto('/');
   await dropFiles(page, [await pngFile('eaten_leaf.png', scan.colour)]);

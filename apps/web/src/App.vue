@@ -61,24 +61,24 @@ window.addEventListener('beforeunload', (event) => {
     </h1>
     <span class="space" />
     <template v-if="inPiece && title">
-      <ElTooltip :content="piece.canUndo ? `Undo: ${piece.undoLabel}` : 'Nothing to undo'">
+      <ElTooltip :trigger-keys="[]" :content="piece.canUndo ? `Undo: ${piece.undoLabel}` : 'Nothing to undo'">
         <button class="icon" :disabled="!piece.canUndo" aria-label="Undo" @click="piece.undo()">
           <Undo2 :size="16" />
         </button>
       </ElTooltip>
-      <ElTooltip :content="piece.canRedo ? `Redo: ${piece.redoLabel}` : 'Nothing to redo'">
+      <ElTooltip :trigger-keys="[]" :content="piece.canRedo ? `Redo: ${piece.redoLabel}` : 'Nothing to redo'">
         <button class="icon" :disabled="!piece.canRedo" aria-label="Redo" @click="piece.redo()">
           <Redo2 :size="16" />
         </button>
       </ElTooltip>
       <span class="soft state" role="status" data-test="save-state">{{ saveWords[piece.saveState] }}</span>
     </template>
-    <ElTooltip :content="bench.theme === 'dark' ? 'Light theme' : 'Dark theme'">
+    <ElTooltip :trigger-keys="[]" :content="bench.theme === 'dark' ? 'Light theme' : 'Dark theme'">
       <button class="icon" aria-label="Light or dark theme" @click="toggleTheme">
         <Sun v-if="bench.theme === 'dark'" :size="16" /><Moon v-else :size="16" />
       </button>
     </ElTooltip>
-    <ElTooltip content="Keys (?)">
+    <ElTooltip :trigger-keys="[]" content="Keys (?)">
       <button class="icon" aria-label="Keys" @click="keysOpen = true"><CircleHelp :size="16" /></button>
     </ElTooltip>
     <ElButton

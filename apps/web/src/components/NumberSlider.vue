@@ -55,7 +55,7 @@ function onTyped(value: number | undefined): void {
 <template>
   <div class="number-slider">
     <div class="line">
-      <ElTooltip :content="hint" placement="left" :show-after="350">
+      <ElTooltip :trigger-keys="[]" :content="hint" placement="left" :show-after="350">
         <span class="label">{{ label }}</span>
       </ElTooltip>
       <ElInputNumber

@@ -52,6 +52,17 @@ function onTileKey(event: KeyboardEvent, step: StepEntry): void {
 }
 
 const insert = (kind: string) => actions.insert(kind as StepKindName);
+/** In the long menu a letter goes to the next kind that begins with it. */
+function toLetter(event: KeyboardEvent): void {
+  if (event.key.length !== 1 || event.key === ' ' || event.ctrlKey || event.metaKey || event.altKey) return;
+  event.preventDefault(); // it is no key of the Bench then
+  const menu = (event.target as HTMLElement).closest('[role=menu]');
+  const items = Array.from(menu?.querySelectorAll<HTMLElement>('[role=menuitem]') ?? []);
+  const from = items.findIndex((item) => item === document.activeElement) + 1;
+  const begins = (item: HTMLElement) => item.innerText.trim().toLowerCase().startsWith(event.key.toLowerCase());
+  [...items.slice(from), ...items.slice(0, from)].find(begins)?.focus();
+}
+
 function addSource(event: Event): void {
   const input = event.target as HTMLInputElement;
   void bringIn.asSources(filesOf(input.files));
@@ -74,7 +85,7 @@ function addSource(event: Event): void {
         <ThumbCanvas class="thumb" :thumb="engine.sourceThumbs.get(source.sha256) ?? null" />
         <span class="name" :title="source.fileName">{{ source.fileName }}</span>
       </button>
-      <ElTooltip content="Add a source, for example a mask picture (or drop it here)">
+      <ElTooltip :trigger-keys="[]" content="Add a source, for example a mask picture (or drop it here)">
         <button class="plus" aria-label="Add a source" @click="chooser?.click()"><Plus :size="15" /></button>
       </ElTooltip>
       <input
@@ -111,7 +122,7 @@ function addSource(event: Event): void {
             <span v-if="reports.get(step.id)?.error" class="badge" aria-label="This step could not be done">!</span>
           </button>
           <span class="name" :title="stepLabel(step)">
-            <ElTooltip :content="step.on ? 'Switch this step off' : 'Switch this step on'">
+            <ElTooltip :trigger-keys="[]" :content="step.on ? 'Switch this step off' : 'Switch this step on'">
               <input
                 type="checkbox"
                 :checked="step.on"
@@ -128,7 +139,7 @@ function addSource(event: Event): void {
           <Plus :size="15" />
         </button>
         <template #dropdown>
-          <ElDropdownMenu>
+          <ElDropdownMenu @keydown="toLetter">
             <ElDropdownItem
               v-for="(kind, i) in kindsOf(stretch)"
               :key="kind"

@@ -91,6 +91,7 @@ function onKey(event: KeyboardEvent, index: number): void {
   <div class="curve">
     <div class="line">
       <ElTooltip
+        :trigger-keys="[]"
         content="Alpha in from left to right, alpha out from bottom to top. Press to add a point, drag it, Delete takes it away."
         placement="left"
       >

@@ -65,7 +65,7 @@ function drop(list: List, at: number): void {
       <li v-if="params[list].length === 0" class="none soft">none yet</li>
     </ul>
     <div class="tools">
-      <ElTooltip content="Then touch the picture on the Sheet; Esc ends it">
+      <ElTooltip :trigger-keys="[]" content="Then touch the picture on the Sheet; Esc ends it">
         <ElButton
           size="small"
           :type="isPicking(list) ? 'primary' : 'default'"
@@ -76,7 +76,7 @@ function drop(list: List, at: number): void {
           <Pipette :size="13" />&nbsp;{{ isPicking(list) ? 'Touch the Sheet' : 'Pick' }}
         </ElButton>
       </ElTooltip>
-      <ElTooltip content="The colour that most of the picture's border looks like">
+      <ElTooltip :trigger-keys="[]" content="The colour that most of the picture's border looks like">
         <ElButton size="small" @click="addBorder(list)">Border</ElButton>
       </ElTooltip>
       <ElInput

@@ -21,7 +21,10 @@ function toggle(): void {
     <span>{{ label }}</span>
     <p class="soft">{{ touches.length === 0 ? none : touches.map((t) => t.join(', ')).join('; ') }}</p>
     <div class="tools">
-      <ElTooltip content="Then touch the picture on the Sheet, or press Enter there for its middle; Esc ends it">
+      <ElTooltip
+        :trigger-keys="[]"
+        content="Then touch the picture on the Sheet, or press Enter there for its middle; Esc ends it"
+      >
         <ElButton
           size="small"
           :type="picking ? 'primary' : 'default'"
