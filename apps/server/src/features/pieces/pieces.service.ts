@@ -1,6 +1,6 @@
 import { isDeepStrictEqual } from 'node:util';
 import { pieceDocSchema, type Edit, type HistoryEntry, type Piece } from '@lithe-sieve/contract';
-import { PIECE_DEFAULTS, startingRun, type PieceDoc, type SourceRef } from '@lithe-sieve/core';
+import { PIECE_DEFAULTS, startingRun, type PieceDoc, type SourceRef, guessRole } from '@lithe-sieve/core';
 import { applyPatches, enablePatches, type Patch } from 'immer';
 import { IsNull, LessThanOrEqual, MoreThan, type EntityManager } from 'typeorm';
 import type { Database } from '../../db/database.ts';
@@ -27,17 +27,18 @@ export class PiecesService {
 
   async create({ name, cardWidth, sources }: NewPiece): Promise<string> {
     const facts = await this.sources.factsOf(sources.map((s) => s.sha256));
-    const refs: SourceRef[] = sources.map((s) => ({ ...s, id: newId() }));
-    const known = refs.map((ref) => {
-      const its = facts.get(ref.sha256);
-      if (!its) throw missingSource(ref.fileName);
+    const known = sources.map((source, i) => {
+      const its = facts.get(source.sha256);
+      if (!its) throw missingSource(source.fileName);
+      const role = i === 0 ? 'colour' : guessRole(source.fileName, its);
+      const ref: SourceRef = { ...source, id: newId(), role };
       return { ref, facts: its };
     });
     const doc: PieceDoc = {
       ...structuredClone(PIECE_DEFAULTS),
       name,
       ...(cardWidth ? { cardWidth } : {}),
-      sources: refs,
+      sources: known.map(({ ref }) => ref),
       run: startingRun(known, newId),
     };
     return this.insert(doc);

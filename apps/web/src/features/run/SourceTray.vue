@@ -53,14 +53,17 @@ function replace(event: Event): void {
 }
 
 /** A picture of each channel that the file has. */
-const channels = shallowRef<{ name: Channel; thumb: Thumb }[]>([]);
+const channels = shallowRef<{ name: Channel | 'grey'; thumb: Thumb }[]>([]);
 watch(
   () => [props.source.sha256, engine.sourceThumbs.has(props.source.sha256)] as const,
   async ([sha256]) => {
     const found = await engine.engine().channelThumbs(sha256);
     if (props.source.sha256 !== sha256) return;
     const alpha = facts.value?.channels === 4 || facts.value?.channels === 2;
-    channels.value = found.filter((c) => c.name !== 'alpha' || alpha);
+    const grey = (facts.value?.channels ?? 0) < 3;
+    channels.value = found
+      .filter((c) => (c.name === 'alpha' ? alpha : !grey || c.name === 'red'))
+      .map((c) => (grey && c.name === 'red' ? { ...c, name: 'grey' } : c));
   },
   { immediate: true },
 );
