@@ -56,7 +56,7 @@ export function closedFormMatting(
     p[k] = r[k];
     rr += r[k] * r[k];
   }
-  const enough = 1e-7 * Math.max(n, 1);
+  const enough = 1e-12 * Math.max(n, 1);
   for (let iteration = 0; iteration < iterations && rr > enough; iteration++) {
     env.checkpoint(iteration / iterations);
     for (let k = 0; k < n; k++) step[unsure[k]] = p[k];
