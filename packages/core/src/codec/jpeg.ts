@@ -1,8 +1,10 @@
 import { SieveError } from '../errors.ts';
 import { assertPictureSize } from '../limits.ts';
 import { allocateHeap, type Allocate } from '../raster/raster.ts';
+import { SAVE_AGAIN } from './byte-reader.ts';
 import type { DecodedPicture } from './picture.ts';
 import type { CodecPlatform } from './platform.ts';
+import { firstChannels } from './straight.ts';
 
 interface Header {
   width: number;
@@ -11,7 +13,6 @@ interface Header {
   precision: number;
 }
 
-const DAMAGED = 'Save the picture again, or copy the file anew.';
 const NOT_FRAMES = new Set([0xc4, 0xc8, 0xcc]); // tables and extensions among the frame markers
 
 export function isJpeg(bytes: Uint8Array): boolean {
@@ -43,14 +44,10 @@ export async function readJpeg(
   }
   if (!endsWithEoi(bytes)) throw truncated();
   const decoded = await platform.decodeJpeg(bytes).catch((cause: unknown) => {
-    throw new SieveError('corrupt', 'The JPEG could not be decoded.', DAMAGED, { cause });
+    throw new SieveError('corrupt', 'The JPEG could not be decoded.', SAVE_AGAIN, { cause });
   });
   const channels = header.components === 1 ? 1 : 3;
-  const texels = decoded.width * decoded.height;
-  const data = allocate(texels * channels);
-  for (let i = 0, o = 0; i < texels * 4; i += 4) {
-    for (let c = 0; c < channels; c++) data[o++] = decoded.data[i + c];
-  }
+  const data = firstChannels(decoded.data, channels, allocate);
   return {
     format: 'jpeg',
     raster: { width: decoded.width, height: decoded.height, channels, data },
@@ -61,7 +58,7 @@ export async function readJpeg(
 }
 
 function truncated(): SieveError {
-  return new SieveError('truncated', 'The JPEG ends before its picture does.', DAMAGED);
+  return new SieveError('truncated', 'The JPEG ends before its picture does.', SAVE_AGAIN);
 }
 
 /** Walks the segments up to the frame header (§B.2.2). */
@@ -70,7 +67,7 @@ function readHeader(bytes: Uint8Array): Header {
   for (;;) {
     while (at < bytes.length && bytes[at] === 0xff && bytes[at + 1] === 0xff) at++;
     if (at + 4 > bytes.length) throw truncated();
-    if (bytes[at] !== 0xff) throw new SieveError('corrupt', 'The markers of the JPEG are out of step.', DAMAGED);
+    if (bytes[at] !== 0xff) throw new SieveError('corrupt', 'The markers of the JPEG are out of step.', SAVE_AGAIN);
     const marker = bytes[at + 1];
     const length = (bytes[at + 2] << 8) | bytes[at + 3];
     if (marker >= 0xc0 && marker <= 0xcf && !NOT_FRAMES.has(marker)) {
@@ -80,7 +77,7 @@ function readHeader(bytes: Uint8Array): Header {
       return { precision: bytes[at + 4], height, width, components: bytes[at + 9] };
     }
     if (marker === 0xda || length < 2) {
-      throw new SieveError('corrupt', 'The JPEG has no frame header before its picture.', DAMAGED);
+      throw new SieveError('corrupt', 'The JPEG has no frame header before its picture.', SAVE_AGAIN);
     }
     at += 2 + length;
   }

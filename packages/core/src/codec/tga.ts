@@ -1,7 +1,9 @@
 import { SieveError } from '../errors.ts';
 import { assertPictureSize } from '../limits.ts';
 import { allocateHeap, type Allocate } from '../raster/raster.ts';
+import { SAVE_AGAIN } from './byte-reader.ts';
 import type { DecodedPicture } from './picture.ts';
+import { divideByAlpha, firstChannels } from './straight.ts';
 
 /** Fields of the 18-byte header, TGA 2.0 specification, fields 1–5. */
 interface Header {
@@ -18,8 +20,6 @@ interface Header {
   rightToLeft: boolean;
   topDown: boolean;
 }
-
-const DAMAGED = 'Save the picture again, or copy the file anew.';
 
 /** TGA has no signature: a header whose fields agree with each other is taken for one. */
 export function isTga(bytes: Uint8Array): boolean {
@@ -89,7 +89,7 @@ function readHeader(bytes: Uint8Array): Header {
 }
 
 function truncated(): SieveError {
-  return new SieveError('truncated', 'The TGA ends before its picture does.', DAMAGED);
+  return new SieveError('truncated', 'The TGA ends before its picture does.', SAVE_AGAIN);
 }
 
 function byteCount(bits: number): number {
@@ -123,7 +123,11 @@ function throughMap(header: Header, map: Uint8Array, indices: Uint8Array): Uint8
   for (let i = 0; i < indices.length; i++) {
     const entry = indices[i] - header.mapFirst;
     if (entry < 0 || entry >= header.mapLength) {
-      throw new SieveError('corrupt', `Texel ${i} names colour ${indices[i]}, which the map does not hold.`, DAMAGED);
+      throw new SieveError(
+        'corrupt',
+        `Texel ${i} names colour ${indices[i]}, which the map does not hold.`,
+        SAVE_AGAIN,
+      );
     }
     for (let c = 0; c < step; c++) out[i * step + c] = map[entry * step + c];
   }
@@ -160,37 +164,16 @@ function byAttributes(type: number | null, read: Converted, allocate: Allocate):
   if (read.channels !== 4) return read;
   if (type === 0 || type === 1) {
     return {
-      ...withoutAlpha(read.samples, allocate),
+      samples: firstChannels(read.samples, 3, allocate),
+      channels: 3,
       notes: ['Its alpha is declared to hold nothing; it is left out.'],
     };
   }
   if (type === 4) {
-    return {
-      ...read,
-      samples: unpremultiply(read.samples),
-      notes: ['Its alpha is premultiplied; the colour was divided by it.'],
-    };
+    divideByAlpha(read.samples, 4);
+    return { ...read, notes: ['Its alpha is premultiplied; the colour was divided by it.'] };
   }
   return read;
-}
-
-function withoutAlpha(rgba: Uint8Array, allocate: Allocate): Pick<Converted, 'samples' | 'channels'> {
-  const rgb = allocate((rgba.length / 4) * 3);
-  for (let i = 0, o = 0; i < rgba.length; i += 4, o += 3) {
-    rgb[o] = rgba[i];
-    rgb[o + 1] = rgba[i + 1];
-    rgb[o + 2] = rgba[i + 2];
-  }
-  return { samples: rgb, channels: 3 };
-}
-
-function unpremultiply(rgba: Uint8Array): Uint8Array {
-  for (let i = 0; i < rgba.length; i += 4) {
-    const alpha = rgba[i + 3];
-    if (alpha === 0) continue;
-    for (let c = i; c < i + 3; c++) rgba[c] = Math.min(255, (rgba[c] * 255) / alpha + 0.5);
-  }
-  return rgba;
 }
 
 function swapRedBlue(source: Uint8Array, step: number, allocate: Allocate): Uint8Array {
@@ -216,7 +199,8 @@ function trueColour32(header: Header, source: Uint8Array, allocate: Allocate): C
     };
   }
   return {
-    ...withoutAlpha(rgba, allocate),
+    samples: firstChannels(rgba, 3, allocate),
+    channels: 3,
     notes: ['32-bit, but its alpha was never written (no alpha bits, all zero).'],
   };
 }

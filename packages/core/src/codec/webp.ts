@@ -5,6 +5,7 @@ import { ByteReader, SAVE_AGAIN } from './byte-reader.ts';
 import { exifOrientation, orientationNotes, upright } from './orientation.ts';
 import type { DecodedPicture } from './picture.ts';
 import type { CodecPlatform } from './platform.ts';
+import { firstChannels } from './straight.ts';
 
 interface Header {
   width: number;
@@ -41,9 +42,7 @@ export async function readWebp(
     throw new SieveError('corrupt', 'The WebP holds a picture of another size than it says.', SAVE_AGAIN);
   }
   const channels = header.alpha ? 4 : 3;
-  const texels = decoded.width * decoded.height;
-  const data = allocate(texels * channels);
-  for (let i = 0, o = 0; i < 4 * texels; i += 4) for (let c = 0; c < channels; c++) data[o++] = decoded.data[i + c];
+  const data = firstChannels(decoded.data, channels, allocate);
   const orientation = header.exif ? exifOrientation(header.exif) : 1;
   const raster = { width: decoded.width, height: decoded.height, channels, data } as const;
   return {

@@ -19,7 +19,7 @@ const rings = computed(() => {
   void props.moved;
   const { selection } = bench;
   const step = selection.kind === 'step' ? piece.run.find((s) => s.id === selection.id) : undefined;
-  const found = step && engine.mask?.found[step.id];
+  const found = step && engine.maskIsFull && engine.mask?.found[step.id]; // places of the view size are elsewhere
   if (!found) return [];
   const { sheet } = props.stage;
   const view = props.stage.view('sheet');

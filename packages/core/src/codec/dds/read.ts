@@ -3,6 +3,7 @@ import { assertPictureSize } from '../../limits.ts';
 import { allocateHeap, type Allocate, type Raster } from '../../raster/raster.ts';
 import { ByteReader } from '../byte-reader.ts';
 import type { DecodedPicture } from '../picture.ts';
+import { divideByAlpha, firstChannels } from '../straight.ts';
 import { decodeBc1, decodeBc2, decodeBc3, decodeBc4, decodeBc5 } from './blocks.ts';
 
 interface BlockKind {
@@ -99,7 +100,7 @@ export function readDds(bytes: Uint8Array, allocate: Allocate = allocateHeap): D
   }
   const notes = [...read.notes];
   if (premultiplied && read.raster.channels === 4) {
-    divideByAlpha(read.raster.data);
+    divideByAlpha(read.raster.data, 4);
     notes.push('Its alpha is premultiplied; the colour was divided by it.');
   }
   return { format: 'dds', raster: read.raster, bitDepth: 8, palette: false, notes };
@@ -134,19 +135,12 @@ function readBlocks(
   const used = kind.channels === 4 && usesAlpha(rgba);
   const channels = kind.channels === 4 && !used && kind === BC1 ? 3 : kind.channels;
   const notes = [`${kind.says}${channels === 3 && kind === BC1 ? ', which no texel uses' : ''}.`];
-  return { raster: { width, height, channels, data: narrowed(rgba, channels, allocate) }, notes };
+  return { raster: { width, height, channels, data: firstChannels(rgba, channels, allocate) }, notes };
 }
 
 function usesAlpha(rgba: Uint8Array): boolean {
   for (let i = 3; i < rgba.length; i += 4) if (rgba[i] !== 255) return true;
   return false;
-}
-
-function narrowed(rgba: Uint8Array, channels: 1 | 3 | 4, allocate: Allocate): Uint8Array {
-  if (channels === 4) return rgba;
-  const out = allocate((rgba.length / 4) * channels);
-  for (let i = 0, o = 0; i < rgba.length; i += 4) for (let c = 0; c < channels; c++) out[o++] = rgba[i + c];
-  return out;
 }
 
 /** Each channel by its mask, scaled to 8 bits. */
@@ -176,12 +170,4 @@ function readPlain(
     }
   }
   return { raster: { width, height, channels, data: out }, notes: [`Uncompressed, ${bits} bits.`] };
-}
-
-function divideByAlpha(rgba: Uint8Array): void {
-  for (let i = 0; i < rgba.length; i += 4) {
-    const alpha = rgba[i + 3];
-    if (alpha === 0 || alpha === 255) continue;
-    for (let c = i; c < i + 3; c++) rgba[c] = Math.min(255, Math.floor((rgba[c] * 255) / alpha + 0.5));
-  }
 }

@@ -1,4 +1,5 @@
 import { SieveError } from '../../errors.ts';
+import { SAVE_AGAIN } from '../byte-reader.ts';
 import { crc32 } from './crc.ts';
 
 export interface Chunk {
@@ -31,8 +32,6 @@ export function readChunks(bytes: Uint8Array): Chunk[] {
     at += 12 + length;
   }
 }
-
-export const SAVE_AGAIN = 'Save the picture again, or copy the file anew.';
 
 export function truncated(): SieveError {
   return new SieveError('truncated', 'The PNG ends before its picture does.', SAVE_AGAIN);

@@ -3,7 +3,8 @@ import { assertPictureSize } from '../../limits.ts';
 import { allocateHeap, type Allocate, type Raster, type Samples } from '../../raster/raster.ts';
 import type { DecodedPicture } from '../picture.ts';
 import type { CodecPlatform } from '../platform.ts';
-import { readChunks, SAVE_AGAIN, SIGNATURE, truncated, type Chunk } from './chunks.ts';
+import { SAVE_AGAIN } from '../byte-reader.ts';
+import { readChunks, SIGNATURE, truncated, type Chunk } from './chunks.ts';
 import { unfilter } from './unfilter.ts';
 
 interface Header {

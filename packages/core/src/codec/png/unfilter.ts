@@ -1,5 +1,6 @@
 import { SieveError } from '../../errors.ts';
-import { SAVE_AGAIN } from './chunks.ts';
+import { SAVE_AGAIN } from '../byte-reader.ts';
+
 import { paethWords, predict, subWords, upWords } from './unfilter-words.ts';
 
 /**

@@ -5,6 +5,7 @@ import { SAVE_AGAIN } from '../byte-reader.ts';
 import { orientationNotes, upright } from '../orientation.ts';
 import type { DecodedPicture } from '../picture.ts';
 import type { CodecPlatform } from '../platform.ts';
+import { divideByAlpha } from '../straight.ts';
 import { Directory } from './directory.ts';
 import { unpackBits, unpackLzw } from './unpack.ts';
 
@@ -261,7 +262,7 @@ function resolve(
     if (alphaAt >= 0) out[o++] = values[i + alphaAt] * scale;
   }
   if (alphaAt >= 0 && extra[which] === ASSOCIATED) {
-    divideByAlpha(out, channels, full);
+    divideByAlpha(out, channels);
     notes.push('Its alpha is premultiplied (associated); the colour was divided by it.');
   }
   return { raster: { width, height, channels, data: out }, notes };
@@ -273,12 +274,4 @@ function paletteOf(d: Directory, bits: number): Uint8Array {
   const count = 1 << bits;
   if (bits > 8 || map.length < 3 * count) throw new SieveError('corrupt', 'The TIFF lacks its palette.', SAVE_AGAIN);
   return Uint8Array.from({ length: 3 * count }, (_, i) => Math.round(map[(i % 3) * count + Math.floor(i / 3)] / 257));
-}
-
-function divideByAlpha(data: Samples, channels: number, full: number): void {
-  for (let i = channels - 1; i < data.length; i += channels) {
-    const alpha = data[i];
-    if (alpha === 0 || alpha === full) continue;
-    for (let c = i - channels + 1; c < i; c++) data[c] = Math.min(full, Math.floor((data[c] * full) / alpha + 0.5));
-  }
 }

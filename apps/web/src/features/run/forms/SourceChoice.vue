@@ -2,7 +2,12 @@
 import { computed } from 'vue';
 import { usePieceStore } from '../../../stores/piece.store';
 
-const props = defineProps<{ label: string; sourceId: string; fit: 'refuse' | 'scale'; colourToo: boolean }>();
+const props = defineProps<{
+  label: string;
+  sourceId: string;
+  fit?: 'refuse' | 'scale' | undefined;
+  colourToo: boolean;
+}>();
 const emit = defineEmits<{ source: [id: string]; fit: [fit: 'refuse' | 'scale'] }>();
 const piece = usePieceStore();
 
@@ -36,13 +41,13 @@ const FITS = [
       <ElOption v-for="s in sources.slice(1)" :key="s.id" :value="s.id" :label="s.fileName" />
     </ElSelect>
   </label>
-  <div v-if="sizesDiffer || fit === 'scale'" class="field">
+  <div v-if="fit && (sizesDiffer || fit === 'scale')" class="field">
     <span>Another size</span>
     <ElSegmented
       :model-value="fit"
       :options="FITS"
       aria-label="When the sizes differ"
-      @change="emit('fit', $event as typeof fit)"
+      @change="emit('fit', $event as 'refuse' | 'scale')"
     />
   </div>
 </template>
