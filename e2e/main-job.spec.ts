@@ -94,6 +94,8 @@ test('the same job by keys alone', async ({ page }) => {
 
   await press('a'); // insert: the menu opens with focus in it
   await expect(page.getByRole('menu').filter({ hasText: 'From channel' })).toBeFocused();
+  await press('f', 'f'); // and to the next with it
+  await expect(page.getByRole('menuitem').filter({ hasText: /^From colour/ })).toBeFocused();
   await press('l'); // a letter goes to the kind that begins with it
   await expect(page.getByRole('menuitem').filter({ hasText: /^Levels/ })).toBeFocused();
   await press('Enter');

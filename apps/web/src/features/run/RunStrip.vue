@@ -52,7 +52,7 @@ function onTileKey(event: KeyboardEvent, step: StepEntry): void {
 }
 
 const insert = (kind: string) => actions.insert(kind as StepKindName);
-/** In the long menu a letter goes to the next kind that begins with it. */
+/** In the long menu a letter goes to the next kind that begins with it. Heard first: the items keep keys to themselves. */
 function toLetter(event: KeyboardEvent): void {
   if (event.key.length !== 1 || event.key === ' ' || event.ctrlKey || event.metaKey || event.altKey) return;
   event.preventDefault(); // it is no key of the Bench then
@@ -139,7 +139,7 @@ function addSource(event: Event): void {
           <Plus :size="15" />
         </button>
         <template #dropdown>
-          <ElDropdownMenu @keydown="toLetter">
+          <ElDropdownMenu @keydown.capture="toLetter">
             <ElDropdownItem
               v-for="(kind, i) in kindsOf(stretch)"
               :key="kind"

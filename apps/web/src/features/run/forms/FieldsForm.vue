@@ -119,6 +119,6 @@ const rangeOf = (name: string): Range => (stepKind(props.step.kind).ranges as Re
 
 .field.wide {
   display: grid;
-  justify-items: stretch;
+  justify-content: stretch; /* else the list is as narrow as its words */
 }
 </style>
