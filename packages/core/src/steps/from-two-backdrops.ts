@@ -38,7 +38,7 @@ export const fromTwoBackdrops: StepKind<FromTwoBackdropsParams> = {
     if (other.width !== width || other.height !== height) {
       throw new SieveError(
         'size-mismatch',
-        `The two pictures differ in size: ${width} × ${height} and ${other.width} × ${other.height}.`,
+        'The two pictures differ in size.', // not by how much: this may run at view size
         'Take both with the same camera or scanner settings; texels must lie on each other.',
       );
     }
