@@ -4,6 +4,7 @@ import { allocateHeap, type Allocate, type Raster } from '../../raster/raster.ts
 import { ByteReader } from '../byte-reader.ts';
 import type { DecodedPicture } from '../picture.ts';
 import { divideByAlpha, firstChannels } from '../straight.ts';
+import { decodeBc7 } from './bc7.ts';
 import { decodeBc1, decodeBc2, decodeBc3, decodeBc4, decodeBc5 } from './blocks.ts';
 
 interface BlockKind {
@@ -18,6 +19,7 @@ const BC2: BlockKind = { says: 'BC2, 4-bit alpha', bytes: 16, channels: 4, decod
 const BC3: BlockKind = { says: 'BC3, 8-bit alpha', bytes: 16, channels: 4, decode: decodeBc3 };
 const BC4: BlockKind = { says: 'BC4, one channel', bytes: 8, channels: 1, decode: decodeBc4 };
 const BC5: BlockKind = { says: 'BC5, two channels', bytes: 16, channels: 3, decode: decodeBc5 };
+const BC7: BlockKind = { says: 'BC7, 8-bit alpha', bytes: 16, channels: 4, decode: decodeBc7 };
 
 const BY_FOURCC: Record<string, BlockKind> = {
   DXT1: BC1,
@@ -39,6 +41,8 @@ const BY_DXGI: Record<number, BlockKind> = {
   78: BC3,
   80: BC4,
   83: BC5,
+  98: BC7,
+  99: BC7,
 };
 /** Masks of red, green, blue and alpha, and bits of a texel, of the uncompressed formats of the DX10 header. */
 const MASKS_BY_DXGI: Record<number, Plain> = {
@@ -64,10 +68,10 @@ export function isDds(bytes: Uint8Array): boolean {
 }
 
 /**
- * Reads the largest level of a DDS: BC1 with its 1-bit alpha, BC2, BC3, BC4, BC5, and uncompressed colours of 8 to 32
+ * Reads the largest level of a DDS: BC1 with its 1-bit alpha, BC2, BC3, BC4, BC5, BC7, and uncompressed colours of 8 to 32
  * bits given by masks. A premultiplied one (DXT2, DXT4, or declared so) is divided by its alpha, and says so.
  *
- * @throws {@link SieveError} `truncated`, `too-large`, `unsupported` (BC6H, BC7, floats, volumes).
+ * @throws {@link SieveError} `truncated`, `too-large`, `unsupported` (BC6H, floats, volumes).
  */
 export function readDds(bytes: Uint8Array, allocate: Allocate = allocateHeap): DecodedPicture {
   const reader = new ByteReader(bytes, true, 'DDS');
@@ -95,7 +99,7 @@ export function readDds(bytes: Uint8Array, allocate: Allocate = allocateHeap): D
     throw new SieveError(
       'unsupported',
       `The DDS is in a format that is not read (${extended ? `DXGI ${dxgi}` : name || 'unknown'}).`,
-      'Save it as BC1, BC3 or uncompressed, or as PNG.',
+      'Save it as BC1, BC3, BC7 or uncompressed, or as PNG.',
     );
   }
   const notes = [...read.notes];
@@ -133,8 +137,9 @@ function readBlocks(
     }
   }
   const used = kind.channels === 4 && usesAlpha(rgba);
-  const channels = kind.channels === 4 && !used && kind === BC1 ? 3 : kind.channels;
-  const notes = [`${kind.says}${channels === 3 && kind === BC1 ? ', which no texel uses' : ''}.`];
+  const opaque = !used && (kind === BC1 || kind === BC7); // in these alpha costs nothing, so none may be meant
+  const channels = opaque ? 3 : kind.channels;
+  const notes = [`${kind.says}${opaque ? ', which no texel uses' : ''}.`];
   return { raster: { width, height, channels, data: firstChannels(rgba, channels, allocate) }, notes };
 }
 
