@@ -1,3 +1,6 @@
+import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
 import { strToU8, zipSync } from 'fflate';
 import { expect, test } from '@playwright/test';
 import { drawCordgrass, drawLeafScan, drawMane } from '@lithe-sieve/demo';
@@ -118,4 +121,44 @@ test('a layered file becomes one piece, its layers sources; a source is replaced
   await dropFiles(page, [{ name: 'broken.ora', bytes: bytes.subarray(0, 200) }]);
   await expect(page.getByText('broken.ora: The layered file')).toBeVisible();
   await expect(page.getByTestId('source')).toHaveCount(3);
+});
+
+test('a source follows a file on disk: every save shows, what changed is said, a half-written one keeps the last', async ({
+  page,
+}) => {
+  const folder = mkdtempSync(join(tmpdir(), 'lithe-sieve-follow-'));
+  const path = join(folder, 'tuft.png');
+  const grass = drawCordgrass(8, 128);
+  const withAlpha = (await pngFile('tuft.png', grass.colour)).bytes;
+  const grey = (await pngFile('tuft.png', drawCordgrass(9, 128).mask)).bytes;
+  writeFileSync(path, withAlpha);
+  await page.goto('/');
+  await dropFiles(page, [{ name: 'tuft.png', bytes: withAlpha }]);
+  await page.waitForURL('**/bench/*');
+  await settled(page);
+  await page.getByTestId('source').first().click();
+  await page.getByTestId('follow').click();
+  await page.getByTestId('folder').fill(folder);
+  await page.getByTestId('allow').click();
+  await page.getByTestId('follow-file').filter({ hasText: 'tuft.png' }).click();
+  await expect(page.getByTestId('followed')).toContainText(path);
+
+  writeFileSync(path, grey);
+  await expect(page.getByTestId('follow-notice')).toContainText('Alpha is gone in the new file', { timeout: 3000 });
+  await expect(page.getByTestId('facts')).toContainText('none in the file');
+  await settled(page);
+  await page.keyboard.press('Control+z');
+  await expect(page.getByTestId('facts')).toContainText('present');
+  await expect(page.getByTestId('followed')).toContainText('undone here');
+  await settled(page);
+  await page.reload(); // looking again does not bring back what was undone
+  await settled(page);
+  await page.getByTestId('source').first().click();
+  await expect(page.getByTestId('facts')).toContainText('present');
+
+  writeFileSync(path, withAlpha.subarray(0, 900));
+  await expect(page.getByTestId('follow-notice')).toContainText('The last good version stays');
+  rmSync(folder, { recursive: true });
+  await expect(page.getByTestId('follow-notice')).toContainText('not there');
+  await expect(page.getByTestId('facts')).toContainText('present');
 });

@@ -3,6 +3,9 @@ import { fileURLToPath } from 'node:url';
 import express, { type Express } from 'express';
 import type { Logger } from 'pino';
 import type { Database } from './db/database.ts';
+import { foldersRouter } from './features/folders/folders.controller.ts';
+import { FoldersService } from './features/folders/folders.service.ts';
+import { FollowService } from './features/folders/follow.service.ts';
 import { handOffsRouter } from './features/handoffs/handoffs.controller.ts';
 import { JobsService } from './features/handoffs/jobs.service.ts';
 import { piecesRouter } from './features/pieces/pieces.controller.ts';
@@ -11,7 +14,7 @@ import { SummariesService } from './features/pieces/summaries.service.ts';
 import { sourcesRouter } from './features/sources/sources.controller.ts';
 import { SourcesService } from './features/sources/sources.service.ts';
 import { notFound } from './http/app-error.ts';
-import { ownOriginOnly, securityHeaders } from './http/guard.ts';
+import { isLoopback, ownOriginOnly, securityHeaders } from './http/guard.ts';
 import { errorHandler } from './http/respond.ts';
 import type { WorkerPool } from './worker/pool.ts';
 
@@ -20,20 +23,29 @@ export interface App {
   sources: SourcesService;
   pieces: PiecesService;
   jobs: JobsService;
+  follow: FollowService;
 }
 
 const WEB = fileURLToPath(new URL('../../web/dist', import.meta.url));
 
-export function makeApp(db: Database, pool: WorkerPool, log: Logger, hosts: string[]): App {
+export interface AppOptions {
+  host: string;
+  /** Folders whose files may be followed, besides those that the studio remembers. */
+  folders: string[];
+}
+
+export function makeApp(db: Database, pool: WorkerPool, log: Logger, { host, folders: given }: AppOptions): App {
   const sources = new SourcesService(db, pool);
   const pieces = new PiecesService(db, sources);
   const summaries = new SummariesService(db, pool, pieces, sources);
+  const folders = new FoldersService(db, given, isLoopback(host));
+  const follow = new FollowService(folders, sources);
   const jobs = new JobsService(db, pool, pieces, log);
 
   const app = express();
   app.disable('x-powered-by');
   app.use(securityHeaders());
-  app.use(ownOriginOnly(hosts));
+  app.use(ownOriginOnly([host]));
   app.use((request, response, next) => {
     const started = performance.now();
     const { method, path } = request;
@@ -46,6 +58,7 @@ export function makeApp(db: Database, pool: WorkerPool, log: Logger, hosts: stri
   app.use('/api/sources', sourcesRouter(sources));
   app.use('/api', express.json({ limit: '1mb' }));
   app.use('/api/pieces', piecesRouter(pieces, summaries));
+  app.use('/api/folders', foldersRouter(folders, follow));
   app.use('/api', handOffsRouter(jobs, sources));
   app.use('/api/{*rest}', () => {
     throw notFound('address');
@@ -61,7 +74,7 @@ export function makeApp(db: Database, pool: WorkerPool, log: Logger, hosts: stri
     app.get('/{*page}', (_request, response) => response.sendFile('index.html', { root: WEB }));
   }
   app.use(errorHandler(log));
-  return { express: app, sources, pieces, jobs };
+  return { express: app, sources, pieces, jobs, follow };
 }
 
 /** Built files carry their hash in the name. */

@@ -12,7 +12,7 @@ const log = pino({ base: null });
 async function start(options: ServerOptions): Promise<void> {
   const db = await Database.open(options.data);
   const pool = new WorkerPool();
-  const app = makeApp(db, pool, log, [options.host]);
+  const app = makeApp(db, pool, log, options);
   if (options.demo && (await app.pieces.list()).length === 0) {
     log.info('drawing the demo pieces, some ten seconds');
     await seedDemo(pool, app.sources, app.pieces);
@@ -35,7 +35,7 @@ async function start(options: ServerOptions): Promise<void> {
     stopping = true;
     log.info({ signal }, 'stopping');
     server.close();
-    server.closeIdleConnections();
+    server.closeAllConnections(); // a page that follows files never ends its own
     await app.jobs.stop();
     await pool.close();
     await db.close();

@@ -1,3 +1,4 @@
+import { existsSync, realpathSync } from 'node:fs';
 import { resolve } from 'node:path';
 import { parseArgs } from 'node:util';
 
@@ -6,6 +7,8 @@ export interface ServerOptions {
   data: string;
   host: string;
   port: number;
+  /** Folders whose files may be followed. */
+  folders: string[];
   /** Draw the demo pieces into an empty studio. */
   demo: boolean;
 }
@@ -18,11 +21,23 @@ export function readOptions(args: string[]): ServerOptions {
       data: { type: 'string', default: './lithe-sieve-data' },
       host: { type: 'string', default: '127.0.0.1' },
       port: { type: 'string', default: '4870' },
+      folder: { type: 'string', multiple: true, default: [] },
       demo: { type: 'boolean', default: false },
     },
   });
   const port = Number(values.port);
   if (!Number.isInteger(port) || port < 0 || port > 65535)
     throw new Error(`--port ${values.port}: expected 0 to 65535`);
-  return { data: resolve(values.data), host: values.host, port, demo: values.demo };
+  return {
+    data: resolve(values.data),
+    host: values.host,
+    port,
+    folders: values.folder.map(folderOf),
+    demo: values.demo,
+  };
+}
+
+function folderOf(path: string): string {
+  if (!existsSync(path)) throw new Error(`--folder ${path}: it is not there`);
+  return realpathSync(path);
 }

@@ -27,10 +27,11 @@ export interface TestServer {
 export async function startServer(
   folder = mkdtempSync(join(tmpdir(), 'lithe-sieve-test-')),
   keep = false,
+  host = 'studio.test',
 ): Promise<TestServer> {
   const db = await Database.open(folder);
   const pool = new WorkerPool();
-  const app = makeApp(db, pool, pino({ level: 'silent' }), ['studio.test']);
+  const app = makeApp(db, pool, pino({ level: 'silent' }), { host, folders: [] });
   const server: Server = createServer(app.express);
   await new Promise<void>((resolve) => server.listen(0, '127.0.0.1', resolve));
   const { port } = server.address() as AddressInfo;

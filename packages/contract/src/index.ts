@@ -1,2 +1,3 @@
 export * from './piece.ts';
 export * from './job.ts';
+export * from './folders.ts';

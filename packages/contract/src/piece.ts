@@ -108,6 +108,7 @@ export const pieceDocSchema = z
           sha256: sha256Schema,
           fileName: z.string().min(1).max(255),
           role: z.enum(SOURCE_ROLES).optional(),
+          follows: z.string().min(1).max(4096).optional(),
         }),
       )
       .max(16),

@@ -48,6 +48,7 @@ export { colourMips, halveMask, halvePicture, maskMips } from './sieve/mips.ts';
 export * from './sieve/summary.ts';
 export * from './piece/piece-doc.ts';
 export * from './piece/source-facts.ts';
+export { sourceChanges } from './piece/source-changes.ts';
 export { dropBackdrop, guessRole, nameRole, pairByName, startingRun } from './piece/starting-run.ts';
 export * from './run/evaluate.ts';
 export { withMaskAsAlpha, withoutAlpha } from './run/compose.ts';

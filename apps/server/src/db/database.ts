@@ -4,6 +4,7 @@ import { join } from 'node:path';
 import { DataSource, type EntityManager } from 'typeorm';
 import { ENTITIES } from './entities.ts';
 import { CreateTables1764028800000 } from './migrations/1764028800000-CreateTables.ts';
+import { AddAllowedFolders1764115200000 } from './migrations/1764115200000-AddAllowedFolders.ts';
 
 interface Pragmas {
   pragma(text: string): unknown;
@@ -24,7 +25,7 @@ export class Database {
       type: 'better-sqlite3',
       database: join(dataFolder, 'studio.sqlite'),
       entities: ENTITIES,
-      migrations: [CreateTables1764028800000],
+      migrations: [CreateTables1764028800000, AddAllowedFolders1764115200000],
       prepareDatabase: (db: Pragmas) => {
         db.pragma('journal_mode = WAL');
         db.pragma('synchronous = NORMAL');

@@ -115,4 +115,13 @@ export const JobEntity = new EntitySchema<JobRow>({
   },
 });
 
-export const ENTITIES = [BlobChunk, SourceFile, PieceEntity, History, JobEntity];
+/** A folder on disk whose files may be followed. */
+export interface AllowedFolderRow {
+  path: string;
+}
+export const AllowedFolder = new EntitySchema<AllowedFolderRow>({
+  name: 'allowed_folder',
+  columns: { path: { type: 'text', primary: true } },
+});
+
+export const ENTITIES = [BlobChunk, SourceFile, PieceEntity, History, JobEntity, AllowedFolder];

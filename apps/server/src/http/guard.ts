@@ -4,6 +4,11 @@ import { AppError } from './app-error.ts';
 
 const LOOPBACK = ['127.0.0.1', 'localhost', '[::1]'];
 
+/** Only this machine reaches a server that listens there. */
+export function isLoopback(host: string): boolean {
+  return LOOPBACK.includes(host) || host === '::1';
+}
+
 /**
  * Answers only requests made to this server by its own name and from its own pages. A foreign page in the same browser
  * is refused by its Origin or Sec-Fetch-Site; a foreign name that resolves here (DNS rebinding) by its Host.

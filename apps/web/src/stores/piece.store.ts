@@ -122,6 +122,15 @@ export const usePieceStore = defineStore('piece', () => {
     queue?.push({ kind: 'do', entry });
   }
 
+  /** A drag or a typed number is under way. */
+  const inGesture = () => mark !== null;
+
+  /** These bytes were a source, and the change that brought them was undone. */
+  function wasUndone(sha256: string): boolean {
+    const undone = history.value.slice(position.value);
+    return undone.some(({ patches }) => JSON.stringify(patches).includes(sha256));
+  }
+
   function abandon(): void {
     if (mark) doc.value = mark;
     mark = null;
@@ -185,6 +194,8 @@ export const usePieceStore = defineStore('piece', () => {
     preview,
     finish,
     abandon,
+    inGesture,
+    wasUndone,
     undo,
     redo,
     learn,

@@ -16,6 +16,7 @@ import StagePanel from '../features/stage/StagePanel.vue';
 import { useBenchStore } from '../stores/bench.store';
 import { useBringInStore } from '../stores/bring-in.store';
 import { useEngineStore } from '../stores/engine.store';
+import { useFollowStore } from '../stores/follow.store';
 import { usePieceStore } from '../stores/piece.store';
 import { useOpenPiece } from './use-open-piece';
 
@@ -25,6 +26,7 @@ const piece = usePieceStore();
 const engine = useEngineStore();
 const bench = useBenchStore();
 const bringIn = useBringInStore();
+const follow = useFollowStore();
 const actions = useRunActions();
 const material = useMaterialActions();
 const { failure } = useOpenPiece(() => props.id);
@@ -105,6 +107,14 @@ useKeys('Sieve', [
           type="error"
           :title="`The last change was not taken: ${piece.refusal}`"
           @close="piece.refusal = ''"
+        />
+        <ElAlert
+          v-for="notice in follow.notices"
+          :key="notice.id"
+          :type="notice.bad ? 'error' : 'warning'"
+          :title="notice.title"
+          data-test="follow-notice"
+          @close="follow.dismiss(notice.path)"
         />
       </div>
       <RunStrip />

@@ -19,6 +19,8 @@ export interface SourceRef {
   fileName: string;
   /** Steps that read such a source choose it by themselves when they are inserted. */
   role?: SourceRole | undefined;
+  /** Whole path of the file on the server's disk, each save of which takes the place of this one. */
+  follows?: string | undefined;
 }
 
 export type AlphaMode = 'opaque' | 'mask' | 'blend';

@@ -1,19 +1,23 @@
 <script setup lang="ts">
 import { SOURCE_ROLES, stepKind, type Channel, type SourceRef, type SourceRole } from '@lithe-sieve/core';
-import { computed, shallowRef, useTemplateRef, watch } from 'vue';
+import { computed, ref, shallowRef, useTemplateRef, watch } from 'vue';
 import ThumbCanvas from '../../components/ThumbCanvas.vue';
 import { useBenchStore } from '../../stores/bench.store';
 import { ACCEPTED, useBringInStore } from '../../stores/bring-in.store';
 import { filesOf } from '../../stores/files';
 import { useEngineStore } from '../../stores/engine.store';
+import { useFollowStore } from '../../stores/follow.store';
 import { usePieceStore } from '../../stores/piece.store';
 import type { Thumb } from '../../workers/types';
+import FollowDialog from './FollowDialog.vue';
 
 const props = defineProps<{ source: SourceRef }>();
 const piece = usePieceStore();
 const bench = useBenchStore();
 const engine = useEngineStore();
 const bringIn = useBringInStore();
+const follow = useFollowStore();
+const following = ref(false);
 const chooser = useTemplateRef<HTMLInputElement>('chooser');
 
 const facts = computed(() => piece.facts.get(props.source.sha256));
@@ -51,6 +55,8 @@ function replace(event: Event): void {
   if (file) void bringIn.replace(props.source.id, file);
   input.value = '';
 }
+
+const followed = computed(() => (props.source.follows ? follow.of(props.source.follows) : null));
 
 /** A picture of each channel that the file has. */
 const channels = shallowRef<{ name: Channel | 'grey'; thumb: Thumb }[]>([]);
@@ -125,9 +131,24 @@ function remove(): void {
         : 'No step of the run reads it yet: insert “From channel”.'
     }}
   </p>
+  <div v-if="followed" class="followed" data-test="followed">
+    <p>
+      Follows <span class="path">{{ source.follows }}</span>
+    </p>
+    <p v-if="followed.problem" class="warn">{{ followed.problem.message }} The last good version stays.</p>
+    <p v-else-if="followed.at && followed.sha256 !== source.sha256" class="soft">Its last save was undone here.</p>
+    <p v-else-if="followed.at" class="soft">
+      Saved there and taken at {{ followed.at.toLocaleTimeString() }}.
+      {{ followed.changes.join(' ') || 'Only its texels changed.' }}
+    </p>
+    <p v-else class="soft">Every save in another program shows here.</p>
+  </div>
   <div class="tools">
     <ElButton size="small" @click="chooser?.click()">Replace the file…</ElButton>
     <input ref="chooser" type="file" hidden :accept="ACCEPTED" data-test="replace-chooser" @change="replace" />
+    <ElButton v-if="source.follows" size="small" @click="follow.unfollow(source.id)">Stop following</ElButton>
+    <ElButton v-else size="small" data-test="follow" @click="following = true">Follow a file on disk…</ElButton>
+    <FollowDialog v-model="following" :file-name="source.fileName" @choose="follow.follow(source.id, $event)" />
     <ElButton v-if="!isColour" size="small" @click="makeColour">Make it the colour picture</ElButton>
     <ElButton size="small" :disabled="piece.sources.length < 2" @click="remove">Remove from the piece</ElButton>
   </div>
@@ -197,6 +218,16 @@ dd i {
   vertical-align: -2px;
   border-radius: 2px;
   outline: 1px solid #0003;
+}
+
+.followed {
+  margin: 10px 0;
+  padding-left: 8px;
+  border-left: 2px solid var(--green);
+}
+
+.path {
+  overflow-wrap: anywhere;
 }
 
 .warn {

@@ -1,0 +1,81 @@
+import { readFile, stat } from 'node:fs/promises';
+import { basename } from 'node:path';
+import { setTimeout as sleep } from 'node:timers/promises';
+import type { FollowEvent } from '@lithe-sieve/contract';
+import { LIMITS } from '@lithe-sieve/core';
+import { AppError } from '../../http/app-error.ts';
+import { tooLarge, type SourcesService } from '../sources/sources.service.ts';
+import type { FoldersService } from './folders.service.ts';
+
+/**
+ * Looking is cheap (20 µs), works on network drives and with programs that save by renaming, where watching does not.
+ * A save shows after two looks at the same state, so that a file being written is not read half-way.
+ */
+const LOOK_EVERY_MS = 150;
+
+/** Size, time and node of a file: what changes with a save. */
+type State = string;
+
+export class FollowService {
+  constructor(
+    private readonly folders: FoldersService,
+    private readonly sources: SourcesService,
+  ) {}
+
+  /**
+   * Tells the present version of a file, then each that is saved, until `signal` ends it. A file that vanishes or
+   * cannot be read is told as a problem, once, and goes on being looked at.
+   */
+  async follow(path: string, tell: (event: FollowEvent) => void, signal: AbortSignal): Promise<void> {
+    let told = '';
+    let before = '';
+    let saved = false;
+    while (!signal.aborted) {
+      const state = await this.stateOf(path).catch((error: unknown) => problemOf(error));
+      if (typeof state !== 'string') {
+        const key = `problem ${state.code}`;
+        if (told !== key) tell({ kind: 'problem', path, error: state });
+        told = key;
+        saved = true;
+      } else if (state === before && state !== told) {
+        told = state;
+        tell(await this.read(path, saved, signal));
+        saved = true;
+      }
+      before = typeof state === 'string' ? state : '';
+      await sleep(LOOK_EVERY_MS, undefined, { signal }).catch(() => undefined);
+    }
+  }
+
+  private async stateOf(path: string): Promise<State> {
+    const real = await this.folders.resolve(path);
+    const found = await stat(real, { bigint: true }).catch(() => null);
+    if (!found?.isFile()) {
+      throw new AppError(
+        404,
+        'vanished',
+        `${basename(path)} is not there any more.`,
+        'It comes back when it is saved.',
+      );
+    }
+    if (found.size > LIMITS.fileBytes) throw tooLarge(basename(path));
+    return `${found.size} ${found.mtimeNs} ${found.ino}`;
+  }
+
+  private async read(path: string, saved: boolean, signal: AbortSignal): Promise<FollowEvent> {
+    try {
+      const file = await readFile(await this.folders.resolve(path), { signal });
+      const bytes = new Uint8Array(new SharedArrayBuffer(file.length));
+      bytes.set(file);
+      return { kind: 'version', path, saved, source: await this.sources.bringIn(basename(path), bytes, signal) };
+    } catch (error) {
+      return { kind: 'problem', path, error: problemOf(error) };
+    }
+  }
+}
+
+function problemOf(error: unknown): Extract<FollowEvent, { kind: 'problem' }>['error'] {
+  if (error instanceof AppError) return { code: error.code, message: error.message, remedy: error.remedy };
+  const message = error instanceof Error ? error.message : String(error);
+  return { code: 'unreadable', message: `The file cannot be read: ${message}`, remedy: 'May this user read it?' };
+}

@@ -1,0 +1,140 @@
+<script setup lang="ts">
+import type { FolderList, Folders } from '@lithe-sieve/contract';
+import { ref, shallowRef, watch } from 'vue';
+import { addFolder, listFolders, lookInFolder, removeFolder } from '../../api/folders.api';
+import { ApiError } from '../../api/http';
+
+const props = defineProps<{ fileName: string }>();
+const open = defineModel<boolean>({ required: true });
+const emit = defineEmits<{ choose: [path: string] }>();
+
+const folders = shallowRef<Folders>({ folders: [], mayAdd: true });
+const inside = shallowRef<FolderList | null>(null);
+const typed = ref('');
+const trouble = ref('');
+
+async function tried(work: () => Promise<void>): Promise<void> {
+  trouble.value = '';
+  await work().catch((error: unknown) => {
+    trouble.value = error instanceof ApiError ? `${error.message} ${error.remedy}` : String(error);
+  });
+}
+
+watch(open, (now) => {
+  if (!now) return;
+  inside.value = null;
+  void tried(async () => {
+    folders.value = await listFolders();
+    if (folders.value.folders.length === 1) inside.value = await lookInFolder(folders.value.folders[0]);
+  });
+});
+
+const look = (path: string) => tried(async () => void (inside.value = await lookInFolder(path)));
+const allow = () =>
+  tried(async () => {
+    folders.value = await addFolder(typed.value.trim());
+    const path = typed.value.trim();
+    typed.value = '';
+    inside.value = await lookInFolder(path);
+  });
+const forget = (path: string) =>
+  tried(async () => {
+    folders.value = await removeFolder(path);
+    if (inside.value?.path.startsWith(path)) inside.value = null;
+  });
+
+function choose(path: string): void {
+  emit('choose', path);
+  open.value = false;
+}
+
+const lastPart = (path: string) => path.split(/[\\/]/).filter(Boolean).pop() ?? path;
+const when = (iso: string) => new Date(iso).toLocaleString(undefined, { dateStyle: 'short', timeStyle: 'short' });
+</script>
+
+<template>
+  <ElDialog v-model="open" title="Follow a file on disk" width="560px" append-to-body>
+    <p class="soft">
+      Every save of the file in another program then shows here. Only folders that you allow are looked into.
+    </p>
+    <ul class="folders">
+      <li v-for="path in folders.folders" :key="path">
+        <button class="link" @click="look(path)">{{ path }}</button>
+        <ElButton v-if="folders.mayAdd" size="small" link :aria-label="`No longer allow ${path}`" @click="forget(path)"
+          >No longer allow</ElButton
+        >
+      </li>
+    </ul>
+    <form v-if="folders.mayAdd" class="add" @submit.prevent="allow">
+      <ElInput v-model="typed" placeholder="/home/me/textures" aria-label="Folder to allow" data-test="folder" />
+      <ElButton native-type="submit" :disabled="!typed.trim()" data-test="allow">Allow this folder</ElButton>
+    </form>
+    <p v-else class="soft">This server answers other machines too: allow folders by starting it with --folder.</p>
+    <ElAlert v-if="trouble" type="error" :title="trouble" :closable="false" />
+    <template v-if="inside">
+      <h4>{{ inside.path }}</h4>
+      <ul class="files">
+        <li v-for="path in inside.folders" :key="path">
+          <button class="link" @click="look(path)">{{ lastPart(path) }}/</button>
+        </li>
+        <li v-for="file in inside.files" :key="file.path" :class="{ same: file.name === props.fileName }">
+          <button class="link" data-test="follow-file" @click="choose(file.path)">{{ file.name }}</button>
+          <span class="soft">{{ Math.ceil(file.bytes / 1024) }} KB, {{ when(file.modifiedAt) }}</span>
+        </li>
+      </ul>
+      <p v-if="inside.files.length === 0 && inside.folders.length === 0" class="soft">No pictures lie in it.</p>
+    </template>
+    <p v-else-if="folders.folders.length === 0" class="soft">Type the folder in which the file is saved.</p>
+  </ElDialog>
+</template>
+
+<style scoped>
+.folders,
+.files {
+  margin: 8px 0;
+  padding: 0;
+  list-style: none;
+}
+
+.files {
+  max-height: 260px;
+  overflow: auto;
+  border: 1px solid var(--rule);
+}
+
+li {
+  display: flex;
+  justify-content: space-between;
+  align-items: center;
+  padding: 3px 8px;
+}
+
+.same {
+  font-weight: 600;
+}
+
+.add {
+  display: flex;
+  gap: 8px;
+}
+
+h4 {
+  margin: 12px 0 4px;
+  overflow-wrap: anywhere;
+}
+
+.link {
+  padding: 2px 0;
+  border: 0;
+  background: none;
+  color: var(--green);
+  font: inherit;
+  text-align: left;
+  cursor: pointer;
+  overflow-wrap: anywhere;
+}
+
+.link:hover {
+  text-decoration: underline;
+}
+</style>

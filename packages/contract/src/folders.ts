@@ -1,0 +1,37 @@
+import { z } from 'zod';
+import { errorBodySchema } from './job.ts';
+import { storedSourceSchema } from './piece.ts';
+
+/** Longest path of common systems. */
+export const pathSchema = z.string().min(1).max(4096);
+
+/** Folders whose files may be followed. */
+export const foldersSchema = z.object({
+  folders: z.array(z.string()),
+  /** Folders may be added from the page: the server answers to this machine only. */
+  mayAdd: z.boolean(),
+});
+export type Folders = z.infer<typeof foldersSchema>;
+
+export const addFolderSchema = z.strictObject({ path: pathSchema });
+
+/** What lies in an allowed folder, or in one below it: further folders, and pictures. */
+export const folderListSchema = z.object({
+  path: z.string(),
+  folders: z.array(z.string()),
+  files: z.array(z.object({ name: z.string(), path: z.string(), bytes: z.number(), modifiedAt: z.string() })),
+});
+export type FolderList = z.infer<typeof folderListSchema>;
+
+/** What is told of a followed file: a new version, or why there is none and the last good one stays. */
+export const followEventSchema = z.discriminatedUnion('kind', [
+  z.object({
+    kind: z.literal('version'),
+    path: z.string(),
+    source: storedSourceSchema,
+    /** Saved while it was looked at; else what was found when the looking began. */
+    saved: z.boolean(),
+  }),
+  z.object({ kind: z.literal('problem'), path: z.string(), error: errorBodySchema }),
+]);
+export type FollowEvent = z.infer<typeof followEventSchema>;
