@@ -42,6 +42,34 @@ describe('OpenRaster', () => {
     expect([...(await readPng(layers[2].png, platform)).raster.data.subarray(0, 4)]).toEqual([1, 2, 3, 0]);
   });
 
+  /** `FUZZ=2000 npm run unit -- layered` for more. */
+  test('mutated files are read or refused, never more', async () => {
+    const side = 24;
+    const layer = await png(
+      side,
+      side,
+      Array.from({ length: 4 * side * side }, (_, i) => (i * 7919) >> 3),
+    );
+    const file = ora(
+      `<image w="${side}" h="${side}"><stack><layer name="a" src="data/a.png" x="3" opacity="0.5"/><layer src="data/b.png"/></stack></image>`,
+      { 'mergedimage.png': layer, 'data/a.png': layer, 'data/b.png': layer },
+    );
+    let state = 17;
+    const next = () => (state = (Math.imul(state, 1664525) + 1013904223) >>> 0) / 4294967296;
+    let read = 0;
+    for (let round = 0; round < Number(process.env['FUZZ'] ?? 250); round++) {
+      const bad = new Uint8Array(file);
+      for (let k = 0; k <= round % 7; k++) bad[Math.floor(next() * bad.length)] = Math.floor(256 * next());
+      const started = performance.now();
+      const said = await code(next() < 0.2 ? bad.subarray(0, Math.floor(next() * bad.length)) : bad);
+      expect(said).toMatch(/^(read|corrupt|truncated|too-large|unknown-format|unsupported|empty-file)$/);
+      if (said === 'read') read++;
+      expect(performance.now() - started).toBeLessThan(5000);
+    }
+    expect(read).toBeGreaterThan(0);
+    expect(process.memoryUsage.rss()).toBeLessThan(2 ** 31);
+  });
+
   test('what is damaged, hostile or not there is refused with a reason', async () => {
     const one = await png(1, 1, [1, 2, 3, 4]);
     expect(await code(ora('<image w="1" h="1"><stack><layer src="data/b.png"/></stack></image>', {}))).toBe('corrupt');

@@ -8,12 +8,14 @@ import {
   makeMask,
   makePicture,
   makeStep,
+  nearestTexels,
   sine,
   STEP_KINDS,
   type Mask,
   type StepKindName,
   type StepParams,
 } from '../src/index.ts';
+import { fixtureJson } from './helpers/node-codecs.ts';
 import { drawMask, env, noiseMask, showMask, stateOf } from './helpers/pictures.ts';
 
 function apply<K extends StepKindName>(kind: K, mask: Mask, params: Partial<StepParams[K]>, scale = 1) {
@@ -289,4 +291,51 @@ test('sine and cosine are those of Math to the last few bits', () => {
     expect(sine(degrees)).toBeCloseTo(Math.sin((degrees * Math.PI) / 180), 13);
     expect(cosine(degrees)).toBeCloseTo(Math.cos((degrees * Math.PI) / 180), 13);
   }
+});
+
+describe('beside scikit-image and scipy (check values of fixtures/make-checks.py)', () => {
+  const theirs = fixtureJson<{
+    kept: string[];
+    areas8: number[];
+    areas4: number[];
+    dilated3: string[];
+    eroded3: string[];
+    grown2_5: number[];
+  }>('morphology.json');
+  const mask = drawMask(theirs.kept);
+  const { width, height, data } = mask;
+
+  test('kept regions hang together by corners, dropped ones by sides: the same regions', () => {
+    const areas = (low: number, high: number, connectivity: 4 | 8) =>
+      [...findRegions(data, width, height, { low, high, connectivity }).areas].sort((a, b) => a - b);
+    expect(areas(128, 255, 8)).toEqual(theirs.areas8);
+    expect(areas(0, 127, 4)).toEqual(theirs.areas4);
+  });
+
+  test('dilation and erosion by a disc of 3 are what lies within 3 of the nearest texel', () => {
+    const within = (below: boolean) =>
+      [...nearestTexels(mask, { threshold: 128, below }, env())].map((at, i) => {
+        const [dx, dy] = [(at % width) - (i % width), Math.floor(at / width) - Math.floor(i / width)];
+        return at >= 0 && dx * dx + dy * dy <= 9;
+      });
+    const rows = (kept: boolean[]) =>
+      showMask(
+        makeMask(
+          width,
+          height,
+          Uint8Array.from(kept, (k) => (k ? 255 : 0)),
+        ),
+      );
+    expect(rows(within(false))).toEqual(theirs.dilated3);
+    expect(rows(within(true).map((near) => !near))).toEqual(theirs.eroded3);
+  });
+
+  test('grow by 2.5 covers what the shape at 8 × 8 samples a texel covers when it is grown', () => {
+    const grown = apply('grow', mask, { by: 2.5 }).mask.data;
+    const apart = theirs.grown2_5.map((share, i) => Math.abs(share - grown[i]));
+    const mean = apart.reduce((a, b) => a + b, 0) / apart.length;
+    const agree = theirs.grown2_5.filter((share, i) => share >= 128 === grown[i] >= 128).length;
+    expect(mean).toBeLessThan(1.5);
+    expect(agree / apart.length).toBeGreaterThan(0.995);
+  });
 });
