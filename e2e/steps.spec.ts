@@ -1,5 +1,13 @@
 import { expect, test, type Page } from '@playwright/test';
-import { evaluateRun, STEP_KINDS, toRgba8, type PieceDoc, type RunSource, type StepKindName } from '@lithe-sieve/core';
+import {
+  evaluateRun,
+  STEP_KINDS,
+  toRgba8,
+  type PieceDoc,
+  type Raster,
+  type RunSource,
+  type StepKindName,
+} from '@lithe-sieve/core';
 import { drawLeafScan } from '@lithe-sieve/demo';
 import { dropFiles, pngFile, settled, typeNumber } from './helpers.ts';
 
@@ -12,6 +20,9 @@ const PLACES = [0.06, 0.4, 0.5, 0.57, 0.9];
 const TRAYS: Partial<Record<StepKindName, (page: Page) => Promise<void>>> = {
   'from-channel': (page) => choose(page, 'channel', 'lightness'),
   'from-colour': async (page) => {
+    await page.getByTestId('pick-keep').click(); // an area of the blade is kept, whatever else looks like it
+    await scribble(page, [0.46, 0.3], [0.5, 0.36]);
+    await page.keyboard.press('Escape');
     await page.getByText('CIEDE2000', { exact: true }).click();
     await page.getByText('connected', { exact: true }).click();
   },
@@ -30,7 +41,15 @@ const TRAYS: Partial<Record<StepKindName, (page: Page) => Promise<void>>> = {
     await page.getByTestId('scribble-drop').click();
     await scribble(page, [0.05, 0.1], [0.05, 0.9]);
   },
-  levels: (page) => typeNumber(page, 'Gamma', '2'),
+  levels: async (page) => {
+    await typeNumber(page, 'Gamma', '2');
+    await page.getByTestId('curve').scrollIntoViewIfNeeded();
+    const box = (await page.getByTestId('curve').boundingBox())!;
+    await page.mouse.move(box.x + 0.4 * box.width, box.y + 0.6 * box.height); // on the straight line: a point comes
+    await page.mouse.down();
+    await page.mouse.move(box.x + 0.35 * box.width, box.y + 0.2 * box.height, { steps: 4 });
+    await page.mouse.up();
+  },
   grow: (page) => typeNumber(page, 'Move the edge by, texels', '-2.5'),
   feather: (page) => typeNumber(page, 'Radius', '3'),
   'smooth-edge': (page) => typeNumber(page, 'Even out below, texels', '4'),
@@ -145,6 +164,41 @@ test('every kind of step: inserted, set in its tray, the texels as computed here
       expect((await runOf(page)).length).toBe(before);
     });
   }
+});
+
+test('two backdrops: alpha and colour exact from the pair, chosen by its role', async ({ page }) => {
+  const { mask } = scan;
+  const over = (backdrop: number): Raster => {
+    const data = new Uint8Array(4 * mask.data.length);
+    mask.data.forEach((a, i) => {
+      for (let c = 0; c < 3; c++)
+        data[4 * i + c] = Math.round((picture.data[4 * i + c] * a + backdrop * (255 - a)) / 255);
+      data[4 * i + 3] = 255;
+    });
+    return { width: picture.width, height: picture.height, channels: 4, data };
+  };
+  const [dark, light] = [over(10), over(245)];
+  await page.goto('/');
+  await dropFiles(page, [await pngFile('pair_dark.png', dark)]);
+  await page.waitForURL('**/bench/*');
+  await settled(page);
+  await dropFiles(page, [await pngFile('pair_light.png', light)]);
+  await expect(page.getByTestId('source')).toHaveCount(2);
+  await page.getByTestId('source').nth(1).click();
+  await choose(page, 'role', 'other backdrop');
+  await page.getByTestId('step-from-colour').first().locator('.face').click();
+  await page.getByTestId('insert-mask').click();
+  await page.getByRole('menuitem', { name: /^From two backdrops/ }).click();
+  await expect(page.getByTestId('says')).toContainText('lie on each other');
+  const [first, second] = (await sourcesOf(page)).map((s) => s.id);
+  const pair = [
+    { id: first, sha256: 'x', picture: toRgba8(dark) },
+    { id: second, sha256: 'y', picture: toRgba8(light) },
+  ];
+  await expectTexels(page, pair);
+  const got = evaluateRun(await runOf(page), { sources: pair }).mask;
+  const off = got.data.reduce((sum, v, i) => sum + Math.abs(v - mask.data[i]), 0) / mask.data.length;
+  expect(off).toBeLessThan(1);
 });
 
 test('the mask of another piece, placed over this one', async ({ page }) => {

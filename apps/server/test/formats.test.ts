@@ -85,13 +85,16 @@ describe('TIFF written by libtiff', () => {
   });
 });
 
-test.each([1, 2, 3, 4, 5, 6, 7, 8])('orientation %i of a TIFF and of a WebP is obeyed', async (orientation) => {
+test.each([1, 2, 3, 4, 5, 6, 7, 8])('orientation %i of a TIFF, a WebP and a PNG is obeyed', async (orientation) => {
   const strip = sharp(noise.subarray(0, 4 * 6 * 4), { raw: { width: 6, height: 4, channels: 4 } });
-  for (const format of ['tiff', 'webp'] as const) {
+  for (const format of ['tiff', 'webp', 'png'] as const) {
     const file = await strip
       .clone()
       .withMetadata({ orientation })
-      .toFormat(format, format === 'webp' ? { lossless: true, exact: true } : { compression: 'none' })
+      .toFormat(
+        format,
+        format === 'webp' ? { lossless: true, exact: true } : format === 'tiff' ? { compression: 'none' } : {},
+      )
       .toBuffer();
     const upright = await sharp(file).autoOrient().ensureAlpha().raw().toBuffer({ resolveWithObject: true });
     const { raster } = await decode(file);

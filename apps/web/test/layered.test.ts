@@ -4,6 +4,9 @@ import { isSieveError, readPng, writePng, type CodecPlatform } from '@lithe-siev
 import { strToU8, unzlibSync, zipSync, zlibSync, type Zippable } from 'fflate';
 import { isOpenRaster, openRasterLayers } from '../src/workers/layered';
 
+/** Tests run in Node; the application's own code has no types of it. */
+declare const process: { env: Record<string, string | undefined>; memoryUsage: { rss(): number } };
+
 const join = (parts: Iterable<Uint8Array>) => Uint8Array.from([...parts].flatMap((p) => [...p]));
 const platform: CodecPlatform = {
   inflate: (parts) => Promise.resolve(unzlibSync(join(parts))),

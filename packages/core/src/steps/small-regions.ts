@@ -12,7 +12,7 @@ export interface SmallRegionsParams {
 }
 
 /** How many places are shown, the largest first; the count tells of the rest. */
-const SHOWN = 400;
+const SHOWN = 2000;
 
 export const dropStrays: StepKind<SmallRegionsParams> = {
   stretch: 'mask',

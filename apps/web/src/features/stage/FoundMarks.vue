@@ -13,6 +13,7 @@ const engine = useEngineStore();
 const bench = useBenchStore();
 const piece = usePieceStore();
 
+const MOST = 400; // rings a view can bear
 const LEAST = 7; // CSS pixels: what is smaller is still found by the eye
 
 const rings = computed(() => {
@@ -25,12 +26,13 @@ const rings = computed(() => {
   const view = props.stage.view('sheet');
   const params = step.params as Partial<SmallRegionsParams & ClearHolesParams>;
   const left = (place: Place) => (params.taken ? !isMarked(params.taken, place) : isMarked(params.left ?? [], place));
-  return found.places.flatMap((place) => {
+  const inSight = found.places.flatMap((place) => {
     const at = sheet.pointOf(place.x + place.width / 2, place.y + place.height / 2, view);
     const radius = Math.max(LEAST, (Math.max(place.width, place.height) / 2) * sheet.scale + 4);
     const outside = at.x < -radius || at.y < -radius || at.x > view.width + radius || at.y > view.height + radius;
     return outside ? [] : [{ ...at, radius, left: left(place), key: place.at.join() }];
   });
+  return inSight.slice(0, MOST); // the largest first
 });
 </script>
 

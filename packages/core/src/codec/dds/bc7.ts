@@ -83,14 +83,23 @@ const THIRD_OF_THREE = Uint8Array.of(
   ],
 );
 
-let source: Uint8Array = new Uint8Array(16);
-let base = 0;
+/** The block as four words, and one beyond it for reads that end at its last bit. */
+const words = new Uint32Array(5);
 let bit = 0;
 
+function load(block: Uint8Array, at: number): void {
+  for (let w = 0, i = at; w < 4; w++, i += 4) {
+    words[w] = block[i] | (block[i + 1] << 8) | (block[i + 2] << 16) | (block[i + 3] << 24);
+  }
+}
+
+/** The next bits, 0 to 8 of them, lowest first. */
 function take(count: number): number {
-  let value = 0;
-  for (let i = 0; i < count; i++, bit++) value |= ((source[base + (bit >> 3)] >> (bit & 7)) & 1) << i;
-  return value;
+  const word = bit >> 5;
+  const from = bit & 31;
+  bit += count;
+  const high = from === 0 ? 0 : words[word + 1] << (32 - from);
+  return ((words[word] >>> from) | high) & ((1 << count) - 1);
 }
 
 /** Ends of the subsets: subset, end, channel. */
@@ -106,8 +115,7 @@ export function decodeBc7(block: Uint8Array, at: number, out: Uint8Array): void 
     return;
   }
   const kind = MODES[number];
-  source = block;
-  base = at;
+  load(block, at);
   bit = number + 1;
   const shape = take(kind.partition);
   const rotation = take(kind.rotation);

@@ -1,6 +1,7 @@
 import { SieveError } from '../../errors.ts';
 import { assertPictureSize } from '../../limits.ts';
 import { allocateHeap, type Allocate, type Raster, type Samples } from '../../raster/raster.ts';
+import { exifOrientation, orientationNotes, upright } from '../orientation.ts';
 import type { DecodedPicture } from '../picture.ts';
 import type { CodecPlatform } from '../platform.ts';
 import { SAVE_AGAIN } from '../byte-reader.ts';
@@ -36,7 +37,7 @@ export function isPng(bytes: Uint8Array): boolean {
 /**
  * Reads any PNG of the specification (PNG 3rd edition): all colour types and depths, interlaced or not. Alpha stays
  * straight, colour under alpha 0 is kept; a tRNS colour becomes alpha 0 with its colour kept; depths below 8 are
- * scaled to 8 bits. Gamma and colour-profile chunks do not change samples.
+ * scaled to 8 bits. Gamma and colour-profile chunks do not change samples; the orientation of an eXIf chunk is obeyed.
  *
  * @throws {@link SieveError} `truncated`, `corrupt`, `too-large`.
  */
@@ -59,8 +60,12 @@ export async function readPng(
   const raw = unpack(header, passes, lines, allocate);
   const find = (type: string) => chunks.find((c) => c.type === type)?.data;
   const raster = resolve(header, raw, find('PLTE'), find('tRNS'), allocate);
+  const exif = find('eXIf');
+  const orientation = exif ? exifOrientation(exif) : 1;
   const notes = find('iCCP') ? ['It carries a colour profile; colours are taken as sRGB.'] : [];
-  return { format: 'png', raster, bitDepth: header.depth, palette: header.colourType === 3, notes };
+  notes.push(...orientationNotes(orientation));
+  const picture = upright(raster, orientation, allocate);
+  return { format: 'png', raster: picture, bitDepth: header.depth, palette: header.colourType === 3, notes };
 }
 
 function readHeader(first: Chunk | undefined): Header {

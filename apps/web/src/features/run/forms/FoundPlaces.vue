@@ -34,6 +34,11 @@ function toggleAll(): void {
   if (!chosenOnly.value) emit('commit', { applied: !applied.value }, applied.value ? 'only show them' : all);
   else emit('commit', { taken: allTaken.value ? [] : takenAll() }, allTaken.value ? 'only show them' : all);
 }
+const inAll = computed(() => {
+  const { count = 0, places: told = [] } = found.value ?? {};
+  if (!chosenOnly.value) return 'them';
+  return count > told.length ? `the ${told.length} largest` : 'all of them';
+});
 const takenAll = () => (found.value?.places ?? []).map((p): TexelAt => [p.at[0], p.at[1]]);
 </script>
 
@@ -49,7 +54,7 @@ const takenAll = () => (found.value?.places ?? []).map((p): TexelAt => [p.at[0],
         >
       </p>
       <ElButton :type="applied ? 'default' : 'primary'" size="small" data-test="apply-found" @click="toggleAll">
-        {{ applied ? 'Only show them' : `${words.verb} ${chosenOnly ? 'all of them' : 'them'}` }}
+        {{ applied ? 'Only show them' : `${words.verb} ${inAll}` }}
       </ElButton>
       <ul aria-label="Places, the largest first">
         <li v-for="place in places" :key="place.at.join()">
