@@ -68,8 +68,11 @@ test('options', () => {
     data: '/srv/studio',
     host: '127.0.0.1',
     port: 9000,
+    folders: [],
     demo: false,
   });
+  expect(readOptions(['--folder', '/tmp', '--folder', '/']).folders).toEqual(['/tmp', '/']);
+  expect(() => readOptions(['--folder', '/not/here'])).toThrow('--folder /not/here');
   expect(() => readOptions(['--port', 'ninety'])).toThrow('--port ninety');
   expect(() => readOptions(['--nonsense'])).toThrow();
 });

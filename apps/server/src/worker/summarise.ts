@@ -21,6 +21,7 @@ export async function summarise({ doc, sources }: SummariseTask): Promise<Summar
   const [first] = sources;
   const state = evaluateRun(doc.run, {
     sources: sources.map((s) => ({ id: s.id, sha256: s.sha256, picture: atScaleOf(first, s) })),
+    scale: first.proxy.width / first.facts.width,
   });
   const { levels, border, middle } = summariseMask([state.mask]);
   const facts = new Map(sources.map((s) => [s.sha256, s.facts]));
