@@ -1,3 +1,5 @@
+export * from './ids.ts';
+export * from './strokes.ts';
 export * from './piece.ts';
 export * from './job.ts';
 export * from './folders.ts';

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { idSchema } from './piece.ts';
+import { idSchema } from './ids.ts';
 
 export const startHandOffSchema = z.strictObject({
   revision: z.int(),

@@ -11,6 +11,7 @@ import {
   PROFILES,
   SOURCE_ROLES,
   STEP_KINDS,
+  STROKE_LIMITS,
   TOUCH_TAKES,
   UNMIX_FROMS,
   type NumberKeys,
@@ -20,9 +21,8 @@ import {
   type StepParams,
 } from '@lithe-sieve/core';
 import { z } from 'zod';
-
-export const idSchema = z.string().regex(/^[A-Za-z0-9_-]{6,40}$/);
-export const sha256Schema = z.string().regex(/^[0-9a-f]{64}$/);
+import { idSchema, sha256Schema } from './ids.ts';
+import { strokeSchema } from './strokes.ts';
 
 const share = z.number().min(0).max(1);
 const byte = z.int().min(0).max(255);
@@ -88,6 +88,7 @@ export const stepSchema = z.discriminatedUnion('kind', [
   step('drop-strays', smallRegions),
   step('close-pinholes', smallRegions),
   step('cut-below', { sourceId, fit }),
+  step('strokes', { strokes: z.array(idSchema).max(STROKE_LIMITS.strokes) }),
   step('combine', { how: z.enum(COMBINE_HOWS), stepId: z.union([z.literal(''), idSchema]) }),
   step('opacity-factor', {}),
   step('perforate', { pattern: z.enum(PERFORATE_PATTERNS) }),
@@ -161,7 +162,7 @@ export type StoredSource = z.infer<typeof storedSourceSchema>;
 /** A change as JSON patch operations in Immer's form: paths are arrays of keys. */
 export const patchSchema = z.strictObject({
   op: z.enum(['add', 'remove', 'replace']),
-  path: z.array(z.union([z.string().max(40), z.int().min(0).max(1000)])).max(8),
+  path: z.array(z.union([z.string().max(40), z.int().min(0).max(STROKE_LIMITS.strokes)])).max(8),
   value: z.unknown().optional(),
 });
 export const patchesSchema = z.array(patchSchema).max(400);
@@ -211,11 +212,20 @@ export const createPieceSchema = z.strictObject({
 /** A whole document as a piece of its own: the version of a second tab that was refused, or a duplicate. */
 export const copyPieceSchema = z.strictObject({ doc: pieceDocSchema });
 
+/** The id tells the server that it has the change already, where its answer was lost. */
+const based = { baseRevision: z.int(), editId: idSchema.optional() };
+
 /** One change of a piece, based on a revision. */
 export const editSchema = z.discriminatedUnion('kind', [
-  z.strictObject({ kind: z.literal('do'), baseRevision: z.int(), entry: historyEntrySchema }),
-  z.strictObject({ kind: z.literal('undo'), baseRevision: z.int() }),
-  z.strictObject({ kind: z.literal('redo'), baseRevision: z.int() }),
+  z.strictObject({
+    ...based,
+    kind: z.literal('do'),
+    entry: historyEntrySchema,
+    /** Strokes that the change is the first to name. */
+    strokes: z.array(strokeSchema).max(64).optional(),
+  }),
+  z.strictObject({ ...based, kind: z.literal('undo') }),
+  z.strictObject({ ...based, kind: z.literal('redo') }),
 ]);
 export type Edit = z.infer<typeof editSchema>;
 

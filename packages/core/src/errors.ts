@@ -10,6 +10,7 @@ export type SieveErrorCode =
   | 'out-of-range'
   | 'missing-source'
   | 'missing-step'
+  | 'missing-strokes'
   | 'cancelled';
 
 /** An error as it crosses threads and the wire. */

@@ -2,12 +2,16 @@ import { SieveError, toPlainError, type PlainError } from '../errors.ts';
 import { allocateHeap, makeMask, type Allocate, type Mask, type Picture } from '../raster/raster.ts';
 import type { StepEntry } from '../piece/piece-doc.ts';
 import { stepKind } from '../steps/registry.ts';
+import type { StrokePainter } from '../strokes/painter.ts';
+import type { Stroke } from '../strokes/stroke.ts';
 import type { Applied, Found, RunState, StepEnv } from '../steps/step.ts';
 
 /** Keeps the state after a step by the key of all that went into it. */
 export interface RunCache {
   get(key: string): Applied | undefined;
   set(key: string, state: Applied): void;
+  /** Drops every state whose mask lies in this memory: it is about to hold another one. */
+  forget(data: Uint8Array): void;
 }
 
 export interface RunSource {
@@ -23,6 +27,12 @@ export interface RunHost {
   allocate?: Allocate;
   /** See {@link StepEnv.scale}. */
   scale?: number;
+  /** What was done by hand, by id. */
+  strokes?: ReadonlyMap<string, Stroke>;
+  /** See {@link StepEnv.tip}. */
+  tip?(sha256: string): Picture | undefined;
+  /** See {@link StepEnv.painter}. */
+  painterOf?(stepId: string, state: RunState): StrokePainter;
   /** Called between bands of rows with the step and the share done of it; throws to cancel. */
   checkpoint?(stepIndex: number, share: number): void;
 }
@@ -42,6 +52,7 @@ export interface RunResult extends RunState {
   key: string;
 }
 
+const NO_STROKES: ReadonlyMap<string, Stroke> = new Map();
 const BAND_TEXELS = 1 << 20;
 
 /**
@@ -63,7 +74,7 @@ export function evaluateRun(run: readonly StepEntry[], host: RunHost): RunResult
     let error: PlainError | undefined;
     let more: Pick<Applied, 'found' | 'says'> = {};
     try {
-      const applied = host.cache?.get(stepKey) ?? applyStep(step, state, steps, host, allocate);
+      const applied = host.cache?.get(stepKey) ?? applyStep(step, state, key, steps, host, allocate);
       host.cache?.set(stepKey, applied);
       key = stepKey;
       const { colour, mask, ...others } = applied;
@@ -109,6 +120,7 @@ function stepKeys(step: StepEntry, before: readonly StepResult[]): string {
 function applyStep(
   step: StepEntry,
   state: RunState,
+  inputKey: string,
   before: readonly StepResult[],
   host: RunHost,
   allocate: Allocate,
@@ -134,6 +146,14 @@ function applyStep(
         'Choose another step here, or move this one behind it.',
       );
     },
+    strokes: host.strokes ?? NO_STROKES,
+    tip(sha256) {
+      const found = host.tip?.(sha256);
+      if (found) return found;
+      throw new SieveError('missing-source', 'The picture of a brush tip is not here.', 'Reload the page.');
+    },
+    painter: step.kind === 'strokes' ? host.painterOf?.(step.id, state) : undefined,
+    inputKey,
     checkpoint: (share) => host.checkpoint?.(before.length, share),
     bands(height, work) {
       const rows = Math.max(1, Math.floor(BAND_TEXELS / state.colour.width)) & ~1 || 1;
@@ -159,6 +179,13 @@ export function makeRunCache(budgetBytes: number): RunCache {
         held.set(key, state);
       }
       return state;
+    },
+    forget(data) {
+      for (const [key, state] of held) {
+        if (state.mask.data !== data) continue;
+        held.delete(key);
+        total -= bytesOf(state);
+      }
     },
     set(key, state) {
       const before = held.get(key);

@@ -37,12 +37,23 @@ export const fromTouch: StepKind<FromTouchParams> = {
   apply({ colour, mask }, params, env) {
     if (params.at.length === 0) return { colour, mask };
     const { tolerance, softness } = params;
-    const keep = params.at.map((at) => colourAround(colour, at, env.scale));
-    const alike = maskByColour(colour, { drop: [], keep, metric: 'OKLab', tolerance, softness }, env);
+    const alike = likeTouched(colour, params.at, tolerance, softness, env);
     const region = connectedTo(alike, params.at, params.gaps * env.scale, env);
     return { colour, mask: params.take === 'keep it' ? region : applyTable(region, REVERSED, env) };
   },
 };
+
+/** What is of like colour as touched texels are, wherever it lies. */
+export function likeTouched(
+  colour: Picture,
+  at: readonly TexelAt[],
+  tolerance: number,
+  softness: number,
+  env: Pick<StepEnv, 'allocate' | 'bands' | 'scale'>,
+): Mask {
+  const keep = at.map((texel) => colourAround(colour, texel, env.scale));
+  return maskByColour(colour, { drop: [], keep, metric: 'OKLab', tolerance, softness }, env);
+}
 
 /** Middle of three by three texels, channel by channel: one alone may be grain, or already the other side of an edge. */
 function colourAround({ width, height, data }: Picture, [x, y]: TexelAt, scale: number): Rgb {
@@ -58,8 +69,10 @@ function colourAround({ width, height, data }: Picture, [x, y]: TexelAt, scale: 
   }) as Rgb;
 }
 
+type TouchEnv = Pick<StepEnv, 'allocate' | 'bands' | 'scale'>;
+
 /** With gaps: what is left after shrinking by half a gap hangs together or not, and is grown back within the region. */
-function connectedTo(alike: Mask, at: readonly TexelAt[], gaps: number, env: StepEnv): Mask {
+export function connectedTo(alike: Mask, at: readonly TexelAt[], gaps: number, env: TouchEnv): Mask {
   if (gaps < 1) return onlyWith(alike, at, env);
   const shrunk = applyTable(growMask(applyTable(alike, REVERSED, env), gaps / 2, env), REVERSED, env);
   const inside = at.map((texel) => intoMask(shrunk, texel, gaps, env.scale));
@@ -69,7 +82,7 @@ function connectedTo(alike: Mask, at: readonly TexelAt[], gaps: number, env: Ste
   return makeMask(alike.width, alike.height, out);
 }
 
-function onlyWith(mask: Mask, at: readonly TexelAt[], env: StepEnv): Mask {
+function onlyWith(mask: Mask, at: readonly TexelAt[], env: TouchEnv): Mask {
   const regions = regionsOf(mask, true);
   const meant = regionsWith(regions, at, env.scale);
   return fillRegions(mask, regions, { goes: (r) => !meant.has(r), value: 0 }, env);

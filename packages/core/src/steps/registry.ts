@@ -19,6 +19,7 @@ import { perforate, type PerforateParams } from './perforate.ts';
 import { closePinholes, dropStrays, type SmallRegionsParams } from './small-regions.ts';
 import { smoothEdge, type SmoothEdgeParams } from './smooth-edge.ts';
 import type { StepKind } from './step.ts';
+import { strokes, type StrokesParams } from './strokes.ts';
 import { unmix, type UnmixParams } from './unmix.ts';
 
 /** Parameters of every kind of step. A new kind is one line here and one below. */
@@ -40,6 +41,7 @@ export interface StepParams {
   'clear-holes': ClearHolesParams;
   'fine-fringe': FineFringeParams;
   'cut-below': CutBelowParams;
+  strokes: StrokesParams;
   combine: CombineParams;
   'opacity-factor': OpacityFactorParams;
   perforate: PerforateParams;
@@ -67,6 +69,7 @@ export const STEP_KINDS: { readonly [K in StepKindName]: StepKind<StepParams[K]>
   'clear-holes': clearHoles,
   'fine-fringe': fineFringe,
   'cut-below': cutBelow,
+  strokes,
   combine,
   'opacity-factor': opacityFactor,
   perforate,

@@ -45,6 +45,12 @@ export function noisePicture(seed: number, width: number, height: number): Pictu
 export function env(sources: Record<string, Picture> = {}, scale = 1): StepEnv {
   return {
     scale,
+    strokes: new Map(),
+    tip: () => {
+      throw new Error('no tip here');
+    },
+    painter: undefined,
+    inputKey: '',
     checkpoint: () => undefined,
     maskAfter: () => {
       throw new Error('no run here');

@@ -1,0 +1,25 @@
+import { strokesOf } from '../strokes/draw-stroke.ts';
+import { StrokePainter } from '../strokes/painter.ts';
+import type { StepKind } from './step.ts';
+
+export interface StrokesParams {
+  /** Ids of what was done by hand, in order; the strokes themselves are kept apart, since they never change. */
+  strokes: string[];
+}
+
+/** Cut and restored by hand, on top of whatever stands before it. */
+export const strokes: StepKind<StrokesParams> = {
+  stretch: 'mask',
+  label: 'Strokes',
+  hint: 'Cut and restore on the picture with brushes, outlines and regions. What stands before can still be tuned.',
+  defaults: { strokes: [] },
+  ranges: {},
+  pullsMask: false,
+  sourcesOf: () => [],
+  apply({ colour, mask }, params, env) {
+    const painter = env.painter ?? new StrokePainter(mask.width, mask.height);
+    if (params.strokes.length === 0 && !env.painter) return { colour, mask };
+    const drawn = strokesOf(params.strokes, env.strokes);
+    return { colour, mask: painter.paint(drawn, { colour, mask }, env.inputKey, env) };
+  },
+};
