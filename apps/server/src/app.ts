@@ -10,6 +10,7 @@ import { handOffsRouter } from './features/handoffs/handoffs.controller.ts';
 import { JobsService } from './features/handoffs/jobs.service.ts';
 import { piecesRouter } from './features/pieces/pieces.controller.ts';
 import { PiecesService } from './features/pieces/pieces.service.ts';
+import { StrokesService } from './features/pieces/strokes.service.ts';
 import { SummariesService } from './features/pieces/summaries.service.ts';
 import { sourcesRouter } from './features/sources/sources.controller.ts';
 import { SourcesService } from './features/sources/sources.service.ts';
@@ -36,7 +37,8 @@ export interface AppOptions {
 
 export function makeApp(db: Database, pool: WorkerPool, log: Logger, { host, folders: given }: AppOptions): App {
   const sources = new SourcesService(db, pool);
-  const pieces = new PiecesService(db, sources);
+  const strokes = new StrokesService(db);
+  const pieces = new PiecesService(db, sources, strokes);
   const summaries = new SummariesService(db, pool, pieces, sources);
   const folders = new FoldersService(db, given, isLoopback(host));
   const follow = new FollowService(folders, sources);

@@ -10,9 +10,17 @@ const doc = (values: Partial<PieceDoc> = {}): PieceDoc => ({
   ...PIECE_DEFAULTS,
   name: 'Leaf',
   sources: [],
-  run: [makeStep('s1', 'from-colour', { drop: [[1, 2, 3]] }), makeStep('s2', 'levels'), makeStep('s3', 'bleed')],
+  run: [
+    makeStep('s1', 'from-colour', { drop: [[1, 2, 3]] }),
+    makeStep('s2', 'levels'),
+    makeStep('s3', 'bleed'),
+    makeStep('s4', 'strokes', { strokes: ['aaaaaa', 'bbbbbb'] }),
+  ],
   ...values,
 });
+
+const withStrokes = (...strokes: string[]) =>
+  doc({ run: doc().run.map((s) => (s.kind === 'strokes' ? { ...s, params: { strokes } } : s)) });
 
 describe('the difference of two documents', () => {
   const changed: [string, PieceDoc, number][] = [
@@ -42,7 +50,9 @@ describe('the difference of two documents', () => {
       }),
       1,
     ],
-    ['a step moved', doc({ run: [doc().run[1], doc().run[0], doc().run[2]] }), 1],
+    ['a stroke more', withStrokes('aaaaaa', 'bbbbbb', 'cccccc'), 1],
+    ['strokes fewer', withStrokes('aaaaaa'), 1],
+    ['a step moved', doc({ run: doc().run.toSpliced(0, 2, doc().run[1], doc().run[0]) }), 1],
     ['a step less', doc({ run: doc().run.slice(1) }), 1],
     ['nothing', doc(), 0],
   ];
@@ -65,6 +75,8 @@ describe('saving', () => {
     const ended: string[] = [];
     const host: SaveHost = {
       send,
+      keep: () => Promise.resolve(),
+      confirmed: () => undefined,
       onState: (s) => states.push(s),
       onStale: () => void ended.push('onStale'),
       onRefused: () => void ended.push('onRefused'),

@@ -183,6 +183,8 @@ export const pieceSchema = z.object({
   facts: z.record(z.string(), sourceFactsSchema),
   history: z.array(historyEntrySchema),
   position: z.int(),
+  /** The newest changes: what a page that ended had sent, and not heard of. */
+  lastEdits: z.array(z.string()),
 });
 export type Piece = z.infer<typeof pieceSchema>;
 

@@ -5,6 +5,7 @@ import { DataSource, type EntityManager } from 'typeorm';
 import { ENTITIES } from './entities.ts';
 import { CreateTables1764028800000 } from './migrations/1764028800000-CreateTables.ts';
 import { AddAllowedFolders1764115200000 } from './migrations/1764115200000-AddAllowedFolders.ts';
+import { AddStrokes1764201600000 } from './migrations/1764201600000-AddStrokes.ts';
 
 interface Pragmas {
   pragma(text: string): unknown;
@@ -25,7 +26,7 @@ export class Database {
       type: 'better-sqlite3',
       database: join(dataFolder, 'studio.sqlite'),
       entities: ENTITIES,
-      migrations: [CreateTables1764028800000, AddAllowedFolders1764115200000],
+      migrations: [CreateTables1764028800000, AddAllowedFolders1764115200000, AddStrokes1764201600000],
       prepareDatabase: (db: Pragmas) => {
         db.pragma('journal_mode = WAL');
         db.pragma('synchronous = NORMAL');

@@ -51,6 +51,8 @@ export interface PieceRow {
   updatedAt: string;
   deletedAt: string | null;
   handedOffAt: string | null;
+  /** Ids of the newest changes, as JSON: one that is sent twice is taken once. */
+  lastEdits: string | null;
   /** Of `summaryRevision`: JSON of coverage and snags, and the picture for the Stock. */
   summaryRevision: number | null;
   summary: string | null;
@@ -67,6 +69,7 @@ export const PieceEntity = new EntitySchema<PieceRow>({
     updatedAt: { type: 'text' },
     deletedAt: { type: 'text', nullable: true },
     handedOffAt: { type: 'text', nullable: true },
+    lastEdits: { type: 'text', nullable: true },
     summaryRevision: { type: 'integer', nullable: true },
     summary: { type: 'text', nullable: true },
     picture: { type: 'blob', nullable: true, select: false },
@@ -115,6 +118,23 @@ export const JobEntity = new EntitySchema<JobRow>({
   },
 });
 
+/** Something done by hand; never changed. */
+export interface StrokeRow {
+  id: string;
+  /** The piece that it was drawn in. */
+  pieceId: string;
+  /** JSON of core's Stroke. */
+  data: string;
+}
+export const StrokeEntity = new EntitySchema<StrokeRow>({
+  name: 'stroke',
+  columns: {
+    id: { type: 'text', primary: true },
+    pieceId: { type: 'text' },
+    data: { type: 'text' },
+  },
+});
+
 /** A folder on disk whose files may be followed. */
 export interface AllowedFolderRow {
   path: string;
@@ -124,4 +144,4 @@ export const AllowedFolder = new EntitySchema<AllowedFolderRow>({
   columns: { path: { type: 'text', primary: true } },
 });
 
-export const ENTITIES = [BlobChunk, SourceFile, PieceEntity, History, JobEntity, AllowedFolder];
+export const ENTITIES = [BlobChunk, SourceFile, PieceEntity, History, JobEntity, AllowedFolder, StrokeEntity];

@@ -14,6 +14,7 @@ import {
   type RunSource,
   type RunState,
 } from '@lithe-sieve/core';
+import { decodeTips } from './decode-tips.ts';
 import { deflateInStrips, nodePlatform } from './node-platform.ts';
 import type { HandedOff, HandOffTask } from './tasks.ts';
 
@@ -27,9 +28,12 @@ export async function handOff(task: HandOffTask): Promise<HandedOff> {
     report((0.25 * i) / task.sources.length, 'Reading the sources');
     sources.push({ id, sha256, picture: toRgba8((await decodePicture(bytes, nodePlatform)).raster) });
   }
+  const tips = await decodeTips(task.tips);
   const steps = task.doc.run.length;
   const state = evaluateRun(task.doc.run, {
     sources,
+    strokes: new Map(task.strokes.map((s) => [s.id, s])),
+    tip: (sha256) => tips.get(sha256),
     checkpoint: (i, share) => report(0.25 + (0.25 * (i + share)) / steps, `Step ${i + 1} of ${steps}`),
   });
   const failed = state.steps.find((s) => s.error);

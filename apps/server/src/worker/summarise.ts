@@ -13,14 +13,18 @@ import {
   type PieceDoc,
   type RunState,
 } from '@lithe-sieve/core';
+import { decodeTips } from './decode-tips.ts';
 import { deflateInStrips } from './node-platform.ts';
 import type { Summarised, SummariseTask } from './tasks.ts';
 
 /** The piece at proxy size: its picture for the Stock, how much is kept, its snags. */
-export async function summarise({ doc, sources }: SummariseTask): Promise<Summarised> {
+export async function summarise({ doc, sources, strokes, tips: files }: SummariseTask): Promise<Summarised> {
   const [first] = sources;
+  const tips = await decodeTips(files);
   const state = evaluateRun(doc.run, {
     sources: sources.map((s) => ({ id: s.id, sha256: s.sha256, picture: atScaleOf(first, s) })),
+    strokes: new Map(strokes.map((s) => [s.id, s])),
+    tip: (sha256) => tips.get(sha256),
     scale: first.proxy.width / first.facts.width,
   });
   const { levels, border, middle } = summariseMask([state.mask]);

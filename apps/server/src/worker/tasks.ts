@@ -1,4 +1,4 @@
-import type { Check, PieceDoc, PlainError, SourceFacts } from '@lithe-sieve/core';
+import type { Check, PieceDoc, PlainError, SourceFacts, Stroke } from '@lithe-sieve/core';
 import type { MessagePort } from 'node:worker_threads';
 
 /** A source's bytes; shared memory, so that a large file is not copied from thread to thread. */
@@ -7,6 +7,9 @@ export interface TaskSource {
   sha256: string;
   bytes: Uint8Array;
 }
+
+/** The file of a brush's tip; shared memory. */
+export type TipFile = Pick<TaskSource, 'sha256' | 'bytes'>;
 
 /** A source reduced to view size, RGBA. */
 export interface Proxy {
@@ -28,6 +31,8 @@ export interface SummariseTask {
   kind: 'summarise';
   doc: PieceDoc;
   sources: { id: string; sha256: string; facts: SourceFacts; proxy: Proxy }[];
+  strokes: Stroke[];
+  tips: TipFile[];
 }
 export interface Summarised {
   coverage: number;
@@ -39,6 +44,8 @@ export interface HandOffTask {
   kind: 'hand-off';
   doc: PieceDoc;
   sources: TaskSource[];
+  strokes: Stroke[];
+  tips: TipFile[];
   bench?: { colour: string; mask: string };
   progress?: MessagePort;
 }

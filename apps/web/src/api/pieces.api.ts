@@ -3,11 +3,12 @@ import {
   pieceRefSchema,
   pieceSchema,
   pieceSummariesSchema,
+  strokesSchema,
   type Edit,
   type Piece,
   type PieceSummary,
 } from '@lithe-sieve/contract';
-import type { PieceDoc } from '@lithe-sieve/core';
+import type { PieceDoc, Stroke } from '@lithe-sieve/core';
 import { request, requestJson } from './http';
 
 export const listPieces = (): Promise<PieceSummary[]> => requestJson('/pieces', pieceSummariesSchema);
@@ -16,6 +17,9 @@ export const openPiece = (id: string): Promise<Piece> => requestJson(`/pieces/${
 
 export const createPiece = (name: string, sources: { sha256: string; fileName: string }[]): Promise<{ id: string }> =>
   requestJson('/pieces', pieceRefSchema, { method: 'POST', body: { name, sources } });
+
+/** All that was done by hand in a piece, what was undone too. */
+export const fetchStrokes = (id: string): Promise<Stroke[]> => requestJson(`/pieces/${id}/strokes`, strokesSchema);
 
 export const copyPiece = (doc: PieceDoc): Promise<{ id: string }> =>
   requestJson('/pieces/copies', pieceRefSchema, { method: 'POST', body: { doc } });

@@ -19,9 +19,21 @@ function merge(draft: Node, to: Node): void {
     const a = draft[key];
     const b = to[key];
     if (a === b) continue;
-    if (sameShape(a, b)) merge(a as Node, b as Node);
+    if (isBeginning(a, b) || isBeginning(b, a)) lengthen(a as string[], b as string[]);
+    else if (sameShape(a, b)) merge(a as Node, b as Node);
     else draft[key] = b;
   }
+}
+
+/** Whether a list of plain values begins another one that goes on: a stroke more, or one less. */
+function isBeginning(a: unknown, b: unknown): boolean {
+  if (!Array.isArray(a) || !Array.isArray(b) || a.length >= b.length) return false;
+  return a.every((value, i) => typeof value === 'string' && value === b[i]);
+}
+
+function lengthen(draft: string[], to: readonly string[]): void {
+  if (draft.length > to.length) draft.length = to.length;
+  else draft.push(...to.slice(draft.length));
 }
 
 /** Both records of one kind, or both lists of the same entries in the same order: descend instead of replacing. */

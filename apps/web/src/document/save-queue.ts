@@ -1,12 +1,21 @@
 import type { Edit, HistoryEntry } from '@lithe-sieve/contract';
+import type { Stroke } from '@lithe-sieve/core';
+import { makeId } from './ids';
 
 /** A change waiting to be sent; its base revision is known once all before it are answered. */
-export type PendingEdit = { kind: 'do'; entry: HistoryEntry } | { kind: 'undo' } | { kind: 'redo' };
+export type PendingEdit =
+  /** `strokes`: those that the change is the first to name. */
+  { kind: 'do'; entry: HistoryEntry; strokes?: Stroke[] } | { kind: 'undo' } | { kind: 'redo' };
+
+type Waiting = PendingEdit & { editId: string };
 
 export type SaveState = 'saved' | 'saving' | 'waiting';
 
 export interface SaveHost {
   send(edit: Edit): Promise<{ revision: number }>;
+  /** Keeps a change where it outlives the page, until it is confirmed. A failure to keep it holds nothing up. */
+  keep(edit: Waiting, base: number): Promise<void>;
+  confirmed(editId: string): void;
   onState(state: SaveState): void;
   /** The server holds a newer revision than the edit was made on: the queue stops. */
   onStale(): void;
@@ -20,7 +29,7 @@ const RETRY_MS = 1500;
 
 /** Sends changes one after the other, each on the revision that the one before it made; waits out a silent server. */
 export class SaveQueue {
-  private readonly waiting: PendingEdit[] = [];
+  private readonly waiting: { edit: Waiting; kept: Promise<void> }[] = [];
   private running = false;
   private stopped = false;
 
@@ -39,7 +48,9 @@ export class SaveQueue {
 
   push(edit: PendingEdit): void {
     if (this.stopped) return;
-    this.waiting.push(edit);
+    const named = { ...edit, editId: makeId() };
+    const kept = this.host.keep(named, this.revision + this.waiting.length).catch(() => undefined);
+    this.waiting.push({ edit: named, kept });
     void this.run();
   }
 
@@ -49,9 +60,11 @@ export class SaveQueue {
     while (this.waiting.length > 0 && !this.stopped) {
       this.host.onState('saving');
       try {
-        const edit = { ...this.waiting[0], baseRevision: this.revision };
-        this.revision = (await this.host.send(edit)).revision;
+        const { edit, kept } = this.waiting[0];
+        await kept;
+        this.revision = (await this.host.send({ ...edit, baseRevision: this.revision })).revision;
         this.waiting.shift();
+        this.host.confirmed(edit.editId);
       } catch (error) {
         if (this.host.isUnreachable(error)) {
           this.host.onState('waiting');
@@ -59,6 +72,7 @@ export class SaveQueue {
           continue;
         }
         this.stopped = true;
+        for (const { edit } of this.waiting) this.host.confirmed(edit.editId); // kept aside, or refused for good
         if (this.host.isStale(error)) this.host.onStale();
         else this.host.onRefused(error);
       }

@@ -1,5 +1,5 @@
-import { pieceDocSchema, type HistoryEntry, type WirePatch } from '@lithe-sieve/contract';
-import type { PieceDoc, SourceFacts } from '@lithe-sieve/core';
+import { pieceDocSchema, type HistoryEntry, type Piece, type WirePatch } from '@lithe-sieve/contract';
+import type { PieceDoc, SourceFacts, Stroke } from '@lithe-sieve/core';
 import { applyPatches, type Patch } from 'immer';
 import { defineStore } from 'pinia';
 import { computed, ref, shallowRef } from 'vue';
@@ -8,6 +8,7 @@ import { calm } from '../components/calm';
 import * as piecesApi from '../api/pieces.api';
 import { fetchSourceFacts } from '../api/sources.api';
 import { diffDocs } from '../document/diff';
+import { journal, type Kept } from '../document/journal';
 import { SaveQueue, type SaveState } from '../document/save-queue';
 
 const NO_STEPS: PieceDoc['run'] = [];
@@ -19,6 +20,8 @@ export const usePieceStore = defineStore('piece', () => {
   const doc = shallowRef<PieceDoc | null>(null); // replaced whole, never edited
   const facts = shallowRef(new Map<string, SourceFacts>());
   const history = shallowRef<HistoryEntry[]>([]);
+  /** What was done by hand, what was undone too; replaced whole. */
+  const strokes = shallowRef<ReadonlyMap<string, Stroke>>(new Map());
   const position = ref(0);
   const saveState = ref<SaveState>('saved');
   /** After a second tab was first: the piece that keeps this tab's version. */
@@ -42,8 +45,11 @@ export const usePieceStore = defineStore('piece', () => {
 
   async function open(pieceId: string): Promise<void> {
     const piece = await piecesApi.openPiece(pieceId);
+    const drawn = hasStrokes(piece) ? await piecesApi.fetchStrokes(pieceId) : [];
+    const left = await journal.leftOf(pieceId).catch(() => []);
     leave();
     id.value = pieceId;
+    strokes.value = new Map(drawn.map((s) => [s.id, s]));
     mark = null;
     doc.value = piece.doc;
     facts.value = new Map(Object.entries(piece.facts));
@@ -53,6 +59,8 @@ export const usePieceStore = defineStore('piece', () => {
     refusal.value = '';
     const mine: SaveQueue = new SaveQueue(piece.revision, {
       send: (edit) => piecesApi.sendEdit(pieceId, edit),
+      keep: (edit, base) => journal.put(pieceId, base, edit),
+      confirmed: (editId) => void journal.drop(editId).catch(() => undefined),
       onState: (state) => queue === mine && (saveState.value = state),
       onStale: () => void keepAside(pieceId, mine),
       onRefused: (error) => {
@@ -64,6 +72,25 @@ export const usePieceStore = defineStore('piece', () => {
       isUnreachable: (error) => error instanceof ApiError && (error.code === 'unreachable' || error.status >= 502),
     });
     queue = mine;
+    bringBack(left, piece.lastEdits);
+  }
+
+  /** What a page that is gone had not got to the server: done again, on top of what the server has. */
+  function bringBack(left: readonly Kept[], known: readonly string[]): void {
+    for (const { edit, base } of left) {
+      void journal.drop(edit.editId).catch(() => undefined);
+      if (known.includes(edit.editId) || !doc.value) continue;
+      try {
+        if (edit.kind === 'do') {
+          const next = patched(doc.value, edit.entry.patches);
+          doEdit(edit.entry.label, () => next, edit.strokes);
+        } else if (base === revision() && edit.kind === 'undo') undo();
+        else if (base === revision()) redo();
+      } catch {
+        const what = edit.kind === 'do' ? edit.entry.label : edit.kind;
+        refusal.value = `“${what}” was not saved when the page ended, and does not fit what is here now.`;
+      }
+    }
   }
 
   /** What is still waiting to be sent of the piece that is left goes on being sent. */
@@ -90,10 +117,29 @@ export const usePieceStore = defineStore('piece', () => {
 
   /** One finished change. */
   function edit(label: string, change: (doc: PieceDoc) => PieceDoc): void {
+    doEdit(label, change);
+  }
+
+  /** One stroke on top of a step: an entry of its own. */
+  function addStroke(stepId: string, stroke: Stroke, label: string): void {
+    doEdit(
+      label,
+      (d) => ({
+        ...d,
+        run: d.run.map((s) =>
+          s.id === stepId && s.kind === 'strokes' ? { ...s, params: { strokes: [...s.params.strokes, stroke.id] } } : s,
+        ),
+      }),
+      [stroke],
+    );
+  }
+
+  function doEdit(label: string, change: (doc: PieceDoc) => PieceDoc, drawn?: readonly Stroke[]): void {
     if (!doc.value) return;
+    if (drawn) strokes.value = new Map([...strokes.value, ...drawn.map((s) => [s.id, s] as const)]);
     begin();
     doc.value = change(doc.value);
-    finish(label);
+    finish(label, drawn);
   }
 
   /** A gesture: `begin`, any number of `preview`, then `finish` (one entry of history) or `abandon`. */
@@ -107,7 +153,7 @@ export const usePieceStore = defineStore('piece', () => {
     doc.value = change(doc.value);
   }
 
-  function finish(label: string): void {
+  function finish(label: string, drawn?: readonly Stroke[]): void {
     const from = mark;
     mark = null;
     if (!from || !doc.value || from === doc.value) return;
@@ -119,7 +165,7 @@ export const usePieceStore = defineStore('piece', () => {
     const entry = { label, patches, inverse };
     history.value = [...history.value.slice(0, position.value), entry];
     position.value = history.value.length;
-    queue?.push({ kind: 'do', entry });
+    queue?.push({ kind: 'do', entry, ...(drawn ? { strokes: [...drawn] } : {}) });
   }
 
   /** A drag or a typed number is under way. */
@@ -178,6 +224,7 @@ export const usePieceStore = defineStore('piece', () => {
     material,
     saidMaterial,
     facts,
+    strokes,
     history,
     position,
     saveState,
@@ -190,6 +237,7 @@ export const usePieceStore = defineStore('piece', () => {
     open,
     close,
     edit,
+    addStroke,
     begin,
     preview,
     finish,
@@ -203,6 +251,11 @@ export const usePieceStore = defineStore('piece', () => {
     isSaved,
   };
 });
+
+/** Whether anything was ever done by hand: strokes that were undone are in the history alone. */
+function hasStrokes({ doc, history }: Piece): boolean {
+  return doc.run.some((s) => s.kind === 'strokes') || JSON.stringify(history).includes('"strokes"');
+}
 
 /** What lies in the history may be from before a parameter came: it gets its default, as on the server. */
 function patched(doc: PieceDoc, patches: readonly WirePatch[]): PieceDoc {

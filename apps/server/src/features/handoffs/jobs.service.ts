@@ -3,7 +3,7 @@ import { pieceDocSchema, type HandOffReport, type Job, type StartHandOff } from 
 import { assertPattern, SieveError, toPlainError, type PieceDoc } from '@lithe-sieve/core';
 import { In } from 'typeorm';
 import type { Logger } from 'pino';
-import { dropBlob, readBlobShared, sha256Of, writeBlob } from '../../db/blobs.ts';
+import { dropBlob, sha256Of, writeBlob } from '../../db/blobs.ts';
 import type { Database } from '../../db/database.ts';
 import { JobEntity, PieceEntity, SourceFile, type JobRow } from '../../db/entities.ts';
 import { AppError, notFound } from '../../http/app-error.ts';
@@ -139,13 +139,9 @@ export class JobsService {
   ): Promise<HandedOff> {
     const sources = [];
     for (const { id, sha256 } of doc.sources) {
-      const bytes = await this.db.run(async (m) => {
-        const row = await m.findOneBy(SourceFile, { sha256 });
-        if (!row) throw notFound('source');
-        return readBlobShared(m, sha256, row.bytes);
-      });
-      sources.push({ id, sha256, bytes });
+      sources.push({ id, sha256, bytes: await this.pieces.fileOf(sha256) });
     }
+    const { strokes, tips } = await this.pieces.byHand(doc);
     const { port1, port2 } = new MessageChannel();
     port1.on('message', ({ share, doing }: { share: number; doing: string }) =>
       Object.assign(live, { progress: share, doing }),
@@ -153,7 +149,7 @@ export class JobsService {
     port1.unref();
     try {
       return await this.pool.run(
-        { kind: 'hand-off', doc, sources, progress: port2, ...(bench ? { bench } : {}) },
+        { kind: 'hand-off', doc, sources, strokes, tips, progress: port2, ...(bench ? { bench } : {}) },
         { signal: live.abort.signal, transfer: [port2] },
       );
     } finally {

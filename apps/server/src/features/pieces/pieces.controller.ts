@@ -29,6 +29,12 @@ export function piecesRouter(pieces: PiecesService, summaries: SummariesService)
       .set({ 'Content-Type': 'image/png', 'Cache-Control': 'private, max-age=31536000, immutable' })
       .send(picture);
   });
+  /** All strokes that the piece names or named: a JSON list. */
+  router.get('/:id/strokes', async (request, response) => {
+    const id = idOf(request.params);
+    const { doc } = await pieces.open(id);
+    response.type('json').send(`[${(await pieces.strokes.textsOf(id, doc)).join()}]`);
+  });
   router.post('/:id/edits', async (request, response) => {
     response.json(await pieces.edit(idOf(request.params), parse(editSchema, request.body, 'edit')));
   });

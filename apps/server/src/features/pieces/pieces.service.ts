@@ -1,17 +1,21 @@
 import { isDeepStrictEqual } from 'node:util';
 import { pieceDocSchema, type Edit, type HistoryEntry, type Piece } from '@lithe-sieve/contract';
-import { PIECE_DEFAULTS, startingRun, type PieceDoc, type SourceRef, guessRole } from '@lithe-sieve/core';
+import { PIECE_DEFAULTS, startingRun, guessRole, type PieceDoc, type SourceRef, type Stroke } from '@lithe-sieve/core';
 import { applyPatches, enablePatches, type Patch } from 'immer';
 import { IsNull, LessThanOrEqual, MoreThan, type EntityManager } from 'typeorm';
+import { readBlobShared } from '../../db/blobs.ts';
 import type { Database } from '../../db/database.ts';
-import { History, PieceEntity, type PieceRow } from '../../db/entities.ts';
+import { History, PieceEntity, SourceFile, type PieceRow } from '../../db/entities.ts';
 import { AppError, notFound } from '../../http/app-error.ts';
 import { newId, type SourcesService } from '../sources/sources.service.ts';
 import { readDoc } from './read-doc.ts';
+import { tipsOf, type StrokesService } from './strokes.service.ts';
 
 enablePatches();
 
 const HISTORY_LIMIT = 1000;
+/** More than ever wait in one browser for an answer that may be lost. */
+const EDITS_REMEMBERED = 200;
 
 export interface NewPiece {
   name: string;
@@ -23,6 +27,7 @@ export class PiecesService {
   constructor(
     private readonly db: Database,
     private readonly sources: SourcesService,
+    readonly strokes: StrokesService,
   ) {}
 
   async create({ name, cardWidth, sources }: NewPiece): Promise<string> {
@@ -72,7 +77,8 @@ export class PiecesService {
     }));
     const facts = Object.fromEntries(await this.sources.factsOf(doc.sources.map((s) => s.sha256)));
     const position = entries.filter((e) => e.seq <= row.position).length;
-    return { id, revision: row.revision, doc, facts, history, position };
+    const lastEdits = JSON.parse(row.lastEdits ?? '[]') as string[];
+    return { id, revision: row.revision, doc, facts, history, position, lastEdits };
   }
 
   /**
@@ -82,6 +88,8 @@ export class PiecesService {
   async edit(id: string, edit: Edit): Promise<{ revision: number; position: number }> {
     return this.db.run(async (m) => {
       const row = await find(m, id);
+      const lastEdits = JSON.parse(row.lastEdits ?? '[]') as string[];
+      if (edit.editId && lastEdits.includes(edit.editId)) return this.positionOf(m, row); // its answer was lost
       if (edit.baseRevision !== row.revision) {
         throw new AppError(
           409,
@@ -93,12 +101,22 @@ export class PiecesService {
       const doc = readDoc(row.doc);
       const { next, position } = await this.step(m, row, doc, edit);
       await this.assertSources(next);
-      const revision = row.revision + 1;
-      const updatedAt = new Date().toISOString();
-      await m.update(PieceEntity, { id }, { doc: JSON.stringify(next), revision, position, updatedAt });
-      const done = await m.countBy(History, { pieceId: id, seq: LessThanOrEqual(position) });
-      return { revision, position: done };
+      if (edit.kind === 'do' && edit.strokes) await this.strokes.keep(m, id, edit.strokes);
+      await this.strokes.assertKept(m, next, doc);
+      const changed = {
+        doc: JSON.stringify(next),
+        revision: row.revision + 1,
+        position,
+        updatedAt: new Date().toISOString(),
+        lastEdits: JSON.stringify(edit.editId ? [...lastEdits, edit.editId].slice(-EDITS_REMEMBERED) : lastEdits),
+      };
+      await m.update(PieceEntity, { id }, changed);
+      return this.positionOf(m, { ...row, ...changed });
     });
+  }
+
+  private async positionOf(m: EntityManager, { id, revision, position }: PieceRow) {
+    return { revision, position: await m.countBy(History, { pieceId: id, seq: LessThanOrEqual(position) }) };
   }
 
   private async step(
@@ -129,6 +147,23 @@ export class PiecesService {
     if (!entry) throw new AppError(409, 'no-history', `There is nothing to ${edit.kind}.`, '');
     const patches = JSON.parse(edit.kind === 'undo' ? entry.inverse : entry.patches) as HistoryEntry['patches'];
     return { next: patched(doc, patches), position: edit.kind === 'undo' ? seq - 1 : seq };
+  }
+
+  /** What was done by hand in a document, and the files of the tips it was done with. */
+  async byHand(doc: PieceDoc): Promise<{ strokes: Stroke[]; tips: { sha256: string; bytes: Uint8Array }[] }> {
+    const strokes = await this.strokes.ofDoc(doc);
+    const tips = [];
+    for (const sha256 of tipsOf(strokes)) tips.push({ sha256, bytes: await this.fileOf(sha256) });
+    return { strokes, tips };
+  }
+
+  /** A file that was brought in, in shared memory. */
+  fileOf(sha256: string): Promise<Uint8Array> {
+    return this.db.run(async (m) => {
+      const row = await m.findOneBy(SourceFile, { sha256 });
+      if (!row) throw notFound('source');
+      return readBlobShared(m, sha256, row.bytes);
+    });
   }
 
   async setDeleted(id: string, deleted: boolean): Promise<void> {

@@ -75,7 +75,12 @@ export class SummariesService {
     const doc = readDoc(text);
     if (doc.sources.length === 0) return;
     const proxies = await this.proxiesOf(doc);
-    const { coverage, snags, png } = await this.pool.run({ kind: 'summarise', doc, sources: proxies });
+    const { coverage, snags, png } = await this.pool.run({
+      kind: 'summarise',
+      doc,
+      sources: proxies,
+      ...(await this.pieces.byHand(doc)),
+    });
     const summary = JSON.stringify({ coverage, snags } satisfies Stored);
     await this.db.run((m) =>
       m.update(PieceEntity, { id, revision }, { summaryRevision: revision, summary, picture: Buffer.from(png) }),
