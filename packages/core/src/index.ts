@@ -51,6 +51,8 @@ export * from './sieve/histogram.ts';
 export { otsuThreshold } from './sieve/otsu.ts';
 export { colourMips, halveMask, halvePicture, maskMips } from './sieve/mips.ts';
 export * from './sieve/summary.ts';
+export { MaskTally } from './sieve/tally.ts';
+export type { Box } from './raster/box.ts';
 export * from './piece/piece-doc.ts';
 export * from './piece/source-facts.ts';
 export { sourceChanges } from './piece/source-changes.ts';

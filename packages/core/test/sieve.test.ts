@@ -12,6 +12,7 @@ import {
   makeMask,
   makePicture,
   maskMips,
+  MaskTally,
   otsuThreshold,
   resize,
   srgbToLinear,
@@ -19,7 +20,7 @@ import {
   thresholdByte,
 } from '../src/index.ts';
 import { fixtureJson } from './helpers/node-codecs.ts';
-import { drawMask, noiseMask, noisePicture } from './helpers/pictures.ts';
+import { drawMask, noiseMask, noisePicture, random } from './helpers/pictures.ts';
 
 describe('the cutoff', () => {
   // glTF 2.0 §3.9.4: rendered where alpha ≥ alphaCutoff
@@ -156,3 +157,26 @@ test('resizing keeps a flat picture flat and a ramp a ramp', () => {
   expect(Array.from(resize(ramp, 2, 1).data)).toEqual([57, 183]); // tent of radius 2, cut at the border
   expect(Array.from(resize(ramp, 8, 1).data)).toEqual([0, 20, 60, 100, 140, 180, 220, 240]);
 });
+
+test.each([
+  [300, 270],
+  [512, 64],
+  [301, 77],
+])(
+  'a tally of %d × %d that is refreshed where the mask changed says what a look at the whole says',
+  (width, height) => {
+    const mask = noiseMask(3, width, height);
+    const tally = new MaskTally([mask, ...maskMips(mask)]);
+    const next = random(5);
+    for (let round = 0; round < 3; round++) {
+      const x0 = Math.floor(next() * width);
+      const y0 = Math.floor(next() * height);
+      const [x1, y1] = [Math.min(width, x0 + 1 + Math.floor(90 * next())), Math.min(height, y0 + 40)];
+      for (let y = y0; y < y1; y++) mask.data.fill(Math.floor(256 * next()), y * width + x0, y * width + x1);
+      tally.refresh({ x0, y0, x1, y1 });
+      const whole = [mask, ...maskMips(mask)];
+      expect(tally.chain).toEqual(whole);
+      expect(tally.summary()).toEqual(summariseMask(whole));
+    }
+  },
+);

@@ -143,7 +143,7 @@ describe('the points alone', () => {
       painter.paint([], state, '', env());
       painter.begin({ ...stroke, path: [] }, env());
       for (let i = 0; i < stroke.path.length; i += 3 * grouped) painter.extend(stroke.path.slice(i, i + 3 * grouped));
-      painter.end(stroke, '');
+      painter.end(stroke);
       return painter.paint([stroke], state, '', env()).data.slice();
     };
     const whole = drawn(points.length);

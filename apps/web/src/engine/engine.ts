@@ -1,15 +1,20 @@
 import {
   halvingsTo,
+  type Box,
+  type BrushStroke,
   type Channel,
+  type Mask,
   type Picture,
   type PieceDoc,
+  type PlainError,
   type ProfileId,
   type SourceRef,
+  type Stroke,
 } from '@lithe-sieve/core';
 import * as Comlink from 'comlink';
 import { fetchSourceBytes } from '../api/sources.api';
 import type { RunWorkerApi } from '../workers/run.worker';
-import type { Answer, ColourResult, MaskResult, RunRequest, Thumb, ViewResult } from '../workers/types';
+import type { Answer, ColourResult, MaskResult, PaintedMessage, RunRequest, Thumb, ViewResult } from '../workers/types';
 
 type Remote = Comlink.Remote<RunWorkerApi>;
 
@@ -18,9 +23,12 @@ const VIEW_SIDE = 512;
 
 /** What the engine tells its owner; all of it may come in any order, newest last. */
 export interface EngineEvents {
-  view(result: ViewResult): void;
+  /** @param thumbsOnly - The mask is shown at full size already. */
+  view(result: ViewResult, thumbsOnly: boolean): void;
   mask(result: MaskResult): void;
   colour(result: ColourResult): void;
+  /** A part of the shown mask was painted into, at full size. */
+  painted(mask: Mask, box: Box): void;
   /** True while something newer than what is shown is being computed at full size. */
   busy(value: boolean): void;
   failed(error: { code: string; message: string; remedy: string }): void;
@@ -47,6 +55,8 @@ function makeSide(): Side {
  */
 export class Engine {
   private readonly full = makeSide();
+  private readonly strokes = new Set<string>();
+  private readonly tips = new Set<string>();
   private readonly view = makeSide();
   private readonly loading = new Map<string, Promise<Picture>>();
   private halvings = 0;
@@ -57,8 +67,62 @@ export class Engine {
   private settledOnce = false;
   private wanted = '';
   private edits = 0;
+  /** The document without its strokes, as it was asked for last. */
+  private rest = '';
+  /** The change was made by hand: the full size is there before the view size could be shown. */
+  private thumbsOnly = false;
 
-  constructor(private readonly events: EngineEvents) {}
+  constructor(private readonly events: EngineEvents) {
+    this.full.worker.addEventListener('message', ({ data }: MessageEvent<Partial<PaintedMessage>>) => {
+      if (data.tell === 'painted') events.painted(data.mask!, data.box!);
+    });
+  }
+
+  /** What was done by hand; each stroke is sent once. */
+  learn(strokes: ReadonlyMap<string, Stroke>): void {
+    const fresh = [...strokes.values()].filter((s) => !this.strokes.has(s.id));
+    if (fresh.length === 0) return;
+    for (const stroke of fresh) {
+      this.strokes.add(stroke.id);
+      if (stroke.kind === 'brush' && stroke.brush.tip === 'piece') this.tips.add(stroke.brush.picture);
+    }
+    const plain = JSON.parse(JSON.stringify(fresh)) as Stroke[];
+    void this.full.remote.learn(plain);
+    void this.view.remote.learn(plain);
+  }
+
+  /** Makes the picture of a brush's tip ready on both sides. */
+  async bringTip(sha256: string): Promise<void> {
+    this.tips.add(sha256);
+    await this.view.remote.adoptTip(sha256, await this.picture(sha256));
+  }
+
+  private async bringTips(): Promise<void> {
+    for (const sha256 of this.tips) await this.bringTip(sha256);
+  }
+
+  /** A stroke begins; whatever is computed in full gives way. Resolves to why it cannot, or to null. */
+  async paintBegin(doc: PieceDoc, stepId: string, stroke: BrushStroke): Promise<PlainError | null> {
+    clearTimeout(this.settleTimer);
+    const token = Atomics.add(this.full.newest, 0, 1) + 1;
+    const answer = await this.full.remote.paintBegin(requestOf(doc, token, this.edits), stepId, stroke);
+    return answer && !answer.ok ? answer.error : null;
+  }
+
+  paintPoints(path: Int32Array): void {
+    void this.full.remote.paintPoints(path);
+  }
+
+  /** @param stroke - Whole, about to become part of the document; null: it is taken back. */
+  paintEnd(stroke: BrushStroke | null): void {
+    void this.full.remote.paintEnd(stroke);
+  }
+
+  /** The mask as it comes into a step; null where a change overtook it. */
+  async maskBefore(doc: PieceDoc, stepId: string): Promise<Mask[] | null> {
+    const answer = await this.full.remote.maskBefore(requestOf(doc, 0, this.edits), stepId);
+    return answer?.ok ? answer.value : null;
+  }
 
   /**
    * Decodes a file while it is on its way to the server, and computes ahead what a piece made of it asks first. Resolves
@@ -74,10 +138,11 @@ export class Engine {
 
   /** Makes the pictures of these sources ready on both sides. The first one sets the scale of the view. */
   async load(sources: readonly SourceRef[]): Promise<void> {
+    await this.bringTips();
     for (const [i, { sha256 }] of sources.entries()) {
       await this.adopt(sha256, await this.picture(sha256), i === 0);
     }
-    this.forgetOthers(sources.map((s) => s.sha256));
+    this.forgetOthers([...sources.map((s) => s.sha256), ...this.tips]);
   }
 
   private async adopt(sha256: string, picture: Picture, first: boolean): Promise<void> {
@@ -120,7 +185,9 @@ export class Engine {
   }
 
   /** The mask of a piece, computed in full, as a grey PNG. */
-  async maskFileOf(doc: PieceDoc): Promise<Uint8Array> {
+  async maskFileOf(doc: PieceDoc, byHand: readonly Stroke[]): Promise<Uint8Array> {
+    this.learn(new Map(byHand.map((s) => [s.id, s])));
+    await this.bringTips();
     for (const { sha256 } of doc.sources) await this.picture(sha256);
     const answer = await this.full.remote.maskFile(requestOf(doc, Atomics.load(this.full.newest, 0), 0));
     if (answer?.ok) return answer.value;
@@ -137,12 +204,17 @@ export class Engine {
     if (wanted === this.wanted) return this.edits; // the end of a drag says what its last move said
     this.edits++;
     this.wanted = wanted;
+    const rest = withoutStrokes(doc);
+    const byHand = this.settledOnce && rest === this.rest;
+    this.rest = rest;
     this.pending = doc;
+    this.thumbsOnly = byHand;
     Atomics.add(this.full.newest, 0, 1); // what is under way in full is old now
     this.events.busy(true);
     clearTimeout(this.settleTimer);
-    void this.pumpView(this.settledOnce ? SETTLE_MS : null);
-    if (!this.settledOnce) this.settle(doc); // the first time there is nothing to wait for
+    const atOnce = byHand || !this.settledOnce; // by hand it is a few tiles; the first time there is nothing to wait for
+    if (atOnce) this.settle(doc);
+    void this.pumpView(atOnce ? null : SETTLE_MS);
     this.settledOnce = true;
     return this.edits;
   }
@@ -154,9 +226,10 @@ export class Engine {
     const doc = this.pending;
     this.pending = null;
     const token = Atomics.add(this.view.newest, 0, 1) + 1;
-    this.take(await this.view.remote.view(requestOf(doc, token, this.edits)), (r) => this.events.view(r));
+    const { thumbsOnly } = this;
+    this.take(await this.view.remote.view(requestOf(doc, token, this.edits)), (r) => this.events.view(r, thumbsOnly));
     this.viewBusy = false;
-    if (this.pending) void this.pumpView(SETTLE_MS);
+    if (this.pending) void this.pumpView(this.thumbsOnly ? null : SETTLE_MS);
     else if (settleAfter !== null) this.settleTimer = setTimeout(() => this.settle(doc), settleAfter);
   }
 
@@ -198,6 +271,11 @@ export class Engine {
       worker.terminate();
     }
   }
+}
+
+/** What a change by hand leaves as it is. */
+function withoutStrokes({ run, sources }: PieceDoc): string {
+  return JSON.stringify([run.map((s) => (s.kind === 'strokes' ? { ...s, params: {} } : s)), sources]);
 }
 
 function hex(digest: ArrayBuffer): string {

@@ -1,4 +1,12 @@
-import { findSnags, type LevelSummary, type MaskSummary, type PieceDoc, type Snag } from '@lithe-sieve/core';
+import {
+  findSnags,
+  type Box,
+  type LevelSummary,
+  type Mask,
+  type MaskSummary,
+  type PieceDoc,
+  type Snag,
+} from '@lithe-sieve/core';
 import { defineStore } from 'pinia';
 import { computed, ref, shallowRef, watch } from 'vue';
 import { Engine } from '../engine/engine';
@@ -11,6 +19,8 @@ export const useEngineStore = defineStore('engine', () => {
   const piece = usePieceStore();
   const mask = shallowRef<MaskResult | null>(null);
   const colour = shallowRef<ColourResult | null>(null);
+  /** The part of the mask that a stroke under way came to last. */
+  const painted = shallowRef<{ level: Mask; box: Box } | null>(null);
   /** False while the shown mask is at view size. */
   const maskIsFull = ref(false);
   const steps = shallowRef<StepReport[]>([]);
@@ -24,9 +34,9 @@ export const useEngineStore = defineStore('engine', () => {
 
   function ensure(): Engine {
     engine ??= new Engine({
-      view(result) {
+      view(result, thumbsOnly) {
         steps.value = result.steps;
-        if (!busy.value) return; // the full size came first
+        if (thumbsOnly || !busy.value) return; // the full size came first
         mask.value = result.mask;
         maskIsFull.value = false;
         if (!colour.value || colour.value.key !== result.colour.key) colour.value = result.colour;
@@ -36,6 +46,7 @@ export const useEngineStore = defineStore('engine', () => {
         maskIsFull.value = true;
       },
       colour: (result) => (colour.value = result),
+      painted: (level, box) => (painted.value = { level, box }),
       busy(value) {
         if (busy.value && !value) tellTiming('settled');
         busy.value = value;
@@ -51,6 +62,7 @@ export const useEngineStore = defineStore('engine', () => {
   async function show(doc: PieceDoc): Promise<void> {
     const mine = ensure();
     try {
+      mine.learn(piece.strokes);
       await mine.load(doc.sources);
       for (const { sha256 } of doc.sources) {
         if (sourceThumbs.value.has(sha256)) continue;
@@ -72,7 +84,10 @@ export const useEngineStore = defineStore('engine', () => {
       const doc = piece.doc;
       if (!doc || !run || !sources?.length) return;
       if (id !== old[0] || sources !== old[2]) void show(doc);
-      else if (engine) tellTiming('edited', engine.request(doc));
+      else if (engine) {
+        engine.learn(piece.strokes);
+        tellTiming('edited', engine.request(doc));
+      }
     },
     { immediate: true },
   );
@@ -115,6 +130,7 @@ export const useEngineStore = defineStore('engine', () => {
   return {
     mask,
     colour,
+    painted,
     maskIsFull,
     steps,
     sourceThumbs,

@@ -8,8 +8,10 @@ import {
   fingerprint,
   histogram,
   isSieveError,
+  makeMask,
   makeRunCache,
   maskMips,
+  MaskTally,
   rasterFor,
   shrink,
   SieveError,
@@ -19,18 +21,24 @@ import {
   toPlainError,
   toRgba8,
   writePng,
+  type Box,
+  type BrushStroke,
   type Channel,
+  type Mask,
   type Picture,
   type ProfileId,
   profileOf,
   type RunResult,
   type StepEntry,
+  type Stroke,
+  type StrokePainter,
 } from '@lithe-sieve/core';
 import * as Comlink from 'comlink';
 import { browserPlatform } from './browser-platform';
 import { deflateHere, isOpenRaster, openRasterLayers, type Layer } from './layered';
+import { isNothing, Painting } from './painting';
 import { colourThumb, maskThumb } from './thumbs';
-import type { Answer, ColourResult, MaskResult, RunRequest, Thumb, ViewResult } from './types';
+import type { Answer, ColourResult, MaskResult, PaintedMessage, RunRequest, Thumb, ViewResult } from './types';
 
 const CACHE_BYTES = 400 * 1024 * 1024;
 
@@ -51,6 +59,13 @@ class RunWorker {
   private lastMask: MaskResult | null = null;
   private readonly startingRuns = new Map<string, () => StepEntry[]>();
   private lastRun: RunResult | null = null;
+  private tally: MaskTally | null = null;
+  private readonly painting = new Painting(this.cache, (data, { width, height }, box) => {
+    if (!this.live) return;
+    postMessage({ tell: 'painted', mask: makeMask(width, height, data), box } satisfies PaintedMessage);
+  });
+  /** Draws the stroke under way. */
+  private live: StrokePainter | null = null;
 
   /** @param newest - Shared: the counter of requests, see {@link RunRequest}, and thousandths done of the one under way. */
   attach(newest: Int32Array): void {
@@ -89,6 +104,11 @@ class RunWorker {
     this.pictures.set(sha256, shrink(picture, halvings, allocate));
   }
 
+  /** The picture of a brush's tip, which is drawn at any size from the same texels. */
+  adoptTip(sha256: string, picture: Picture): void {
+    this.pictures.set(sha256, picture);
+  }
+
   /** Forgets pictures of other pieces. */
   keepOnly(sha256s: string[]): void {
     for (const key of this.pictures.keys()) if (!sha256s.includes(key)) this.pictures.delete(key);
@@ -99,6 +119,60 @@ class RunWorker {
     return answer(() => {
       const run = request.run.filter((s) => stepKind(s.kind).stretch === 'mask');
       return this.maskOf(this.evaluate({ ...request, run }), request.edit);
+    });
+  }
+
+  /** What was done by hand in the piece. */
+  learn(strokes: Stroke[]): void {
+    this.painting.learn(strokes);
+  }
+
+  /** A stroke begins on top of a step, whose run is computed if it is not yet. @returns whether it could. */
+  paintBegin(request: RunRequest, stepId: string, stroke: BrushStroke): Answer<boolean> {
+    try {
+      this.live = null;
+      const upTo = request.run.findIndex((s) => s.id === stepId);
+      const step = request.run[upTo];
+      if (step?.kind !== 'strokes') return { ok: true, value: false };
+      const token = Atomics.load(this.newest, 0); // what comes first is not to be overtaken
+      const { steps } = this.evaluate({ ...request, token, run: request.run.slice(0, upTo + 1) });
+      const painter = this.painting.painterOf(stepId, steps[upTo]);
+      this.live = painter;
+      const tip = (sha256: string) => {
+        const picture = this.pictures.get(sha256);
+        if (picture) return picture;
+        throw new SieveError('missing-source', 'The picture of the brush tip is not here.', 'Choose the tip anew.');
+      };
+      const bands = (height: number, work: (y0: number, y1: number) => void) => work(0, height);
+      painter.begin(stroke, { allocate, bands, tip, scale: this.scale, checkpoint: () => undefined });
+      painter.extend(stroke.path);
+      return { ok: true, value: true };
+    } catch (error) {
+      return isSieveError(error, 'cancelled') ? null : { ok: false, error: toPlainError(error) };
+    }
+  }
+
+  /** @param path - x, y, pressure of further points. */
+  paintPoints(path: Int32Array): void {
+    this.live?.extend(path);
+  }
+
+  /** @param stroke - Whole; null takes it back. */
+  paintEnd(stroke: BrushStroke | null): void {
+    if (stroke) this.live?.end(stroke);
+    else this.live?.abandon();
+    this.live = null;
+  }
+
+  /** The mask as it comes into a step, with its mip levels. */
+  maskBefore(request: RunRequest, stepId: string): Promise<Answer<Mask[]>> {
+    return answer(() => {
+      const before = request.run.slice(
+        0,
+        request.run.findIndex((s) => s.id === stepId),
+      );
+      const { mask } = this.evaluate({ ...request, token: Atomics.load(this.newest, 0), run: before });
+      return [mask, ...maskMips(mask, allocate)];
     });
   }
 
@@ -181,7 +255,11 @@ class RunWorker {
   }
 
   private evaluate({ token, run, sources }: RunRequest): RunResult {
+    this.painting.keepOnly(new Set(run.map((s) => s.id)));
     return evaluateRun(run, {
+      strokes: this.painting.strokes,
+      tip: (sha256) => this.pictures.get(sha256),
+      painterOf: (stepId, state) => this.painting.painterOf(stepId, state),
       sources: sources.flatMap(({ id, sha256 }) => {
         const picture = this.pictures.get(sha256);
         return picture ? [{ id, sha256, picture }] : [];
@@ -198,12 +276,27 @@ class RunWorker {
 
   private maskOf(result: RunResult, edit: number): MaskResult {
     if (this.lastMask?.key !== result.key) {
-      const levels = [result.mask, ...maskMips(result.mask, allocate)];
+      const { levels, part } = this.levelsOf(result.mask);
       const found = Object.fromEntries(result.steps.flatMap((s) => (s.found ? [[s.stepId, s.found]] : [])));
       const says = Object.fromEntries(result.steps.flatMap((s) => (s.says ? [[s.stepId, s.says]] : [])));
-      this.lastMask = { key: result.key, edit, levels, summary: summariseMask(levels), found, says };
+      const summary = this.tally?.chain === levels ? this.tally.summary() : summariseMask(levels);
+      this.lastMask = { key: result.key, edit, levels, summary, found, says, part };
+      return this.lastMask;
     }
-    return { ...this.lastMask, edit };
+    return { ...this.lastMask, edit, part: null };
+  }
+
+  /** Of memory that strokes are painted into, only what they came to is looked at again. */
+  private levelsOf(mask: Mask): { levels: Mask[]; part: Box | null } {
+    const written = this.painting.takeWritten(mask.data);
+    const shown = this.tally?.chain[0].data === mask.data;
+    if (this.tally && shown && written) {
+      if (!isNothing(written)) this.tally.refresh(written);
+      return { levels: this.tally.chain as Mask[], part: this.lastMask?.levels[0].data === mask.data ? written : null };
+    }
+    const levels = [mask, ...maskMips(mask, allocate)];
+    if (this.painting.paints(mask.data)) this.tally = new MaskTally(levels);
+    return { levels, part: null };
   }
 
   private colourOf(result: RunResult): ColourResult {

@@ -1,4 +1,4 @@
-import type { Found, Histogram, Mask, MaskSummary, Picture, PlainError, StepEntry } from '@lithe-sieve/core';
+import type { Box, Found, Histogram, Mask, MaskSummary, Picture, PlainError, StepEntry } from '@lithe-sieve/core';
 
 /** Which sources a run reads; the worker knows their pictures by hash. */
 export interface RunRequest {
@@ -35,6 +35,15 @@ export interface MaskResult {
   found: Record<string, Found>;
   /** What steps have to say, by their ids. */
   says: Record<string, string>;
+  /** The only part that is other than in the mask told before, in the same memory; null: all may be. */
+  part: Box | null;
+}
+
+/** Told by the worker on its own while a stroke is drawn: this part of the mask was written into. */
+export interface PaintedMessage {
+  tell: 'painted';
+  mask: Mask;
+  box: Box;
 }
 
 /** The colour of a run, level 0 first. */

@@ -8,6 +8,7 @@ import {
   type Mask,
   type Picture,
 } from '../raster/raster.ts';
+import type { Box } from '../raster/box.ts';
 
 /**
  * Mip chains as a renderer makes them on its own: each level is the plain average of the texels it covers, sizes
@@ -40,15 +41,7 @@ export function halveMask(mask: Mask, allocate: Allocate = allocateHeap): Mask {
   const height = Math.max(1, mask.height >> 1);
   const out = allocate(width * height);
   if (mask.width === 2 * width && mask.height === 2 * height) halveEvenMask(mask.data, width, height, out);
-  else
-    averageOdd(
-      mask,
-      width,
-      height,
-      out,
-      (byte) => byte,
-      (value) => Math.floor(value + 0.5),
-    );
+  else averageOdd(mask, width, height, out, sameByte, roundedByte);
   return makeMask(width, height, out);
 }
 
@@ -65,6 +58,35 @@ function halveEvenMask(data: Uint8Array, width: number, height: number, out: Uin
     }
   }
 }
+
+/**
+ * Halves a part of a mask into the level below it, which is there already.
+ *
+ * @returns the part of that level that may have changed.
+ */
+export function halveInto(mask: Mask, out: Mask, { x0, y0, x1, y1 }: Box): Box {
+  const part = {
+    x0: Math.max(0, (x0 - 2) >> 1),
+    y0: Math.max(0, (y0 - 2) >> 1),
+    x1: Math.min(out.width, (x1 >> 1) + 1),
+    y1: Math.min(out.height, (y1 >> 1) + 1),
+  };
+  if (mask.width !== 2 * out.width || mask.height !== 2 * out.height) {
+    averageOdd(mask, out.width, out.height, out.data, sameByte, roundedByte, part);
+    return part;
+  }
+  for (let y = part.y0; y < part.y1; y++) {
+    let top = 2 * y * mask.width + 2 * part.x0;
+    for (let o = y * out.width + part.x0, end = y * out.width + part.x1; o < end; o++, top += 2) {
+      const bottom = top + mask.width;
+      out.data[o] = (mask.data[top] + mask.data[top + 1] + mask.data[bottom] + mask.data[bottom + 1] + 2) >> 2;
+    }
+  }
+  return part;
+}
+
+const sameByte = (byte: number) => byte;
+const roundedByte = (value: number) => Math.floor(value + 0.5);
 
 /** Two texels a turn: the four bytes of two words are summed in pairs of 16-bit lanes. @param pairs - Of a row out. */
 function halveMaskWords(words: Uint32Array, pairs: number, height: number, out: Uint16Array): void {
@@ -138,6 +160,7 @@ function averageOdd(
   out: Uint8Array,
   decode: (byte: number, channel: number) => number,
   encode: (value: number, channel: number) => number,
+  part: Box = { x0: 0, y0: 0, x1: width, y1: height },
 ): void {
   const { channels, data } = raster;
   const across = taps(raster.width, width);
@@ -147,8 +170,8 @@ function averageOdd(
   );
   for (let c = 0; c < channels; c++) {
     const table = tables[c];
-    for (let y = 0; y < height; y++) {
-      for (let x = 0; x < width; x++) {
+    for (let y = part.y0; y < part.y1; y++) {
+      for (let x = part.x0; x < part.x1; x++) {
         let sum = 0;
         for (let j = 0; j < 3; j++) {
           const wy = down.weight[3 * y + j];

@@ -1,4 +1,5 @@
 import type { Mask } from '../raster/raster.ts';
+import type { Box } from '../raster/box.ts';
 import { histogram, type Histogram } from './histogram.ts';
 
 /** What the Sieve needs to know of one mip level: everything that depends on the cutoff follows from these. */
@@ -75,13 +76,21 @@ export function drawSilhouette({ grid, samples }: Silhouette, threshold: number,
   }
 }
 
+/** Width of the ring along the border, and the central half of both sides. */
+export function ringOf({ width, height }: Mask): { ring: number; middle: Box } {
+  const ring = Math.max(1, Math.floor(Math.min(width, height) / 50));
+  return { ring, middle: { x0: width >> 2, x1: width - (width >> 2), y0: height >> 2, y1: height - (height >> 2) } };
+}
+
 /** Histograms of a ring of 1/50 of the shorter side, and of the central half of both sides. */
 function borderAndMiddle(mask: Mask): { border: Histogram; middle: Histogram } {
   const { width, height, data } = mask;
-  const ring = Math.max(1, Math.floor(Math.min(width, height) / 50));
+  const {
+    ring,
+    middle: { x0, x1, y0, y1 },
+  } = ringOf(mask);
   const border = new Uint32Array(256);
   const middle = new Uint32Array(256);
-  const [x0, x1, y0, y1] = [width >> 2, width - (width >> 2), height >> 2, height - (height >> 2)];
   for (let y = 0; y < height; y++) {
     const row = y * width;
     const whole = y < ring || y >= height - ring;

@@ -18,6 +18,7 @@ interface Shown {
   overlay: Overlay;
   strokes: readonly Stroke[];
   input: Mask;
+  inputKey: string;
 }
 
 /**
@@ -52,7 +53,7 @@ export class StrokePainter {
     const changed = this.shown?.input === mask ? changedTiles(this.shown.overlay, overlay) : null;
     layOver(mask, overlay, changed ?? overlay.tiles.keys(), out);
     this.onWrite(out, changed);
-    this.shown = { overlay, strokes, input: mask };
+    this.shown = { overlay, strokes, input: mask, inputKey };
     return makeMask(this.width, this.height, out);
   }
 
@@ -168,7 +169,7 @@ export class StrokePainter {
    *
    * @param stroke - With its whole path. `paint` with it on top of the strokes shown finds it drawn.
    */
-  end(stroke: BrushStroke, inputKey: string): void {
+  end(stroke: BrushStroke): void {
     const { live, shown } = this;
     this.live = null;
     if (!live || !shown) return;
@@ -177,7 +178,7 @@ export class StrokePainter {
     builder.fold(live.cover, stroke.says);
     const strokes = [...shown.strokes, stroke];
     const overlay = builder.take();
-    this.remember(keysOf(strokes, inputKey)[strokes.length], overlay);
+    this.remember(keysOf(strokes, shown.inputKey)[strokes.length], overlay);
   }
 
   /** The stroke under way is taken back. */

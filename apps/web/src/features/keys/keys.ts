@@ -5,6 +5,8 @@ export interface KeyAction {
   key: string;
   says: string;
   run(): void;
+  /** For an action that lasts while the key is held. */
+  release?(): void;
   /** A second key for the same action, not listed apart. */
   also?: string;
 }
@@ -35,6 +37,13 @@ export function nameOfKey(event: KeyboardEvent): string {
 
 /** The one listener on the window. Typing in a field and open dialogues keep their keys. */
 export function startKeys(): () => void {
+  const held = new Map<string, KeyAction>();
+  const letGo = (code: string) => {
+    held.get(code)?.release?.();
+    held.delete(code);
+  };
+  const onUp = (event: KeyboardEvent) => letGo(event.code);
+  const onBlur = () => [...held.keys()].forEach(letGo); // the key comes up elsewhere
   const onKey = (event: KeyboardEvent) => {
     if (event.defaultPrevented || isTyping(event.target, event)) return;
     const name = nameOfKey(event);
@@ -42,12 +51,20 @@ export function startKeys(): () => void {
       const action = group.actions.find((a) => a.key === name || a.also === name);
       if (!action) continue;
       event.preventDefault();
+      if (action.release && event.repeat) return;
+      if (action.release) held.set(event.code, action);
       action.run();
       return;
     }
   };
   window.addEventListener('keydown', onKey);
-  return () => window.removeEventListener('keydown', onKey);
+  window.addEventListener('keyup', onUp);
+  window.addEventListener('blur', onBlur);
+  return () => {
+    window.removeEventListener('keydown', onKey);
+    window.removeEventListener('keyup', onUp);
+    window.removeEventListener('blur', onBlur);
+  };
 }
 
 function isTyping(target: EventTarget | null, event: KeyboardEvent): boolean {

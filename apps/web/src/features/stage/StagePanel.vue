@@ -8,6 +8,9 @@ import { tellTiming } from '../../engine/timing';
 import { useKeys } from '../keys/keys';
 import { MODES, useMaterialActions } from '../material/material-actions';
 import type { Backdrop, SheetMode } from './drawing/messages';
+import HandLoupe from '../hand/HandLoupe.vue';
+import HandMarks from '../hand/HandMarks.vue';
+import { useHandKeys } from '../hand/hand-keys';
 import FoundMarks from './FoundMarks.vue';
 import PickMarks from './PickMarks.vue';
 import { usePointers } from './pointers';
@@ -31,6 +34,7 @@ const SIDES = [
 ];
 
 const pointers = usePointers(stage);
+useHandKeys(stage, pointers.painting);
 
 /** The picture under a selected source's tile; the result otherwise. */
 const shownSource = computed(() => {
@@ -115,9 +119,13 @@ watch(
   () => engine.mask,
   (mask) => {
     if (!mask || !stage.value) return;
-    stage.value.setMask(mask.levels, mask.edit);
+    stage.value.setMask(mask.levels, mask.edit, engine.maskIsFull ? mask.part : null);
     tellTiming(engine.maskIsFull ? 'mask' : 'view', mask.edit);
   },
+);
+watch(
+  () => engine.painted,
+  (part) => part && stage.value?.patchMask(part.level, part.box),
 );
 watch(
   () => engine.colour,
@@ -225,7 +233,7 @@ useKeys('Stand', [
     <section
       ref="sheetBox"
       class="view"
-      :class="{ picking: bench.picking }"
+      :class="{ picking: bench.picking, painting: pointers.painting.ready.value }"
       tabindex="0"
       aria-label="Sheet: the picture laid flat. Arrow keys pan, plus and minus zoom."
       data-test="sheet"
@@ -237,6 +245,16 @@ useKeys('Stand', [
       <p v-if="bench.picking" class="note" role="status">{{ pickingSays }} Esc ends it.</p>
       <p v-else-if="shownSource" class="note" role="status">Showing the source {{ shownSource.fileName }}</p>
       <PickMarks v-if="stage" :stage="stage" :moved="pointers.moved.value" :trail="pointers.trail.value" />
+      <HandMarks
+        v-if="stage && pointers.painting.ready.value"
+        :stage="stage"
+        view="sheet"
+        :moved="pointers.moved.value"
+        :at="pointers.tip.value?.on === 'sheet' ? pointers.tip.value : null"
+        :anchor="pointers.painting.anchor.value"
+        :outline="pointers.painting.outline.value"
+      />
+      <HandLoupe v-if="pointers.painting.ready.value" :at="pointers.tip.value" />
       <FoundMarks v-if="stage" :stage="stage" :moved="pointers.moved.value" />
       <i v-if="pointers.marks.value.sheet" class="mark" :style="pointers.marks.value.sheet" />
       <div class="foot">
@@ -286,6 +304,15 @@ useKeys('Stand', [
           @change="material.toggleSides()"
         />
       </div>
+      <HandMarks
+        v-if="stage && pointers.painting.ready.value"
+        :stage="stage"
+        view="stand"
+        :moved="pointers.moved.value"
+        :at="pointers.tip.value?.on === 'stand' ? pointers.tip.value : null"
+        :anchor="pointers.painting.anchor.value"
+        :outline="pointers.painting.outline.value"
+      />
       <i v-if="pointers.marks.value.stand" class="mark" :style="pointers.marks.value.stand" />
       <div class="foot">
         <span data-test="stand-readout">{{ pointers.standText.value }}</span>

@@ -3,6 +3,7 @@ import { computed, ref, type ShallowRef } from 'vue';
 import { useBenchStore } from '../../stores/bench.store';
 import { useEngineStore } from '../../stores/engine.store';
 import { usePieceStore } from '../../stores/piece.store';
+import { usePainting } from '../hand/painting';
 import { usePicking } from './picking';
 import type { Point } from './poses';
 import type { Stage } from './stage';
@@ -16,7 +17,10 @@ export function usePointers(stage: ShallowRef<Stage | null>) {
   /** Under the pointer, in texels of the full picture, and the view it was found on. */
   const hovered = ref<(Point & { on: 'sheet' | 'stand' }) | null>(null);
   const moved = ref(0); // the cameras are not reactive: this tells that one moved
-  let press: { view: 'sheet' | 'stand'; last: Point; picks: boolean } | null = null;
+  /** The same with its fraction, while a step takes strokes. */
+  const tip = ref<(Point & { on: 'sheet' | 'stand' }) | null>(null);
+  const painting = usePainting();
+  let press: { view: 'sheet' | 'stand'; last: Point; id: number; does: 'drags' | 'picks' | 'paints' } | null = null;
 
   const refresh = () => void moved.value++;
 
@@ -43,6 +47,41 @@ export function usePointers(stage: ShallowRef<Stage | null>) {
     };
   }
 
+  /** Texels with their fraction, beside the picture too; null where the card is not seen. */
+  function exactOn(view: 'sheet' | 'stand', at: Point): Point | null {
+    const s = stage.value;
+    if (!s || !engine.size) return null;
+    if (view === 'sheet') return s.sheet.texelAt(at.x, at.y, s.view('sheet'));
+    const hit = s.stand.pictureAt(at.x, at.y, s.view('stand'));
+    return hit && { x: hit.u * engine.size.width, y: hit.v * engine.size.height };
+  }
+
+  /** CSS pixels of one texel around a place. */
+  function perTexel(view: 'sheet' | 'stand', { x, y }: Point): number {
+    const s = stage.value;
+    if (!s || !engine.size) return 1;
+    if (view === 'sheet') return s.sheet.scale;
+    const { width, height } = engine.size;
+    const [a, b] = [0, 8].map((d) => s.stand.pointOf((x + d) / width, y / height, s.view('stand')));
+    return Math.max(0.01, Math.hypot(b.x - a.x, b.y - a.y) / 8);
+  }
+
+  function paintMove(view: 'sheet' | 'stand', element: HTMLElement, event: PointerEvent): void {
+    const box = element.getBoundingClientRect();
+    const events = event.getCoalescedEvents?.() ?? [];
+    const points = (events.length > 0 ? events : [event]).flatMap((e) => {
+      const at = exactOn(view, { x: e.clientX - box.left, y: e.clientY - box.top });
+      return at ? [{ ...at, pressure: pressureOf(e) }] : [];
+    });
+    if (points.length > 0) painting.move(points, perTexel(view, points[0]));
+  }
+
+  /** What ends a stroke ends it where it is: nothing that was drawn is lost. */
+  function letGo(): void {
+    if (press?.does === 'paints') painting.end();
+    press = null;
+  }
+
   function drag(view: 'sheet' | 'stand', dx: number, dy: number): void {
     const s = stage.value;
     if (!s) return;
@@ -56,32 +95,44 @@ export function usePointers(stage: ShallowRef<Stage | null>) {
     const find = view === 'sheet' ? texelOnSheet : texelOnStand;
     return {
       pointerdown(event: PointerEvent) {
-        if (event.button > 1) return;
+        if (event.button > 2) return;
+        letGo(); // a second finger
         (event.currentTarget as HTMLElement).setPointerCapture(event.pointerId);
         const at = localPoint(event);
-        const texel = bench.picking && event.button === 0 ? find(at) : null; // the middle button pans all the same
+        const first = event.button === 0; // the other buttons pan and turn all the same
+        const texel = bench.picking && first ? find(at) : null;
+        const place = !bench.picking && first && painting.ready.value && find(at) ? exactOn(view, at) : null;
+        press = { view, last: at, id: event.pointerId, does: texel ? 'picks' : place ? 'paints' : 'drags' };
         if (texel) picking.begin(texel);
-        press = { view, last: at, picks: Boolean(texel) };
+        if (place) painting.begin({ ...place, pressure: pressureOf(event) }, perTexel(view, place));
       },
       pointermove(event: PointerEvent) {
         const at = localPoint(event);
         const found = find(at);
         hovered.value = found && { ...found, on: view };
-        if (press?.view !== view) return;
-        if (!press.picks) drag(view, at.x - press.last.x, at.y - press.last.y);
+        const exact = painting.ready.value ? exactOn(view, at) : null;
+        tip.value = exact && { ...exact, on: view };
+        if (press?.view !== view || press.id !== event.pointerId) return;
+        if (press.does === 'drags') drag(view, at.x - press.last.x, at.y - press.last.y);
+        else if (press.does === 'paints') paintMove(view, event.currentTarget as HTMLElement, event);
         else if (found) picking.move(found);
         press.last = at;
       },
       pointerup() {
-        if (press?.view === view && press.picks) void picking.end();
-        press = null;
+        if (press?.view === view && press.does === 'picks') void picking.end();
+        letGo();
       },
       pointercancel() {
-        press = null;
+        letGo();
         picking.cancel();
+      },
+      lostpointercapture: letGo,
+      contextmenu(event: MouseEvent) {
+        event.preventDefault(); // its button turns the card
       },
       pointerleave() {
         hovered.value = null;
+        tip.value = null;
       },
       wheel(event: WheelEvent) {
         event.preventDefault();
@@ -96,6 +147,11 @@ export function usePointers(stage: ShallowRef<Stage | null>) {
         refresh();
       },
       keydown(event: KeyboardEvent) {
+        if (event.key === 'Enter' && painting.ready.value && !bench.picking && event.target === event.currentTarget) {
+          pressMiddle(view, event.currentTarget as HTMLElement);
+          event.preventDefault();
+          return;
+        }
         if (event.key === 'Enter' && bench.picking && event.target === event.currentTarget) {
           const box = (event.currentTarget as HTMLElement).getBoundingClientRect();
           const texel = find({ x: box.width / 2, y: box.height / 2 });
@@ -117,6 +173,15 @@ export function usePointers(stage: ShallowRef<Stage | null>) {
         drag(view, by[0], by[1]);
       },
     };
+  }
+
+  /** What a press in the middle of the view would do: painting by keys. An outline with corners is closed. */
+  function pressMiddle(view: 'sheet' | 'stand', element: HTMLElement): void {
+    const box = element.getBoundingClientRect();
+    const place = exactOn(view, { x: box.width / 2, y: box.height / 2 });
+    if (!place) return;
+    painting.begin({ ...place, pressure: 1 }, perTexel(view, place));
+    painting.end();
   }
 
   /** Zooms about the middle of the Sheet. */
@@ -175,11 +240,18 @@ export function usePointers(stage: ShallowRef<Stage | null>) {
     refresh,
     moved,
     trail: picking.trail,
+    painting,
+    tip,
     readout,
     zoomText,
     standText,
     marks,
   };
+}
+
+/** Only a pen tells its pressure; others count as full (Pointer Events, W3C: a mouse says 0.5). */
+function pressureOf(event: PointerEvent): number {
+  return event.pointerType === 'pen' ? event.pressure : 1;
 }
 
 /** While only the view size is there, its nearest texel stands in. */

@@ -1,4 +1,4 @@
-import type { Mask, Material, Picture } from '@lithe-sieve/core';
+import type { Box, Mask, Material, Picture } from '@lithe-sieve/core';
 import { shallowReactive } from 'vue';
 import { tellTiming } from '../../engine/timing';
 import type { Backdrop, FromDrawing, Scenery, SheetMode, ToDrawing, ViewName } from './drawing/messages';
@@ -97,8 +97,18 @@ export class Stage {
   }
 
   /** @param edit - Number of the edit that this mask answers. */
-  setMask(levels: readonly Mask[], edit: number): void {
-    this.sendPicture({ tell: 'mask', levels, edit });
+  /** @param part - The worker told the same memory before, and this is all that changed in it. */
+  setMask(levels: readonly Mask[], edit: number, part: Box | null = null): void {
+    const message: ToDrawing = { tell: 'mask', levels, edit };
+    const shown = this.sent.get('mask');
+    const same = part && shown?.tell === 'mask' && shown.levels[0]?.width === levels[0].width;
+    this.sent.set('mask', message);
+    this.send(same ? { tell: 'mask-part', levels, box: part, edit } : message);
+  }
+
+  /** A stroke under way wrote into a part of a mask. */
+  patchMask(level: Mask, box: Box): void {
+    this.send({ tell: 'mask-part', levels: [level], box, edit: null });
   }
 
   setColour(levels: readonly Picture[]): void {

@@ -1,43 +1,24 @@
 <script setup lang="ts">
-import type { PieceSummary } from '@lithe-sieve/contract';
 import type { FromPieceParams, StepEntry } from '@lithe-sieve/core';
-import { computed, onMounted, ref, shallowRef } from 'vue';
-import { listPieces, openPiece } from '../../../api/pieces.api';
+import { computed } from 'vue';
 import { useBringInStore } from '../../../stores/bring-in.store';
-import { useEngineStore } from '../../../stores/engine.store';
 import { usePieceStore } from '../../../stores/piece.store';
+import { useOtherMasks } from './other-masks';
 
 const props = defineProps<{ step: StepEntry }>();
 const emit = defineEmits<{ commit: [params: object, what: string] }>();
 const piece = usePieceStore();
-const engine = useEngineStore();
 const bringIn = useBringInStore();
-
-const others = shallowRef<PieceSummary[]>([]);
-const busy = ref(false);
-const trouble = ref('');
-onMounted(async () => {
-  others.value = (await listPieces()).filter((p) => p.id !== piece.id);
-});
+const { others, busy, trouble, take } = useOtherMasks();
 
 const source = computed(() => piece.sources.find((s) => s.id === (props.step.params as FromPieceParams).sourceId));
 
-/** Its mask as it is now becomes a source here, so that nothing changes behind this piece's back. */
-async function take(id: string): Promise<void> {
-  busy.value = true;
-  trouble.value = '';
-  try {
-    const { doc } = await openPiece(id);
-    const png = await engine.engine().maskFileOf(doc);
-    const file = new File([png as BlobPart], `${doc.name}, mask.png`.slice(0, 200));
+/** The mask becomes a source here. */
+const choose = (id: string) =>
+  take(id, async (file) => {
     const sourceId = await bringIn.asSource(file);
-    if (sourceId) emit('commit', { sourceId }, `the mask of ${doc.name}`);
-  } catch (error) {
-    trouble.value = (error as Error).message;
-  } finally {
-    busy.value = false;
-  }
-}
+    if (sourceId) emit('commit', { sourceId }, `the mask of ${others.value.find((p) => p.id === id)?.name}`);
+  });
 </script>
 
 <template>
@@ -51,7 +32,7 @@ async function take(id: string): Promise<void> {
       no-data-text="There is no other piece yet."
       data-test="piece"
       :loading="busy"
-      @change="take"
+      @change="choose"
     >
       <ElOption v-for="p in others" :key="p.id" :value="p.id" :label="p.name" />
     </ElSelect>

@@ -1,4 +1,4 @@
-import { colourMips, type Mask, type Picture } from '@lithe-sieve/core';
+import { colourMips, type Box, type Mask, type Picture } from '@lithe-sieve/core';
 import * as THREE from 'three';
 import type { FromDrawing, Scenery, ViewName } from './messages';
 import { SheetView } from './sheet-view';
@@ -61,6 +61,16 @@ export class Drawing {
     this.edit = edit;
     this.mask.set(levels);
     this.bind();
+  }
+
+  /** What was painted by hand: the Sheet follows at once, the Stand when the smaller levels are there. */
+  setMaskPart(levels: readonly Mask[], box: Box, edit: number | null): void {
+    if (edit !== null) this.edit = edit;
+    this.mask.patch(this.renderer, levels, box);
+    if (levels.length > 1) {
+      this.renderer.shadowMap.needsUpdate = true;
+      this.invalidate('sheet', 'stand');
+    } else this.invalidate('sheet');
   }
 
   setColour(levels: readonly Picture[]): void {

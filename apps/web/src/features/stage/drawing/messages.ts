@@ -1,4 +1,4 @@
-import type { Mask, Material, Picture } from '@lithe-sieve/core';
+import type { Box, Mask, Material, Picture } from '@lithe-sieve/core';
 import type { Size, Viewport } from '../poses';
 import type { SheetLook } from '../sheet-pose';
 import type { StandLook } from '../stand-pose';
@@ -25,6 +25,8 @@ export type ToDrawing =
   | { tell: 'start'; canvas: OffscreenCanvas }
   | { tell: 'show'; scenery: Scenery; stale: ViewName[] }
   | { tell: 'mask'; levels: readonly Mask[]; edit: number }
+  /** Only this part of the mask told last is other than before; its smaller levels too where they are given. */
+  | { tell: 'mask-part'; levels: readonly Mask[]; box: Box; edit: number | null }
   | { tell: 'colour'; levels: readonly Picture[] }
   /** On the Sheet instead of the result; null goes back. */
   | { tell: 'source'; picture: Picture | null }

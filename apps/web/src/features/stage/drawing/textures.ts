@@ -1,4 +1,4 @@
-import type { Raster } from '@lithe-sieve/core';
+import type { Box, Raster } from '@lithe-sieve/core';
 import * as THREE from 'three';
 
 /**
@@ -37,6 +37,27 @@ export class LevelTexture {
     texture.needsUpdate = true;
   }
 
+  /**
+   * Uploads a part of each level given, which lies in the same memory as before. What is not on the card yet is uploaded
+   * whole when it is drawn.
+   */
+  patch(renderer: THREE.WebGLRenderer, levels: readonly Raster[], box: Box): void {
+    const { texture } = this;
+    const held = texture && (renderer.properties.get(texture) as { __webglTexture?: WebGLTexture; __version?: number });
+    const top = texture?.mipmaps?.[0] as { width: number; height: number } | undefined;
+    if (!held?.__webglTexture || held.__version !== texture!.version || !top) return;
+    const skipped = levels.findIndex((l) => l.width === top.width && l.height === top.height);
+    if (skipped < 0) return;
+    const gl = renderer.getContext() as WebGL2RenderingContext;
+    renderer.state.bindTexture(gl.TEXTURE_2D, held.__webglTexture);
+    gl.pixelStorei(gl.UNPACK_FLIP_Y_WEBGL, false);
+    gl.pixelStorei(gl.UNPACK_ALIGNMENT, 1);
+    for (const [i, level] of levels.slice(skipped).entries()) patchLevel(gl, level, i, halved(box, i + skipped, level));
+    gl.pixelStorei(gl.UNPACK_ROW_LENGTH, 0);
+    gl.pixelStorei(gl.UNPACK_SKIP_PIXELS, 0);
+    gl.pixelStorei(gl.UNPACK_SKIP_ROWS, 0);
+  }
+
   private make({ width, height }: Raster): THREE.DataTexture {
     const format = this.kind === 'mask' ? THREE.RedFormat : THREE.RGBAFormat;
     const texture = new THREE.DataTexture(null, width, height, format, THREE.UnsignedByteType);
@@ -52,4 +73,24 @@ export class LevelTexture {
     this.texture?.dispose();
     this.texture = null;
   }
+}
+
+/** The part of a smaller level that a part of the full one comes to, and a texel around it. */
+function halved({ x0, y0, x1, y1 }: Box, times: number, { width, height }: Raster): Box {
+  const scale = 2 ** times;
+  const around = times > 0 ? 1 : 0;
+  return {
+    x0: Math.max(0, Math.floor(x0 / scale) - around),
+    y0: Math.max(0, Math.floor(y0 / scale) - around),
+    x1: Math.min(width, Math.ceil(x1 / scale) + around),
+    y1: Math.min(height, Math.ceil(y1 / scale) + around),
+  };
+}
+
+function patchLevel(gl: WebGL2RenderingContext, level: Raster, index: number, { x0, y0, x1, y1 }: Box): void {
+  if (x0 >= x1 || y0 >= y1) return;
+  gl.pixelStorei(gl.UNPACK_ROW_LENGTH, level.width);
+  gl.pixelStorei(gl.UNPACK_SKIP_PIXELS, x0);
+  gl.pixelStorei(gl.UNPACK_SKIP_ROWS, y0);
+  gl.texSubImage2D(gl.TEXTURE_2D, index, x0, y0, x1 - x0, y1 - y0, gl.RED, gl.UNSIGNED_BYTE, level.data);
 }

@@ -1,0 +1,206 @@
+import {
+  FULL_PRESSURE,
+  POINT_UNIT,
+  STROKE_LIMITS,
+  type BrushStroke,
+  type OutlineStroke,
+  type RegionStroke,
+  type Stroke,
+} from '@lithe-sieve/core';
+import { computed, ref, shallowRef, watch } from 'vue';
+import { makeId } from '../../document/ids';
+import { useEngineStore } from '../../stores/engine.store';
+import { useHandStore } from '../../stores/hand.store';
+import { usePieceStore } from '../../stores/piece.store';
+import { Steady } from './steady';
+
+/** A place on the picture, in texels with their fraction. */
+export interface HandPoint {
+  x: number;
+  y: number;
+  /** 0–1. */
+  pressure: number;
+}
+
+const whole = (v: number) => Math.round(v * POINT_UNIT);
+
+/**
+ * What presses on a view do while a step of strokes is selected: idle, drawing, or an outline under way. A stroke that
+ * loses its pointer ends where it is; only Escape takes it back.
+ */
+export function usePainting() {
+  const piece = usePieceStore();
+  const engine = useEngineStore();
+  const hand = useHandStore();
+  let stroke: BrushStroke | null = null;
+  let steady: Steady | null = null;
+  /** Drawn with lines: where the next one begins. */
+  const anchor = shallowRef<HandPoint | null>(null);
+  /** Corners and freehand points of an outline under way, as x and y. */
+  const outline = shallowRef<{ x: number; y: number }[]>([]);
+  /** While it is drawn freehand: how far it came. */
+  let freehand = 0;
+  const drawing = ref(false);
+  const ready = computed(() => hand.step !== null && engine.mask !== null);
+
+  watch([() => hand.tool, () => hand.step?.id], () => {
+    anchor.value = null;
+    outline.value = [];
+  });
+
+  /** @param perTexel - CSS pixels of one texel, by which steadying is measured. */
+  function begin(at: HandPoint, perTexel: number): void {
+    if (!ready.value) return;
+    hand.trouble = '';
+    if (hand.tool === 'brush') beginBrush(at, perTexel);
+    else if (hand.tool === 'line') drawLine(at);
+    else if (hand.tool === 'outline') beginOutline(at, perTexel);
+    else takeRegion(at);
+  }
+
+  function move(points: readonly HandPoint[], perTexel: number): void {
+    if (stroke) extend(points);
+    else if (drawing.value && hand.tool === 'outline') {
+      for (const { x, y } of points) {
+        const last = outline.value.at(-1);
+        if (last) freehand += Math.hypot(x - last.x, y - last.y) * perTexel;
+        outline.value = [...outline.value, { x, y }];
+      }
+    }
+  }
+
+  function end(): void {
+    drawing.value = false;
+    if (stroke) {
+      const done = stroke;
+      stroke = null;
+      steady = null;
+      engine.engine().paintEnd(done);
+      commit(done, hand.brush.tip === 'ragged' ? 'with a ragged brush' : 'with a brush');
+    } else if (hand.tool === 'outline' && freehand > FREEHAND_FROM) closeOutline();
+    freehand = 0;
+  }
+
+  /** Takes back what is under way. @returns whether there was anything. */
+  function abandon(): boolean {
+    const any = stroke !== null || outline.value.length > 0 || anchor.value !== null;
+    if (stroke) engine.engine().paintEnd(null);
+    stroke = null;
+    steady = null;
+    drawing.value = false;
+    outline.value = [];
+    anchor.value = null;
+    freehand = 0;
+    return any;
+  }
+
+  function header(): Pick<Stroke, 'id' | 'says' | 'mirror'> {
+    return { id: makeId(), says: hand.now, ...(hand.mirror ? { mirror: { ...hand.mirror } } : {}) };
+  }
+
+  function makeBrushStroke(points: readonly HandPoint[]): BrushStroke {
+    const brush = { ...hand.brush, ...(hand.brush.tip === 'whole texels' ? { diameter: 1 } : {}) };
+    const seed = Math.floor(Math.random() * 0x7fffffff);
+    return { ...header(), kind: 'brush', brush, seed, path: pathOf(points) };
+  }
+
+  function beginBrush(at: HandPoint, perTexel: number): void {
+    if (!piece.doc || !hand.step) return;
+    if (hand.brush.tip === 'piece' && !hand.brush.picture) {
+      hand.trouble = 'Choose the piece whose mask is the tip.';
+      return;
+    }
+    drawing.value = true;
+    steady = new Steady(hand.steadying / perTexel, at);
+    stroke = makeBrushStroke([at]);
+    const mine = stroke;
+    void engine
+      .engine()
+      .paintBegin(piece.doc, hand.step.id, mine)
+      .then((error) => {
+        if (!error) return;
+        hand.trouble = `${error.message} ${error.remedy}`;
+        if (stroke === mine) abandon();
+      });
+  }
+
+  function extend(points: readonly HandPoint[]): void {
+    const own = stroke!;
+    const fresh = pathOf(points.flatMap((p) => steady?.pull(p) ?? [p]));
+    const path = withoutRepeats(fresh, own.path);
+    if (path.length === 0) return;
+    own.path.push(...path);
+    engine.engine().paintPoints(Int32Array.from(path));
+    if (own.path.length > STROKE_LIMITS.path - 3000) {
+      const last = points[points.length - 1];
+      end(); // longer than one stroke may be: another goes on from here
+      beginBrush(last, 1);
+    }
+  }
+
+  function drawLine(at: HandPoint): void {
+    const from = anchor.value;
+    anchor.value = at;
+    commit(makeBrushStroke(from ? [from, at] : [at]), from ? 'a line' : 'a point');
+  }
+
+  function beginOutline(at: HandPoint, perTexel: number): void {
+    const [first] = outline.value;
+    if (outline.value.length > 2 && Math.hypot(at.x - first.x, at.y - first.y) * perTexel < CLOSES_WITHIN) {
+      closeOutline();
+      return;
+    }
+    drawing.value = true;
+    freehand = 0;
+    outline.value = [...outline.value, { x: at.x, y: at.y }];
+  }
+
+  function closeOutline(): void {
+    const points = outline.value;
+    outline.value = [];
+    if (points.length < 3) return;
+    const path = points.flatMap(({ x, y }) => [whole(x), whole(y)]);
+    commit({ ...header(), kind: 'outline', path } satisfies OutlineStroke, 'an outline');
+  }
+
+  function takeRegion({ x, y }: HandPoint): void {
+    if (!engine.size) return;
+    const at: [number, number] = [Math.floor(x), Math.floor(y)];
+    if (at[0] < 0 || at[1] < 0 || at[0] >= engine.size.width || at[1] >= engine.size.height) return;
+    commit(
+      { ...header(), kind: 'region', at, ...hand.region } satisfies RegionStroke,
+      `a region of the ${hand.region.of}`,
+    );
+  }
+
+  function commit(done: Stroke, what: string): void {
+    if (!hand.step) return;
+    piece.addStroke(hand.step.id, done, `${done.says === 'cut' ? 'Cut' : 'Restore'} ${what}`);
+  }
+
+  return { ready, drawing, anchor, outline, begin, move, end, abandon, closeOutline };
+}
+
+/** CSS pixels that an outline must have gone to be closed when the pointer is lifted, and how near closes it. */
+const FREEHAND_FROM = 24;
+const CLOSES_WITHIN = 9;
+
+function pathOf(points: readonly HandPoint[]): number[] {
+  return points.flatMap(({ x, y, pressure }) => [
+    whole(x),
+    whole(y),
+    Math.round(Math.min(1, Math.max(0, pressure)) * FULL_PRESSURE),
+  ]);
+}
+
+/** Without points that are where the one before was. */
+function withoutRepeats(path: readonly number[], before: readonly number[]): number[] {
+  const out: number[] = [];
+  let [x, y] = [before[before.length - 3], before[before.length - 2]];
+  for (let i = 0; i < path.length; i += 3) {
+    if (path[i] === x && path[i + 1] === y) continue;
+    [x, y] = [path[i], path[i + 1]];
+    out.push(path[i], path[i + 1], path[i + 2]);
+  }
+  return out;
+}

@@ -1,0 +1,35 @@
+import type { PieceSummary } from '@lithe-sieve/contract';
+import { onMounted, ref, shallowRef } from 'vue';
+import { fetchStrokes, listPieces, openPiece } from '../../../api/pieces.api';
+import { useEngineStore } from '../../../stores/engine.store';
+import { usePieceStore } from '../../../stores/piece.store';
+
+/** The masks of other pieces, as files: copied as they are now, so that nothing changes behind this piece's back. */
+export function useOtherMasks() {
+  const piece = usePieceStore();
+  const engine = useEngineStore();
+  const others = shallowRef<PieceSummary[]>([]);
+  const busy = ref(false);
+  const trouble = ref('');
+
+  onMounted(async () => {
+    others.value = (await listPieces()).filter((p) => p.id !== piece.id);
+  });
+
+  async function take(id: string, use: (file: File) => Promise<void>): Promise<void> {
+    busy.value = true;
+    trouble.value = '';
+    try {
+      const { doc } = await openPiece(id);
+      const byHand = doc.run.some((s) => s.kind === 'strokes') ? await fetchStrokes(id) : [];
+      const png = await engine.engine().maskFileOf(doc, byHand);
+      await use(new File([png as BlobPart], `${doc.name}, mask.png`.slice(0, 200)));
+    } catch (error) {
+      trouble.value = (error as Error).message;
+    } finally {
+      busy.value = false;
+    }
+  }
+
+  return { others, busy, trouble, take };
+}

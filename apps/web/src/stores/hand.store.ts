@@ -1,0 +1,59 @@
+import { BRUSH_DEFAULTS, type Brush, type Mirror, type RegionStroke } from '@lithe-sieve/core';
+import { defineStore } from 'pinia';
+import { computed, reactive, ref, watch } from 'vue';
+import { useBenchStore } from './bench.store';
+import { usePieceStore } from './piece.store';
+
+/** What a press on a view does while a step of strokes is selected. */
+export const HAND_TOOLS = ['brush', 'line', 'outline', 'region'] as const;
+export type HandTool = (typeof HAND_TOOLS)[number];
+
+const STORED = 'hand';
+
+/** How strokes are drawn. Session state, which the browser keeps. */
+export const useHandStore = defineStore('hand', () => {
+  const bench = useBenchStore();
+  const piece = usePieceStore();
+  const before = readStored();
+
+  const tool = ref<HandTool>(before.tool ?? 'brush');
+  const says = ref<'cut' | 'restore'>('cut');
+  /** The other one, while its key is held. */
+  const swapped = ref(false);
+  const brush = reactive<Brush>({ ...BRUSH_DEFAULTS, ...before.brush });
+  /** CSS pixels that the pointer runs ahead of the tip. */
+  const steadying = ref(before.steadying ?? 0);
+  const region = reactive<Pick<RegionStroke, 'of' | 'tolerance' | 'gaps'>>({ of: 'picture', tolerance: 0.08, gaps: 0 });
+  const mirror = ref<Mirror | null>(null);
+  /** Why the last stroke was not drawn. */
+  const trouble = ref('');
+
+  watch([tool, brush, steadying], () => {
+    localStorage.setItem(STORED, JSON.stringify({ tool: tool.value, brush, steadying: steadying.value }));
+  });
+
+  const now = computed(() => (swapped.value === (says.value === 'cut') ? 'restore' : 'cut'));
+  /** The selected step, where it takes strokes. */
+  const step = computed(() => {
+    const { selection } = bench;
+    const found = selection.kind === 'step' ? piece.run.find((s) => s.id === selection.id) : undefined;
+    return found?.kind === 'strokes' && found.on ? found : null;
+  });
+  const changeOver = () => (says.value = says.value === 'cut' ? 'restore' : 'cut');
+
+  return { tool, says, swapped, now, brush, steadying, region, mirror, trouble, step, changeOver };
+});
+
+interface Stored {
+  tool?: HandTool;
+  brush?: Partial<Brush>;
+  steadying?: number;
+}
+
+function readStored(): Stored {
+  try {
+    return JSON.parse(localStorage.getItem(STORED) ?? '{}') as Stored;
+  } catch {
+    return {};
+  }
+}

@@ -1,0 +1,83 @@
+import { StrokePainter, TILE, type Box, type RunCache, type RunState, type Stroke } from '@lithe-sieve/core';
+
+/**
+ * What a worker holds of the steps that are done by hand: the strokes, a painter for each step, and which part of a
+ * mask's memory was written into since it was asked for last.
+ */
+export class Painting {
+  readonly strokes = new Map<string, Stroke>();
+  private readonly painters = new Map<string, StrokePainter>();
+  private readonly written = new Map<Uint8Array, Box | null>();
+
+  constructor(
+    private readonly cache: RunCache,
+    /** Told of each write while a stroke is drawn. */
+    private readonly onPart: (data: Uint8Array, size: StrokePainter, box: Box) => void = () => undefined,
+  ) {}
+
+  learn(strokes: readonly Stroke[]): void {
+    for (const stroke of strokes) this.strokes.set(stroke.id, stroke);
+  }
+
+  painterOf(stepId: string, { mask }: RunState): StrokePainter {
+    const known = this.painters.get(stepId);
+    if (known?.width === mask.width && known.height === mask.height) return known;
+    const { width, height } = mask;
+    const painter: StrokePainter = new StrokePainter(width, height, (data, tiles) => {
+      this.cache.forget(data);
+      const box = tiles && boxOf(tiles, painter);
+      const before = this.written.get(data);
+      this.written.set(data, box && before !== null ? around(before, box) : null);
+      if (box) this.onPart(data, painter, box);
+    });
+    this.painters.set(stepId, painter);
+    return painter;
+  }
+
+  /** Forgets the painters of steps that are no longer there. */
+  keepOnly(stepIds: ReadonlySet<string>): void {
+    for (const id of this.painters.keys()) if (!stepIds.has(id)) this.painters.delete(id);
+  }
+
+  /** Whether strokes are painted into this memory. */
+  paints(data: Uint8Array): boolean {
+    return this.written.has(data);
+  }
+
+  /** The part of this memory that was written into since the last time; null: all of it. */
+  takeWritten(data: Uint8Array): Box | null {
+    const box = this.written.get(data);
+    if (box !== undefined) this.written.set(data, NOTHING);
+    return box ?? null;
+  }
+}
+
+const NOTHING: Box = { x0: 0, y0: 0, x1: 0, y1: 0 };
+
+export function isNothing({ x0, y0, x1, y1 }: Box): boolean {
+  return x0 >= x1 || y0 >= y1;
+}
+
+function boxOf(tiles: readonly number[], { width, height }: StrokePainter): Box {
+  const across = Math.ceil(width / TILE);
+  const box = { x0: width, y0: height, x1: 0, y1: 0 };
+  for (const tile of tiles) {
+    const [x, y] = [(tile % across) * TILE, Math.floor(tile / across) * TILE];
+    box.x0 = Math.min(box.x0, x);
+    box.y0 = Math.min(box.y0, y);
+    box.x1 = Math.max(box.x1, Math.min(width, x + TILE));
+    box.y1 = Math.max(box.y1, Math.min(height, y + TILE));
+  }
+  return tiles.length === 0 ? NOTHING : box;
+}
+
+function around(a: Box | undefined, b: Box): Box {
+  if (!a || isNothing(a)) return b;
+  if (isNothing(b)) return a;
+  return {
+    x0: Math.min(a.x0, b.x0),
+    y0: Math.min(a.y0, b.y0),
+    x1: Math.max(a.x1, b.x1),
+    y1: Math.max(a.y1, b.y1),
+  };
+}
