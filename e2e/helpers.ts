@@ -1,7 +1,16 @@
 import { readFileSync } from 'node:fs';
 import { deflateSync, inflateSync } from 'node:zlib';
 import { expect, type Page } from '@playwright/test';
-import { readPng, writePng, type Raster } from '@lithe-sieve/core';
+import {
+  evaluateRun,
+  readPng,
+  writePng,
+  type PieceDoc,
+  type Raster,
+  type RunResult,
+  type RunSource,
+  type Stroke,
+} from '@lithe-sieve/core';
 import { unzipSync } from 'fflate';
 
 export interface TestFile {
@@ -75,4 +84,74 @@ export function openGlb(bytes: Uint8Array): { json: CardJson; image: Uint8Array 
   const { byteOffset, byteLength } = json.bufferViews[json.images[0].bufferView];
   const start = 28 + length + byteOffset;
   return { json, image: bytes.subarray(start, start + byteLength) };
+}
+
+/** Points of the Sheet, in shares of the picture: backdrop, edges, holes and the middle of the leaf. */
+const PLACES = [0.06, 0.4, 0.5, 0.57, 0.9];
+
+export async function choose(page: Page, testId: string, option: string): Promise<void> {
+  await page.getByTestId(testId).click();
+  await page.getByRole('option', { name: option, exact: true }).click();
+}
+
+/** Where a place of the picture is seen on the fitted Sheet. */
+export async function seenAt(page: Page, u: number, v: number): Promise<{ x: number; y: number }> {
+  const box = (await page.getByTestId('sheet').boundingBox())!;
+  const side = Math.min(box.width, box.height - 64) * 0.96;
+  return { x: box.x + box.width / 2 + (u - 0.5) * side, y: box.y + box.height / 2 + (v - 0.5) * side };
+}
+
+export async function touch(page: Page, u: number, v: number): Promise<void> {
+  const { x, y } = await seenAt(page, u, v);
+  await page.mouse.click(x, y);
+  await settled(page);
+}
+
+export async function scribble(page: Page, from: [number, number], to: [number, number]): Promise<void> {
+  const [a, b] = [await seenAt(page, ...from), await seenAt(page, ...to)];
+  await page.mouse.move(a.x, a.y);
+  await page.mouse.down();
+  await page.mouse.move(b.x, b.y, { steps: 6 });
+  await page.mouse.up();
+  await settled(page);
+}
+
+/** Of the server that the page is from. */
+function pieceAddress(page: Page): string {
+  const { origin, pathname } = new URL(page.url());
+  return `${origin}/api/pieces/${pathname.split('/').pop()!}`;
+}
+
+export async function docOf(page: Page): Promise<PieceDoc> {
+  const answer = await page.request.get(pieceAddress(page));
+  return ((await answer.json()) as { doc: PieceDoc }).doc;
+}
+export const runOf = async (page: Page) => (await docOf(page)).run;
+export const sourcesOf = async (page: Page) => (await docOf(page)).sources;
+
+/** The run of the page, computed here from what the server has stored. */
+export async function computed(page: Page, sources: RunSource[]): Promise<RunResult> {
+  const answer = await page.request.get(`${pieceAddress(page)}/strokes`);
+  const strokes = new Map(((await answer.json()) as Stroke[]).map((s) => [s.id, s]));
+  return evaluateRun(await runOf(page), { sources, strokes });
+}
+
+/** Texels as the Sheet reads them out, against the same run computed here. */
+export async function expectTexels(page: Page, sources: RunSource[]): Promise<void> {
+  await settled(page);
+  const { mask, colour, steps } = await computed(page, sources);
+  const { width } = sources[0].picture;
+  expect(steps.filter((s) => s.error)).toEqual([]);
+  for (const v of PLACES) {
+    for (const u of PLACES) {
+      const { x, y } = await seenAt(page, u, v);
+      await page.mouse.move(x, y);
+      const said = await page.getByTestId('readout').innerText();
+      const found = /texel (\d+), (\d+) +RGB (\d+ \d+ \d+) +alpha ([\d.]+)/.exec(said);
+      expect(found, said).not.toBeNull();
+      const i = Number(found![2]) * width + Number(found![1]);
+      expect(found![4], said).toBe((mask.data[i] / 255).toFixed(3));
+      expect(found![3], said).toBe([...colour.data.subarray(4 * i, 4 * i + 3)].join(' '));
+    }
+  }
 }

@@ -1,20 +1,22 @@
 import { expect, test, type Page } from '@playwright/test';
-import {
-  evaluateRun,
-  STEP_KINDS,
-  toRgba8,
-  type PieceDoc,
-  type Raster,
-  type RunSource,
-  type StepKindName,
-} from '@lithe-sieve/core';
+import { evaluateRun, STEP_KINDS, toRgba8, type Raster, type RunSource, type StepKindName } from '@lithe-sieve/core';
 import { drawLeafScan } from '@lithe-sieve/demo';
-import { dropFiles, pngFile, settled, typeNumber } from './helpers.ts';
+import {
+  choose,
+  dropFiles,
+  expectTexels,
+  pngFile,
+  runOf,
+  scribble,
+  settled,
+  sourcesOf,
+  touch,
+  typeNumber,
+} from './helpers.ts';
 
 const scan = drawLeafScan(31, 256);
 const picture = toRgba8(scan.colour);
-/** Points of the Sheet, in shares of the picture: backdrop, edges, holes and the middle of the leaf. */
-const PLACES = [0.06, 0.4, 0.5, 0.57, 0.9];
+const ONE: RunSource[] = [{ id: 'source', sha256: 'x', picture }];
 
 /** What is done in the tray of a step after it was inserted, by a person's means. */
 const TRAYS: Partial<Record<StepKindName, (page: Page) => Promise<void>>> = {
@@ -81,62 +83,6 @@ const TRAYS: Partial<Record<StepKindName, (page: Page) => Promise<void>>> = {
   unmix: (page) => typeNumber(page, 'From alpha', '0.3'),
 };
 
-async function choose(page: Page, testId: string, option: string): Promise<void> {
-  await page.getByTestId(testId).click();
-  await page.getByRole('option', { name: option, exact: true }).click();
-}
-
-/** Where a place of the picture is seen on the fitted Sheet. */
-async function seenAt(page: Page, u: number, v: number): Promise<{ x: number; y: number }> {
-  const box = (await page.getByTestId('sheet').boundingBox())!;
-  const side = Math.min(box.width, box.height - 64) * 0.96;
-  return { x: box.x + box.width / 2 + (u - 0.5) * side, y: box.y + box.height / 2 + (v - 0.5) * side };
-}
-
-async function touch(page: Page, u: number, v: number): Promise<void> {
-  const { x, y } = await seenAt(page, u, v);
-  await page.mouse.click(x, y);
-  await settled(page);
-}
-
-async function scribble(page: Page, from: [number, number], to: [number, number]): Promise<void> {
-  const [a, b] = [await seenAt(page, ...from), await seenAt(page, ...to)];
-  await page.mouse.move(a.x, a.y);
-  await page.mouse.down();
-  await page.mouse.move(b.x, b.y, { steps: 6 });
-  await page.mouse.up();
-  await settled(page);
-}
-
-async function docOf(page: Page): Promise<PieceDoc> {
-  const answer = await page.request.get(`/api/pieces/${page.url().split('/').pop()!}`);
-  return ((await answer.json()) as { doc: PieceDoc }).doc;
-}
-const runOf = async (page: Page) => (await docOf(page)).run;
-const sourcesOf = async (page: Page) => (await docOf(page)).sources;
-
-/** Texels as the Sheet reads them out, against the same run computed here. */
-async function expectTexels(
-  page: Page,
-  sources: RunSource[] = [{ id: 'source', sha256: 'x', picture }],
-): Promise<void> {
-  await settled(page);
-  const { mask, colour, steps } = evaluateRun(await runOf(page), { sources });
-  expect(steps.filter((s) => s.error)).toEqual([]);
-  for (const v of PLACES) {
-    for (const u of PLACES) {
-      const { x, y } = await seenAt(page, u, v);
-      await page.mouse.move(x, y);
-      const said = await page.getByTestId('readout').innerText();
-      const found = /texel (\d+), (\d+) +RGB (\d+ \d+ \d+) +alpha ([\d.]+)/.exec(said);
-      expect(found, said).not.toBeNull();
-      const i = Number(found![2]) * picture.width + Number(found![1]);
-      expect(found![4], said).toBe((mask.data[i] / 255).toFixed(3));
-      expect(found![3], said).toBe([...colour.data.subarray(4 * i, 4 * i + 3)].join(' '));
-    }
-  }
-}
-
 test('every kind of step: inserted, set in its tray, the texels as computed here, and undone', async ({ page }) => {
   test.setTimeout(240_000);
   await page.goto('/');
@@ -155,7 +101,7 @@ test('every kind of step: inserted, set in its tray, the texels as computed here
         .click();
       await settled(page);
       await set(page);
-      await expectTexels(page);
+      await expectTexels(page, ONE);
       await page.keyboard.press('Escape');
       const tile = page.getByTestId(`step-${kind}`);
       const kept = kind === 'from-colour' ? 1 : 0;
@@ -253,14 +199,14 @@ test('by keys alone: a region is touched in the middle of the Sheet, strays are 
   await page.keyboard.press('Enter');
   await expect(page.locator('.touches')).toContainText('128, 128');
   await page.keyboard.press('Escape');
-  await expectTexels(page);
+  await expectTexels(page, ONE);
 
   await insert('Drop strays');
   await typeNumber(page, 'Smaller than, texels', '90000');
   await page.getByTestId('apply-found').focus();
   await page.keyboard.press('Enter');
   await expect(page.getByTestId('apply-found')).toHaveText('Only show them');
-  await expectTexels(page);
+  await expectTexels(page, ONE);
   await page.getByTestId('sheet').focus();
   for (let i = 0; i < 5; i++) await page.keyboard.press('Control+z');
   await settled(page);
@@ -286,5 +232,5 @@ test('a scan with backdrop in its holes: from drop to a clean mask', async ({ pa
   const { mask } = evaluateRun(await runOf(page), { sources: [{ id: 'source', sha256: 'x', picture }] });
   const wrong = mask.data.filter((v, i) => v >= 128 !== scan.mask.data[i] >= 128).length;
   expect(wrong / mask.data.length).toBeLessThan(0.004);
-  await expectTexels(page);
+  await expectTexels(page, ONE);
 });

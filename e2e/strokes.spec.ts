@@ -1,0 +1,262 @@
+import { spawn, type ChildProcess } from 'node:child_process';
+import { mkdtempSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { expect, test, type Page } from '@playwright/test';
+import { evaluateRun, findRegions, toRgba8, type Mask, type Raster, type RunSource } from '@lithe-sieve/core';
+import { drawLeafScan } from '@lithe-sieve/demo';
+import {
+  computed,
+  decodePng,
+  downloadZip,
+  dropFiles,
+  expectTexels,
+  openGlb,
+  pngFile,
+  runOf,
+  scribble,
+  seenAt,
+  settled,
+  typeNumber,
+} from './helpers.ts';
+
+const SIDE = 256;
+const scan = drawLeafScan(31, SIDE);
+/** The stalk is broken: a band of it shows the card. */
+const BREAK = { y0: 222, y1: 229 };
+const broken: Raster = (() => {
+  const data = scan.colour.data.slice();
+  for (let y = BREAK.y0; y < BREAK.y1; y++)
+    data.copyWithin(3 * (y * SIDE + 90), 3 * (y * SIDE + 10), 3 * (y * SIDE + 70));
+  return { ...scan.colour, data };
+})();
+const picture = toRgba8(broken);
+const ONE: RunSource[] = [{ id: 'source', sha256: 'x', picture }];
+const share = (texel: number) => (texel + 0.5) / SIDE;
+
+/** A texel well inside each eaten hole, the largest first. */
+const holes = (() => {
+  const { data } = scan.mask;
+  const regions = findRegions(data, SIDE, SIDE, { low: 0, high: 127, connectivity: 4 });
+  const inside = Array.from({ length: regions.count }, (_, r) => r).filter((r) => regions.boxes[4 * r] > 0);
+  inside.sort((a, b) => regions.areas[b] - regions.areas[a]);
+  return inside.map((r) => {
+    const [x0, y0, x1, y1] = regions.boxes.subarray(4 * r, 4 * r + 4);
+    return { x: (x0 + x1) >> 1, y: (y0 + y1) >> 1, width: x1 - x0, height: y1 - y0 };
+  });
+})();
+
+/** In the holes that are treated, and where the stalk is broken. */
+function wrongTexels(mask: Mask): number {
+  const treated = (x: number, y: number) =>
+    (y >= BREAK.y0 && y < BREAK.y1) ||
+    holes.slice(0, 6).some((h) => Math.abs(x - h.x) <= h.width / 2 + 1 && Math.abs(y - h.y) <= h.height / 2 + 1);
+  return mask.data.filter(
+    (v, i) => treated(i % SIDE, Math.floor(i / SIDE)) && v >= 128 !== scan.mask.data[i] >= 128,
+  ).length;
+}
+
+async function openBroken(page: Page, base = ''): Promise<void> {
+  await page.goto(`${base}/`);
+  await dropFiles(page, [await pngFile('broken_leaf.png', broken)]);
+  await page.waitForURL('**/bench/*');
+  await settled(page);
+  await page.getByText('connected', { exact: true }).click(); // the holes stay filled with card
+  await settled(page);
+  await page.getByTestId('insert-mask').click();
+  await page.getByRole('menuitem', { name: /^Strokes/ }).click();
+  await settled(page);
+}
+
+async function press(page: Page, x: number, y: number): Promise<void> {
+  const at = await seenAt(page, share(x), share(y));
+  await page.mouse.click(at.x, at.y);
+  await settled(page);
+}
+const count = (page: Page, n: number) =>
+  expect(page.getByTestId('stroke-count')).toHaveText(new RegExp(`^${n} stroke`));
+const tool = (page: Page, name: string) => page.getByTestId('tool').getByText(name, { exact: true }).click();
+
+test('a scripted hand cuts the eaten holes and mends the stalk: on the Sheet, undone, reloaded, handed off', async ({
+  page,
+}) => {
+  await openBroken(page);
+  const before = (await computed(page, ONE)).mask;
+  await tool(page, 'region');
+  await typeNumber(page, 'Tolerance', '0.14');
+  for (const { x, y } of holes.slice(0, 4)) await press(page, x, y);
+  await tool(page, 'outline');
+  const { x, y, width, height } = holes[4];
+  for (const [dx, dy] of [
+    [-1, -1],
+    [1, -1],
+    [1, 1],
+    [-1, 1],
+    [-1, -1],
+  ]) {
+    const at = await seenAt(page, share(x + (dx * width) / 2), share(y + (dy * height) / 2));
+    await page.mouse.click(at.x, at.y);
+  }
+  await settled(page);
+  await count(page, 5);
+  await tool(page, 'brush');
+  await typeNumber(page, 'Diameter, texels', '2');
+  const last = holes[5];
+  await scribble(page, [share(last.x - 1), share(last.y)], [share(last.x + 1), share(last.y)]);
+  await count(page, 6);
+
+  await page.keyboard.press('d');
+  await expect(page.getByTestId('hand-sheet')).toHaveAttribute('data-says', 'restore');
+  await tool(page, 'line');
+  await typeNumber(page, 'Diameter, texels', '4.6');
+  const stalk = Array.from({ length: SIDE }, (_, u) => u).filter((u) => scan.mask.data[225 * SIDE + u] > 127);
+  const middle = (stalk[0] + stalk[stalk.length - 1]) / 2;
+  await press(page, middle, BREAK.y0 - 2);
+  await press(page, middle, BREAK.y1 + 1);
+  await count(page, 8);
+  await expectTexels(page, ONE);
+  const { mask } = await computed(page, ONE);
+  const wrong = [wrongTexels(before), wrongTexels(mask)];
+  expect(wrong[1], wrong.join()).toBeLessThan(wrong[0] / 4);
+
+  for (let n = 7; n >= 0; n--) {
+    await page.keyboard.press('Control+z');
+    await count(page, n);
+  }
+  await expectTexels(page, ONE);
+  expect((await computed(page, ONE)).mask.data).toEqual(before.data);
+  for (let i = 0; i < 8; i++) await page.keyboard.press('Control+Shift+z');
+  await count(page, 8);
+  await settled(page);
+  await page.reload();
+  await settled(page);
+  await expectTexels(page, ONE);
+
+  // what stands before is tuned, the strokes stay on top
+  await page.getByTestId('step-from-colour').locator('.face').click();
+  await typeNumber(page, 'Tolerance', '0.16');
+  await expectTexels(page, ONE);
+
+  await page.getByTestId('to-hand-off').click();
+  await page.getByTestId('write').click();
+  await expect(page.getByTestId('verdict')).toContainText('Every check passed', { timeout: 60_000 });
+  await expect(page.getByText('mask as shown').first()).toBeVisible();
+  const files = await downloadZip(page);
+  const glb = Object.keys(files).find((name) => name.endsWith('.glb'))!;
+  const image = await decodePng(openGlb(files[glb]).image);
+  await page.goBack();
+  const expected = (await computed(page, ONE)).mask.data;
+  expect(expected.filter((v, i) => image.data[4 * i + 3] !== v)).toHaveLength(0);
+});
+
+test('on the Stand, front and back, and by keys alone', async ({ page }) => {
+  await openBroken(page);
+  await tool(page, 'brush');
+  await typeNumber(page, 'Diameter, texels', '12');
+  const stand = (await page.getByTestId('stand').boundingBox())!;
+  for (const side of ['front', 'back']) {
+    const [x, y] = [stand.x + stand.width / 2 + (side === 'front' ? 10 : 16), stand.y + stand.height / 2];
+    await page.mouse.move(x, y);
+    await page.mouse.down();
+    await page.mouse.move(x + 30, y + 20, { steps: 5 });
+    await page.mouse.up();
+    await settled(page);
+    await page.getByTestId('flip').click();
+  }
+  await count(page, 2);
+  await expectTexels(page, ONE);
+  const { mask } = await computed(page, ONE);
+  const plain = evaluateRun(
+    (await runOf(page)).filter((s) => s.kind !== 'strokes'),
+    { sources: ONE },
+  ).mask;
+  const cut = mask.data.filter((v, i) => v < 128 && plain.data[i] >= 128).length;
+  expect(cut).toBeGreaterThan(2 * 12 * 12);
+
+  // keys: the tool, the size, a press in the middle of the Sheet, and back
+  await page.getByTestId('sheet').focus();
+  await page.keyboard.press('i');
+  await page.keyboard.press('Enter');
+  await count(page, 3);
+  await settled(page);
+  const dab = (await computed(page, ONE)).mask.data.filter((v, i) => v !== mask.data[i]).length;
+  expect(dab).toBeGreaterThan(20);
+  await page.keyboard.down('e');
+  await expect(page.getByTestId('hand-sheet')).toHaveAttribute('data-says', 'restore');
+  await page.keyboard.press('Enter');
+  await page.keyboard.up('e');
+  await expect(page.getByTestId('hand-sheet')).toHaveAttribute('data-says', 'cut');
+  await count(page, 4);
+  await expectTexels(page, ONE);
+});
+
+test('a stroke that loses its pointer ends cleanly; Escape takes one back', async ({ page }) => {
+  await openBroken(page);
+  const a = await seenAt(page, 0.5, 0.4);
+  await page.mouse.move(a.x, a.y);
+  await page.mouse.down();
+  await page.mouse.move(a.x + 20, a.y + 5, { steps: 4 });
+  await page.getByTestId('sheet').dispatchEvent('pointercancel', { pointerId: 1 });
+  await page.mouse.up();
+  await count(page, 1);
+  await expectTexels(page, ONE);
+  await page.mouse.move(a.x, a.y + 40);
+  await page.mouse.down();
+  await page.mouse.move(a.x + 20, a.y + 45, { steps: 4 });
+  await page.keyboard.press('Escape');
+  await page.mouse.up();
+  await count(page, 1);
+  await expectTexels(page, ONE);
+});
+
+test('a server that is killed in the middle of it loses nothing that was finished', async ({ context }) => {
+  const data = mkdtempSync(join(tmpdir(), 'lithe-sieve-kill-'));
+  const base = 'http://127.0.0.1:4879';
+  let server: ChildProcess | undefined;
+  const startServer = async () => {
+    const running = spawn(process.execPath, ['apps/server/dist/main.js', '--data', data, '--port', '4879']);
+    server = running;
+    await new Promise<void>((resolve) =>
+      running.stdout.on('data', (d) => String(d).includes('listening') && resolve()),
+    );
+  };
+  try {
+    await startServer();
+    let page = await context.newPage();
+    await openBroken(page, base);
+    await scribble(page, [0.45, 0.4], [0.55, 0.4]);
+    await count(page, 1);
+    server!.kill('SIGKILL');
+    const draw = async (v: number) => {
+      const [a, b] = [await seenAt(page, 0.45, v), await seenAt(page, 0.55, v)];
+      await page.mouse.move(a.x, a.y);
+      await page.mouse.down();
+      await page.mouse.move(b.x, b.y, { steps: 5 });
+      await page.mouse.up();
+    };
+    await draw(0.5);
+    await expect(page.getByTestId('save-state')).toContainText('not saved yet');
+    await startServer();
+    await settled(page); // sent again
+    server!.kill('SIGKILL');
+    await draw(0.6);
+    await count(page, 3);
+    await expect(page.getByTestId('save-state')).toContainText('not saved yet');
+    const address = page.url();
+    await page.close({ runBeforeUnload: false }); // the tab goes too: what is left is in the browser's own storage
+    await startServer();
+    page = await context.newPage();
+    await page.goto(address);
+    await settled(page);
+    await page.getByTestId('step-strokes').locator('.face').click();
+    await count(page, 3);
+    await expectTexels(page, ONE);
+    await page.reload();
+    await settled(page);
+    await page.getByTestId('step-strokes').locator('.face').click();
+    await count(page, 3);
+  } finally {
+    server?.kill('SIGKILL');
+    rmSync(data, { recursive: true, force: true });
+  }
+});
