@@ -1,85 +1,19 @@
 // What a person feels at 4096², measured on the built application in Chromium: see README, "Figures".
-import { execFileSync, spawn } from 'node:child_process';
-import { mkdtempSync, readFileSync, rmSync } from 'node:fs';
-import { tmpdir } from 'node:os';
-import { join } from 'node:path';
-import { chromium, type Page } from '@playwright/test';
-import { CHROMIUM_ARGS } from '../e2e/chromium.ts';
+import { readFileSync } from 'node:fs';
+import type { Browser, Page } from '@playwright/test';
 import { bigScan } from './big-scan.ts';
+import { clear, first, median, moving, onPage, settled, since, timings, type Timing } from './page.ts';
 
-interface Timing {
-  name: string;
-  at: number;
-  /** Number of the edit that this is or answers. */
-  edit: number;
-  ms: number;
-}
-
-const PORT = 4872;
 const { path } = await bigScan();
-const data = mkdtempSync(join(tmpdir(), 'lithe-sieve-bench-'));
-const server = spawn(process.execPath, ['apps/server/dist/main.js', '--data', data, '--port', String(PORT)], {
-  stdio: ['ignore', 'ignore', 'inherit'],
-});
-const browser = await chromium.launch({
-  executablePath: process.env['CHROMIUM'] ?? '/usr/bin/chromium',
-  args: CHROMIUM_ARGS,
-});
-try {
-  const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
-  await page.addInitScript(() => {
-    const log: unknown[] = [];
-    Object.assign(window, { timings: log });
-    window.addEventListener('lithe:timing', (e) => log.push((e as CustomEvent).detail));
-  });
-  await waitForServer();
-  await page.goto(`http://127.0.0.1:${PORT}/`);
+await onPage(async (page, browser, reportMemory) => {
   await measureDrop(page);
   await measureLevels(page);
   await measureCutoff(page);
-  await measureEmptyPage();
+  await measureEmptyPage(browser);
   reportMemory();
   await measureHandOff(page);
-} finally {
-  await browser.close();
-  server.kill('SIGTERM');
-  await new Promise((resolve) => server.once('exit', resolve));
-  rmSync(data, { recursive: true, force: true });
-}
-
-async function waitForServer(): Promise<void> {
-  for (let i = 0; i < 100; i++) {
-    if (
-      await fetch(`http://127.0.0.1:${PORT}/api/pieces`).then(
-        (r) => r.ok,
-        () => false,
-      )
-    )
-      return;
-    await new Promise((resolve) => setTimeout(resolve, 100));
-  }
-  throw new Error('the server did not start');
-}
-
-function timings(page: Page): Promise<Timing[]> {
-  return page.evaluate(() => (window as unknown as { timings: Timing[] }).timings);
-}
-
-function clear(page: Page): Promise<void> {
-  return page.evaluate(() => void ((window as unknown as { timings: Timing[] }).timings.length = 0));
-}
-
-function first(list: Timing[], name: string, after = 0): number {
-  return list.find((t) => t.name === name && t.at >= after)?.at ?? NaN;
-}
-
-async function settled(page: Page): Promise<void> {
-  await page.waitForFunction(
-    () => (window as unknown as { timings: Timing[] }).timings.some((t) => t.name === 'settled'),
-    undefined,
-    { timeout: 60_000 },
-  );
-}
+  reportMemory();
+});
 
 async function measureDrop(page: Page): Promise<void> {
   await page.waitForTimeout(4000); // a person takes longer to find a file
@@ -148,7 +82,7 @@ async function measureCutoff(page: Page): Promise<void> {
 }
 
 /** What the same moves cost this browser on a page where they move one box and write one word: nothing of ours runs. */
-async function measureEmptyPage(): Promise<void> {
+async function measureEmptyPage(browser: Browser): Promise<void> {
   const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
   await page.setContent('<div style="position:fixed;width:2px;height:99px;background:red"></div><p>0</p>');
   await page.evaluate(() => {
@@ -168,25 +102,6 @@ async function measureEmptyPage(): Promise<void> {
   await page.close();
 }
 
-/** Moves the mouse 240 times; gives what the page's main thread did meanwhile, in words, set against frames. */
-async function moving(page: Page, place: (i: number) => [number, number]): Promise<(frames: number) => string> {
-  const cdp = await page.context().newCDPSession(page);
-  await cdp.send('Performance.enable');
-  const metrics = async () =>
-    new Map((await cdp.send('Performance.getMetrics')).metrics.map((m) => [m.name, 1000 * m.value]));
-  const before = await metrics();
-  for (let i = 0; i < 240; i++) {
-    await page.mouse.move(...place(i));
-    await page.waitForTimeout(12);
-  }
-  const after = await metrics();
-  const spent = (names: string[]) => names.reduce((sum, name) => sum + after.get(name)! - before.get(name)!, 0);
-  return (frames) => {
-    const ms = (...names: string[]) => (spent(names) / frames).toFixed(1);
-    return `${frames} frames of the page; of the main thread a frame: script ${ms('ScriptDuration')} ms, script with style and layout ${ms('ScriptDuration', 'RecalcStyleDuration', 'LayoutDuration')}, all tasks ${ms('ThreadTime')} of processor, ${ms('TaskDuration')} by the clock`;
-  };
-}
-
 async function measureHandOff(page: Page): Promise<void> {
   await page.locator('[data-test=to-hand-off]').click();
   await page.waitForTimeout(4000);
@@ -196,26 +111,4 @@ async function measureHandOff(page: Page): Promise<void> {
   console.log(
     `GLB hand-off, read back and validated: ${Math.round(performance.now() - started)} ms (target 5000): ${(await page.locator('[data-test=verdict]').innerText()).trim()}`,
   );
-  reportMemory();
-}
-
-function reportMemory(): void {
-  const rss = (pid: number) =>
-    Number(/VmRSS:\s+(\d+)/.exec(readFileSync(`/proc/${pid}/status`, 'utf8'))?.[1] ?? 0) / 1024;
-  const processes = execFileSync('ps', ['-eo', 'pid,args']).toString().split('\n');
-  const renderers = processes
-    .filter((l) => l.includes('--type=renderer'))
-    .map((l) => rss(Number.parseInt(l.trim(), 10)));
-  const gpu = processes.filter((l) => l.includes('--type=gpu-process')).map((l) => rss(Number.parseInt(l.trim(), 10)));
-  console.log(
-    `memory: server ${Math.round(rss(server.pid!))} MB, tab ${Math.round(Math.max(...renderers))} MB, software graphics ${Math.round(Math.max(0, ...gpu))} MB`,
-  );
-}
-
-function since(at: number, start: number): string {
-  return `${Math.round(at - start)} ms`;
-}
-
-function median(values: number[]): number {
-  return Math.round(values.toSorted((a, b) => a - b)[values.length >> 1] * 10) / 10;
 }

@@ -3,6 +3,7 @@ import type { Edit } from '@lithe-sieve/contract';
 import { makeStep, PIECE_DEFAULTS, type PieceDoc } from '@lithe-sieve/core';
 import { applyPatches, type Patch } from 'immer';
 import { diffDocs } from '../src/document/diff';
+import { sharing } from '../src/document/share';
 import { SaveQueue, type SaveHost, type SaveState } from '../src/document/save-queue';
 import { nameOfKey } from '../src/features/keys/keys';
 
@@ -63,6 +64,19 @@ describe('the difference of two documents', () => {
     expect(applyPatches(to, inverse as Patch[])).toEqual(from);
     expect(patches.length).toBe(size);
   });
+});
+
+test('what did not change keeps its identity', () => {
+  const from = doc();
+  const copy = () => JSON.parse(JSON.stringify(from)) as PieceDoc;
+  const to = copy();
+  expect(sharing(from, to)).toBe(from);
+  const other = copy();
+  other.material.cutoff = 0.2;
+  const shared = sharing(from, other);
+  expect([shared.run === from.run, shared.material.cutoff, from.material.cutoff]).toEqual([true, 0.2, 0.5]);
+  expect(Object.keys(sharing({ b: 1, a: 2 }, { a: 3, c: 4, b: 1 }))).toEqual(['b', 'a', 'c']);
+  expect(sharing<unknown>({ a: 1, b: undefined }, { a: 1 })).toEqual({ a: 1 });
 });
 
 describe('saving', () => {

@@ -213,8 +213,8 @@ export class Engine {
     this.events.busy(true);
     clearTimeout(this.settleTimer);
     const atOnce = byHand || !this.settledOnce; // by hand it is a few tiles; the first time there is nothing to wait for
-    if (atOnce) this.settle(doc);
-    void this.pumpView(atOnce ? null : SETTLE_MS);
+    if (atOnce) this.settle(doc, byHand);
+    if (!byHand) void this.pumpView(atOnce ? null : SETTLE_MS);
     this.settledOnce = true;
     return this.edits;
   }
@@ -233,11 +233,17 @@ export class Engine {
     else if (settleAfter !== null) this.settleTimer = setTimeout(() => this.settle(doc), settleAfter);
   }
 
-  private settle(doc: PieceDoc): void {
+  /** @param byHand - The next stroke may follow at once: what only follows from the mask waits for a pause. */
+  private settle(doc: PieceDoc, byHand = false): void {
     const token = Atomics.add(this.full.newest, 0, 1) + 1;
     const request = requestOf(doc, token, this.edits);
     this.settling = this.settling.then(async () => {
       if (!this.take(await this.full.remote.mask(request), (r) => this.events.mask(r))) return;
+      if (byHand) {
+        await new Promise((resolve) => setTimeout(resolve, BY_HAND_PAUSE_MS));
+        if (Atomics.load(this.full.newest, 0) !== token) return;
+        void this.pumpView(null);
+      }
       if (!this.take(await this.full.remote.colour(request), (r) => this.events.colour(r))) return;
       if (Atomics.load(this.full.newest, 0) === token) this.events.busy(false);
     });
@@ -284,6 +290,9 @@ function hex(digest: ArrayBuffer): string {
 
 /** Pause after the last change before the full size is computed; a drag sends changes faster than this. */
 const SETTLE_MS = 70;
+
+/** Between strokes that follow each other. */
+const BY_HAND_PAUSE_MS = 220;
 
 function requestOf(doc: PieceDoc, token: number, edit: number): RunRequest {
   return {

@@ -9,6 +9,7 @@ import * as piecesApi from '../api/pieces.api';
 import { fetchSourceFacts } from '../api/sources.api';
 import { diffDocs } from '../document/diff';
 import { journal, type Kept } from '../document/journal';
+import { sharing } from '../document/share';
 import { SaveQueue, type SaveState } from '../document/save-queue';
 
 const NO_STEPS: PieceDoc['run'] = [];
@@ -259,5 +260,5 @@ function hasStrokes({ doc, history }: Piece): boolean {
 
 /** What lies in the history may be from before a parameter came: it gets its default, as on the server. */
 function patched(doc: PieceDoc, patches: readonly WirePatch[]): PieceDoc {
-  return pieceDocSchema.parse(applyPatches(doc, patches as Patch[]));
+  return sharing(doc, pieceDocSchema.parse(applyPatches(doc, patches as Patch[])) as PieceDoc);
 }
