@@ -50,10 +50,18 @@ export function sampleSilhouette(mask: Mask, side: number): Silhouette {
   const width = Math.max(1, Math.round(mask.width * shrink));
   const height = Math.max(1, Math.round(mask.height * shrink));
   const grid = shrink < 1 ? SILHOUETTE_GRID : 1;
-  const samples = new Uint8Array(width * height * grid * grid);
-  let o = 0;
-  for (let y = 0; y < height; y++) {
-    for (let x = 0; x < width; x++) {
+  const silhouette = { width, height, grid, samples: new Uint8Array(width * height * grid * grid) };
+  resampleSilhouette(silhouette, mask, { x0: 0, y0: 0, x1: mask.width, y1: mask.height });
+  return silhouette;
+}
+
+/** Samples a part of the mask anew. */
+export function resampleSilhouette({ width, height, grid, samples }: Silhouette, mask: Mask, part: Box): void {
+  const [x0, x1] = [Math.floor((part.x0 * width) / mask.width), Math.ceil((part.x1 * width) / mask.width)];
+  const [y0, y1] = [Math.floor((part.y0 * height) / mask.height), Math.ceil((part.y1 * height) / mask.height)];
+  for (let y = y0; y < y1; y++) {
+    let o = (y * width + x0) * grid * grid;
+    for (let x = x0; x < x1; x++) {
       for (let j = 0; j < grid; j++) {
         const row = Math.floor(((y + (j + 0.5) / grid) * mask.height) / height) * mask.width;
         for (let i = 0; i < grid; i++) {
@@ -62,7 +70,6 @@ export function sampleSilhouette(mask: Mask, side: number): Silhouette {
       }
     }
   }
-  return { width, height, grid, samples };
 }
 
 /** Grey, 0–255, of every small texel: the share of its samples at or above the threshold. */

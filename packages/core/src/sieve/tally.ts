@@ -2,7 +2,14 @@ import type { Box } from '../raster/box.ts';
 import type { Mask } from '../raster/raster.ts';
 import { halveInto } from './mips.ts';
 import type { Histogram } from './histogram.ts';
-import { ringOf, sampleSilhouette, silhouetteSide, type MaskSummary } from './summary.ts';
+import {
+  resampleSilhouette,
+  ringOf,
+  sampleSilhouette,
+  silhouetteSide,
+  type MaskSummary,
+  type Silhouette,
+} from './summary.ts';
 
 const BLOCK = 256;
 
@@ -22,12 +29,14 @@ export class MaskTally {
   private readonly levelTallies: LevelTally[];
   private readonly border: LevelTally;
   private readonly middle: LevelTally;
+  private readonly silhouettes: Silhouette[];
 
   /** @param chain - Level 0 first; its memory is read again at each refresh, and that of the others written. */
   constructor(readonly chain: readonly Mask[]) {
     this.levelTallies = chain.map((level) => emptyTally(level));
     this.border = emptyTally(chain[0]);
     this.middle = emptyTally(chain[0]);
+    this.silhouettes = chain.map((level, i) => sampleSilhouette(level, silhouetteSide(i)));
     for (const [i, level] of chain.entries()) {
       this.count(i, { x0: 0, y0: 0, x1: level.width, y1: level.height });
     }
@@ -36,22 +45,22 @@ export class MaskTally {
   /** A part of level 0 was written into. */
   refresh(box: Box): void {
     let part = box;
-    this.count(0, part);
-    for (let i = 1; i < this.chain.length; i++) {
-      part = halveInto(this.chain[i - 1], this.chain[i], part);
+    for (let i = 0; i < this.chain.length; i++) {
+      if (i > 0) part = halveInto(this.chain[i - 1], this.chain[i], part);
       this.count(i, part);
+      resampleSilhouette(this.silhouettes[i], this.chain[i], part);
     }
   }
 
-  /** As {@link summariseMask} says it of the whole. */
+  /** As {@link summariseMask} says it of the whole; the same arrays each time. */
   summary(): MaskSummary {
     const levels = this.chain.map((level, i) => ({
       width: level.width,
       height: level.height,
-      counts: this.levelTallies[i].counts.slice(),
-      silhouette: sampleSilhouette(level, silhouetteSide(i)),
+      counts: this.levelTallies[i].counts,
+      silhouette: this.silhouettes[i],
     }));
-    return { levels, border: this.border.counts.slice(), middle: this.middle.counts.slice() };
+    return { levels, border: this.border.counts, middle: this.middle.counts };
   }
 
   private count(level: number, { x0, y0, x1, y1 }: Box): void {
