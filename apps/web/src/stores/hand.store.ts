@@ -1,4 +1,4 @@
-import { BRUSH_DEFAULTS, type Brush, type Mirror, type RegionStroke } from '@lithe-sieve/core';
+import { BRUSH_DEFAULTS, BRUSH_RANGES, type Brush, type Mirror, type RegionStroke } from '@lithe-sieve/core';
 import { defineStore } from 'pinia';
 import { computed, reactive, ref, watch } from 'vue';
 import { useBenchStore } from './bench.store';
@@ -25,6 +25,8 @@ export const useHandStore = defineStore('hand', () => {
   const steadying = ref(before.steadying ?? 0);
   const region = reactive<Pick<RegionStroke, 'of' | 'tolerance' | 'gaps'>>({ of: 'picture', tolerance: 0.08, gaps: 0 });
   const mirror = ref<Mirror | null>(null);
+  /** While its key is held a drag changes the diameter, or moves the mirror's line. */
+  const dragging = ref<'nothing' | 'diameter' | 'mirror'>('nothing');
   /** Why the last stroke was not drawn. */
   const trouble = ref('');
 
@@ -39,9 +41,13 @@ export const useHandStore = defineStore('hand', () => {
     const found = selection.kind === 'step' ? piece.run.find((s) => s.id === selection.id) : undefined;
     return found?.kind === 'strokes' && found.on ? found : null;
   });
+  const { min, max } = BRUSH_RANGES.diameter;
+  function resize(wanted: number): void {
+    brush.diameter = Math.min(max, Math.max(min, Math.round(wanted * 10) / 10));
+  }
   const changeOver = () => (says.value = says.value === 'cut' ? 'restore' : 'cut');
 
-  return { tool, says, swapped, now, brush, steadying, region, mirror, trouble, step, changeOver };
+  return { tool, says, swapped, now, brush, steadying, region, mirror, dragging, resize, trouble, step, changeOver };
 });
 
 interface Stored {

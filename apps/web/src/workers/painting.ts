@@ -1,4 +1,5 @@
 import { StrokePainter, TILE, type Box, type RunCache, type RunState, type Stroke } from '@lithe-sieve/core';
+import { TileStore } from './tile-store';
 
 /**
  * What a worker holds of the steps that are done by hand: the strokes, a painter for each step, and which part of a
@@ -8,6 +9,11 @@ export class Painting {
   readonly strokes = new Map<string, Stroke>();
   private readonly painters = new Map<string, StrokePainter>();
   private readonly written = new Map<Uint8Array, Box | null>();
+
+  private readonly store = new TileStore();
+  /** Keys that were saved, or found, by step. */
+  private readonly saved = new Map<string, number>();
+  private saving: ReturnType<typeof setTimeout> | undefined;
 
   constructor(
     private readonly cache: RunCache,
@@ -34,6 +40,31 @@ export class Painting {
     return painter;
   }
 
+  /** Brings what was kept of a step of many strokes, before its painter is asked the first time. */
+  async restore(stepId: string, state: RunState): Promise<void> {
+    const painter = this.painterOf(stepId, state);
+    if (painter.state) return;
+    const kept = await this.store.load(nameOf(stepId, painter));
+    if (!kept) return;
+    painter.seed(kept.key, kept.overlay);
+    this.saved.set(stepId, kept.key);
+  }
+
+  /** Keeps what changed once nothing was drawn for a while. */
+  saveLater(): void {
+    clearTimeout(this.saving);
+    this.saving = setTimeout(() => void this.save(), SAVE_AFTER_MS);
+  }
+
+  private async save(): Promise<void> {
+    for (const [stepId, painter] of this.painters) {
+      const { state } = painter;
+      if (!state || state.strokes < MANY_STROKES || this.saved.get(stepId) === state.key) continue;
+      this.saved.set(stepId, state.key);
+      await this.store.save(nameOf(stepId, painter), state.key, state.overlay).catch(() => undefined);
+    }
+  }
+
   /** Forgets the painters of steps that are no longer there. */
   keepOnly(stepIds: ReadonlySet<string>): void {
     for (const id of this.painters.keys()) if (!stepIds.has(id)) this.painters.delete(id);
@@ -50,6 +81,14 @@ export class Painting {
     if (box !== undefined) this.written.set(data, NOTHING);
     return box ?? null;
   }
+}
+
+/** Fewer are drawn as fast as they are read. */
+export const MANY_STROKES = 40;
+const SAVE_AFTER_MS = 2000;
+
+function nameOf(stepId: string, { width, height }: StrokePainter): string {
+  return `${stepId} ${width}x${height}`;
 }
 
 const NOTHING: Box = { x0: 0, y0: 0, x1: 0, y1: 0 };

@@ -36,7 +36,7 @@ import {
 import * as Comlink from 'comlink';
 import { browserPlatform } from './browser-platform';
 import { deflateHere, isOpenRaster, openRasterLayers, type Layer } from './layered';
-import { isNothing, Painting } from './painting';
+import { isNothing, MANY_STROKES, Painting } from './painting';
 import { colourThumb, maskThumb } from './thumbs';
 import type { Answer, ColourResult, MaskResult, PaintedMessage, RunRequest, Thumb, ViewResult } from './types';
 
@@ -59,6 +59,7 @@ class RunWorker {
   private lastMask: MaskResult | null = null;
   private readonly startingRuns = new Map<string, () => StepEntry[]>();
   private lastRun: RunResult | null = null;
+  private readonly restored = new Set<string>();
   private tally: MaskTally | null = null;
   private readonly painting = new Painting(this.cache, (data, { width, height }, box) => {
     if (!this.live) return;
@@ -116,9 +117,12 @@ class RunWorker {
 
   /** The mask steps alone, so that the mask is there before the colour steps are done. */
   mask(request: RunRequest): Promise<Answer<MaskResult>> {
-    return answer(() => {
+    return answer(async () => {
       const run = request.run.filter((s) => stepKind(s.kind).stretch === 'mask');
-      return this.maskOf(this.evaluate({ ...request, run }), request.edit);
+      await this.restorePainted({ ...request, run });
+      const result = this.maskOf(this.evaluate({ ...request, run }), request.edit);
+      this.painting.saveLater();
+      return result;
     });
   }
 
@@ -184,7 +188,8 @@ class RunWorker {
   }
 
   view(request: RunRequest): Promise<Answer<ViewResult>> {
-    return answer(() => {
+    return answer(async () => {
+      await this.restorePainted(request);
       const result = this.evaluate(request);
       return {
         mask: this.maskOf(result, request.edit),
@@ -254,8 +259,19 @@ class RunWorker {
     return sizes;
   }
 
+  /** Steps of many strokes are taken from what this browser kept of them. */
+  private async restorePainted(request: RunRequest): Promise<void> {
+    this.painting.keepOnly(new Set(request.run.map((s) => s.id)));
+    for (const [i, step] of request.run.entries()) {
+      if (step.kind !== 'strokes' || !step.on || step.params.strokes.length < MANY_STROKES) continue;
+      if (this.restored.has(step.id)) continue;
+      const { colour, mask } = this.evaluate({ ...request, run: request.run.slice(0, i) });
+      await this.painting.restore(step.id, { colour, mask });
+      this.restored.add(step.id);
+    }
+  }
+
   private evaluate({ token, run, sources }: RunRequest): RunResult {
-    this.painting.keepOnly(new Set(run.map((s) => s.id)));
     return evaluateRun(run, {
       strokes: this.painting.strokes,
       tip: (sha256) => this.pictures.get(sha256),

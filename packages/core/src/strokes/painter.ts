@@ -40,6 +40,21 @@ export class StrokePainter {
     private readonly onWrite: (data: Uint8Array, tiles: readonly number[] | null) => void = () => undefined,
   ) {}
 
+  /** What it shows, and the key of its strokes; null as long as it was never asked. */
+  get state(): { key: number; overlay: Overlay; strokes: number } | null {
+    const { shown } = this;
+    if (!shown) return null;
+    const keys = keysOfStrokes(shown.strokes, shown.inputKey);
+    return { key: keys[keys.length - 1], overlay: shown.overlay, strokes: shown.strokes.length };
+  }
+
+  /** An overlay that was kept elsewhere: strokes are drawn on top of it where they begin with those of its key. */
+  seed(key: number, overlay: Overlay): void {
+    if (overlay.tiles.length === Math.ceil(this.width / TILE) * Math.ceil(this.height / TILE)) {
+      this.remember(key, overlay);
+    }
+  }
+
   /**
    * The mask under these strokes. The same memory is written each time.
    *
@@ -58,7 +73,7 @@ export class StrokePainter {
   }
 
   private overlayOf(strokes: readonly Stroke[], state: RunState, inputKey: string, env: StrokeEnv): Overlay {
-    const keys = keysOf(strokes, inputKey);
+    const keys = keysOfStrokes(strokes, inputKey);
     let known = strokes.length;
     while (known > 0 && !this.versions.has(keys[known])) known--;
     const overlay =
@@ -178,7 +193,7 @@ export class StrokePainter {
     builder.fold(live.cover, stroke.says);
     const strokes = [...shown.strokes, stroke];
     const overlay = builder.take();
-    this.remember(keysOf(strokes, shown.inputKey)[strokes.length], overlay);
+    this.remember(keysOfStrokes(strokes, shown.inputKey)[strokes.length], overlay);
   }
 
   /** The stroke under way is taken back. */
@@ -196,7 +211,7 @@ export class StrokePainter {
  * Of every number of first strokes, from none to all, a key of what they are: over ids, since a stroke never changes.
  * From the first region on, what it is looked for in counts too.
  */
-function keysOf(strokes: readonly Stroke[], inputKey: string): number[] {
+export function keysOfStrokes(strokes: readonly Stroke[], inputKey: string): number[] {
   const keys = [0];
   let key = 0;
   let regions = false;

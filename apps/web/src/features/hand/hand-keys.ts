@@ -1,4 +1,3 @@
-import { BRUSH_RANGES } from '@lithe-sieve/core';
 import type { ShallowRef } from 'vue';
 import { useBenchStore } from '../../stores/bench.store';
 import { useEngineStore } from '../../stores/engine.store';
@@ -16,12 +15,6 @@ export function useHandKeys(stage: ShallowRef<Stage | null>, painting: ReturnTyp
   const engine = useEngineStore();
   /** The mask before the step is asked for; false as soon as the key is up. */
   let before = false;
-
-  const { min, max } = BRUSH_RANGES.diameter;
-  const resize = (factor: number) => {
-    const wanted = hand.brush.diameter * factor;
-    hand.brush.diameter = Math.min(max, Math.max(min, Math.round(wanted * 10) / 10));
-  };
 
   async function showBefore(): Promise<void> {
     if (!piece.doc || !hand.step) return;
@@ -43,8 +36,20 @@ export function useHandKeys(stage: ShallowRef<Stage | null>, painting: ReturnTyp
       run: () => void (hand.swapped = true),
       release: () => (hand.swapped = false),
     },
-    { key: 'u', says: 'Smaller brush', run: () => resize(1 / 1.25) },
-    { key: 'i', says: 'Larger brush', run: () => resize(1.25) },
+    { key: 'u', says: 'Smaller brush', run: () => hand.resize(hand.brush.diameter / 1.25) },
+    { key: 'i', says: 'Larger brush', run: () => hand.resize(hand.brush.diameter * 1.25) },
+    {
+      key: 'q',
+      says: 'Drag the diameter on the Sheet, while held',
+      run: () => void (hand.dragging = 'diameter'),
+      release: () => (hand.dragging = 'nothing'),
+    },
+    {
+      key: ';',
+      says: 'Drag the mirror’s line, while held',
+      run: () => void (hand.dragging = hand.mirror ? 'mirror' : 'nothing'),
+      release: () => (hand.dragging = 'nothing'),
+    },
     {
       key: 'o',
       says: 'Brush, line, outline, region',

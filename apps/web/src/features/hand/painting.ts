@@ -34,6 +34,8 @@ export function usePainting() {
   const hand = useHandStore();
   let stroke: BrushStroke | null = null;
   let steady: Steady | null = null;
+  /** A drag that changes the brush or the mirror and draws nothing. */
+  let drag: { from: HandPoint; diameter: number } | null = null;
   /** Drawn with lines: where the next one begins. */
   const anchor = shallowRef<HandPoint | null>(null);
   /** Corners and freehand points of an outline under way, as x and y. */
@@ -52,6 +54,10 @@ export function usePainting() {
   function begin(at: HandPoint, perTexel: number): void {
     if (!ready.value) return;
     hand.trouble = '';
+    if (hand.dragging !== 'nothing') {
+      drag = { from: at, diameter: hand.brush.diameter };
+      return;
+    }
     if (hand.tool === 'brush') beginBrush(at, perTexel);
     else if (hand.tool === 'line') drawLine(at);
     else if (hand.tool === 'outline') beginOutline(at, perTexel);
@@ -59,7 +65,8 @@ export function usePainting() {
   }
 
   function move(points: readonly HandPoint[], perTexel: number): void {
-    if (stroke) extend(points);
+    if (drag) dragTo(points[points.length - 1]);
+    else if (stroke) extend(points);
     else if (drawing.value && hand.tool === 'outline') {
       for (const { x, y } of points) {
         const last = outline.value.at(-1);
@@ -71,6 +78,7 @@ export function usePainting() {
 
   function end(): void {
     drawing.value = false;
+    drag = null;
     if (stroke) {
       const done = stroke;
       stroke = null;
@@ -79,6 +87,13 @@ export function usePainting() {
       commit(done, hand.brush.tip === 'ragged' ? 'with a ragged brush' : 'with a brush');
     } else if (hand.tool === 'outline' && freehand > FREEHAND_FROM) closeOutline();
     freehand = 0;
+  }
+
+  /** To the right is larger by twice as much, so that the rim follows the pointer. */
+  function dragTo({ x, y }: HandPoint): void {
+    if (!drag) return;
+    if (hand.dragging === 'diameter') hand.resize(drag.diameter + 2 * (x - drag.from.x));
+    else if (hand.dragging === 'mirror' && hand.mirror) hand.mirror = { ...hand.mirror, x, y };
   }
 
   /** Takes back what is under way. @returns whether there was anything. */

@@ -1,8 +1,9 @@
 <script setup lang="ts">
 import type { ClearHolesParams, Place, SmallRegionsParams, StepEntry, TexelAt } from '@lithe-sieve/core';
-import { computed } from 'vue';
+import { computed, ref } from 'vue';
 import { useBenchStore } from '../../../stores/bench.store';
 import { useEngineStore } from '../../../stores/engine.store';
+import { useKeys } from '../../keys/keys';
 import { isMarked, withPlace } from './places';
 
 const props = defineProps<{ step: StepEntry; words: { one: string; many: string; verb: string } }>();
@@ -28,6 +29,27 @@ function toggle(place: Place): void {
   const what = changes(place) ? 'leave' : props.words.verb.toLowerCase();
   emit('commit', chosenOnly.value ? { taken: list } : { left: list }, `${what} one ${props.words.one}`);
 }
+
+/** The place that was shown last by key, and the next one. */
+const current = ref(-1);
+function showNext(by: number): void {
+  const told = found.value?.places ?? [];
+  if (told.length === 0) return;
+  current.value = (current.value + by + told.length) % told.length;
+  bench.look = { ...told[current.value] };
+}
+useKeys('Places that were found', [
+  { key: 'n', says: 'Show the next one close up', run: () => showNext(1) },
+  { key: 'p', says: 'Show the one before', run: () => showNext(current.value < 0 ? 0 : -1) },
+  {
+    key: 'q',
+    says: 'Take it or leave it',
+    run: () => {
+      const place = found.value?.places[current.value];
+      if (place) toggle(place);
+    },
+  },
+]);
 
 function toggleAll(): void {
   const all = `${props.words.verb.toLowerCase()} ${count(found.value?.count ?? 0)}`;
@@ -57,7 +79,7 @@ const takenAll = () => (found.value?.places ?? []).map((p): TexelAt => [p.at[0],
         {{ applied ? 'Only show them' : `${words.verb} ${inAll}` }}
       </ElButton>
       <ul aria-label="Places, the largest first">
-        <li v-for="place in places" :key="place.at.join()">
+        <li v-for="(place, i) in places" :key="place.at.join()" :class="{ current: i === current }">
           <input
             type="checkbox"
             :checked="changes(place)"
@@ -93,6 +115,10 @@ li {
   display: flex;
   align-items: center;
   gap: 6px;
+}
+
+li.current {
+  font-weight: 650;
 }
 
 li input {
