@@ -17,14 +17,45 @@ export interface Dab extends Disc {
 
 let row = new Uint16Array(1024);
 
-/** Calls `tell` for the texels of a square around the dab, and lays each row over what was there. */
-function printRows(cover: Coverage, { x, y, flow }: Dab, reach: number, tell: (x: number, y: number) => number): void {
-  const [x0, x1] = [Math.max(0, Math.floor(x - reach)), Math.min(cover.width, Math.ceil(x + reach))];
+/**
+ * Lays a round print over what was there, row by row.
+ *
+ * @param reach - Beyond it nothing is covered.
+ * @param inner - Up to it all is.
+ * @param tell - Of a texel between: how far it is covered, from its place beside the dab's middle and its distance.
+ */
+function printRows(
+  cover: Coverage,
+  { x, y, flow }: Dab,
+  reach: number,
+  inner: number,
+  tell: (ox: number, oy: number, far: number) => number,
+): void {
   const [y0, y1] = [Math.max(0, Math.floor(y - reach)), Math.min(cover.height, Math.ceil(y + reach))];
-  if (x0 >= x1 || !cover.wants(x0, y0, x1, y1)) return;
-  if (row.length < x1 - x0) row = new Uint16Array(2 * (x1 - x0));
+  if (!cover.wants(Math.floor(x - reach), y0, Math.ceil(x + reach), y1)) return;
+  if (row.length < 2 * reach + 4) row = new Uint16Array(4 * reach + 8);
+  const whole = Math.floor(FULL * flow + 0.5);
   for (let v = y0; v < y1; v++) {
-    for (let u = x0; u < x1; u++) row[u - x0] = Math.floor(tell(u, v) * flow + 0.5);
+    const oy = v + 0.5 - y;
+    const half = reach * reach - oy * oy;
+    if (half < 0) continue;
+    const wide = Math.sqrt(half);
+    const x0 = Math.max(0, Math.floor(x - wide));
+    const x1 = Math.min(cover.width, Math.ceil(x + wide));
+    if (x0 >= x1) continue;
+    const within = inner > 0 ? inner * inner - oy * oy : -1;
+    const near = within > 0 ? Math.sqrt(within) : 0;
+    const fromFull = within > 0 ? Math.max(x0, Math.ceil(x - near)) : x1;
+    const toFull = within > 0 ? Math.min(x1, Math.floor(x + near)) : x1;
+    for (let u = x0; u < x1; u++) {
+      if (u === fromFull && toFull > u) {
+        row.fill(whole, u - x0, toFull - x0);
+        u = toFull - 1;
+        continue;
+      }
+      const ox = u + 0.5 - x;
+      row[u - x0] = Math.floor(tell(ox, oy, Math.sqrt(ox * ox + oy * oy)) * flow + 0.5);
+    }
     if (flow < 1) cover.addRow(v, x0, x1, row);
     else cover.mergeRow(v, x0, x1, row);
   }
@@ -33,12 +64,13 @@ function printRows(cover: Coverage, { x, y, flow }: Dab, reach: number, tell: (x
 /** A disc. */
 export function printRound(cover: Coverage, dab: Dab): void {
   const { x, y, r, hardness } = dab;
-  const small = r < THIN && r * (1 - hardness) <= 1;
-  printRows(cover, dab, r + 1, (u, v) => {
-    const ox = u + 0.5 - x;
-    const oy = v + 0.5 - y;
-    return small ? sampledDisc(dab, u, v) : rimCover(r, Math.sqrt(ox * ox + oy * oy), hardness, ox, oy);
-  });
+  const soft = r * (1 - hardness);
+  if (r < THIN && soft <= 1) {
+    const [cx, cy] = [x - 0.5, y - 0.5];
+    printRows(cover, dab, r + 1, r - 1.5, (ox, oy) => sampledDisc(dab, Math.round(cx + ox), Math.round(cy + oy)));
+    return;
+  }
+  printRows(cover, dab, r + 1, r - Math.max(soft, 0.75), (ox, oy, far) => rimCover(r, far, hardness, ox, oy));
 }
 
 /** Teeth of three sizes around a torn rim, and how deep each goes. */
@@ -56,23 +88,38 @@ const rim = new Float64Array(RIM + 1);
  * @param torn - How deep the deepest go, as a share of the radius.
  */
 export function printRagged(cover: Coverage, dab: Dab, torn: number): void {
-  const { x, y, r, hardness, seed } = dab;
-  for (let i = 0; i <= RIM; i++) rim[i] = r * (1 - torn * depthAt(seed, (i % RIM) / RIM));
-  const innermost = r * (1 - torn) * Math.min(1, hardness) - 1; // no tooth goes deeper
-  printRows(cover, dab, r + 1, (u, v) => {
-    const ox = u + 0.5 - x;
-    const oy = v + 0.5 - y;
-    const far = Math.sqrt(ox * ox + oy * oy);
-    if (far > r + 1) return 0;
-    if (far < innermost) return FULL;
+  const { r, hardness, seed } = dab;
+  rim.fill(r);
+  for (const [octave, { count, depth }] of TEETH.entries()) addTeeth(seed + 7 * octave, count, depth * torn * r);
+  const inner = r * (1 - torn) * hardness - 1; // no tooth goes deeper
+  printRows(cover, dab, r + 1, inner, (ox, oy, far) => {
     const at = around(ox, oy) * RIM;
     const k = at | 0;
     const edge = rim[k] + (rim[k + 1] - rim[k]) * (at - k);
     if (edge * (1 - hardness) > 1) return rimCover(edge, far, hardness, ox, oy);
+    const inside = edge - far;
+    if (inside > r || inside < -1) return inside > 0 ? FULL : 0;
     // a slanted rim is nearer than it is along the radius
-    const slant = ((rim[k + 1] - rim[k]) * RIM) / (6.283185307179586 * Math.max(edge, 0.5));
-    return Math.floor(coverOf((edge - far) / Math.sqrt(1 + slant * slant), ox, oy) * FULL + 0.5);
+    const slant = ((rim[k + 1] - rim[k]) * RIM) / (6.283185307179586 * (edge < 0.5 ? 0.5 : edge));
+    return Math.floor(coverOf(inside / Math.sqrt(1 + slant * slant), ox, oy) * FULL + 0.5);
   });
+}
+
+/** Takes teeth of one size off the rim. */
+function addTeeth(seed: number, count: number, depth: number): void {
+  let tooth = 0;
+  const first = chance(seed, 0);
+  let from = first;
+  let to = chance(seed, 1);
+  for (let i = 0; i <= RIM; i++) {
+    const place = (i * count) / RIM;
+    if (place >= tooth + 1) {
+      tooth++;
+      from = to;
+      to = tooth + 1 >= count ? first : chance(seed, tooth + 1);
+    }
+    rim[i] -= depth * (from + (to - from) * (place - tooth));
+  }
 }
 
 /** Where around a point lies, 0–1: not the angle, but as even, and without a function that hosts differ in. */
@@ -81,19 +128,6 @@ function around(x: number, y: number): number {
   if (sum === 0) return 0;
   const t = x / sum;
   return y >= 0 ? (1 - t) / 4 : (3 + t) / 4;
-}
-
-function depthAt(seed: number, at: number): number {
-  let depth = 0;
-  for (const [octave, { count, depth: share }] of TEETH.entries()) {
-    const place = at * count;
-    const k = Math.floor(place);
-    const t = place - k;
-    const from = chance(seed, octave * 1000 + k);
-    const to = chance(seed, octave * 1000 + ((k + 1) % count));
-    depth += share * (from + (to - from) * t);
-  }
-  return depth;
 }
 
 /** The mask of a tip made from a piece, with smaller versions of it. */
@@ -111,7 +145,7 @@ export function tipPicture(mask: Mask): TipPicture {
 
 /** A print of a mask, its longer side as long as the dab is wide, turned by `degrees`. */
 export function printPicture(cover: Coverage, dab: Dab, { levels }: TipPicture, degrees: number): void {
-  const { x, y, r } = dab;
+  const { r } = dab;
   const [full] = levels;
   const longest = Math.max(full.width, full.height);
   let level = 0;
@@ -120,10 +154,9 @@ export function printPicture(cover: Coverage, dab: Dab, { levels }: TipPicture, 
   const scale = Math.max(width, height) / (2 * r);
   const [c, s] = [cosine(degrees) * scale, sine(degrees) * scale];
   const [halfWidth, halfHeight] = [(r * full.width) / longest, (r * full.height) / longest];
-  printRows(cover, dab, Math.sqrt(halfWidth * halfWidth + halfHeight * halfHeight) + 1, (u, v) => {
-    const [ox, oy] = [u + 0.5 - x, v + 0.5 - y];
-    return Math.floor(between(data, width, height, ox * c + oy * s + width / 2, oy * c - ox * s + height / 2) * 257);
-  });
+  printRows(cover, dab, Math.sqrt(halfWidth * halfWidth + halfHeight * halfHeight) + 1, 0, (ox, oy) =>
+    Math.floor(between(data, width, height, ox * c + oy * s + width / 2, oy * c - ox * s + height / 2) * 257),
+  );
 }
 
 /** Between the four nearest texels; nothing lies beyond the border. */
