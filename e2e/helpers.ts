@@ -5,6 +5,7 @@ import {
   evaluateRun,
   readPng,
   writePng,
+  type Picture,
   type PieceDoc,
   type Raster,
   type RunResult,
@@ -129,17 +130,29 @@ export async function docOf(page: Page): Promise<PieceDoc> {
 export const runOf = async (page: Page) => (await docOf(page)).run;
 export const sourcesOf = async (page: Page) => (await docOf(page)).sources;
 
+/** All that was done by hand in the piece of the page. */
+export async function strokesOf(page: Page): Promise<Stroke[]> {
+  return (await (await page.request.get(`${pieceAddress(page)}/strokes`)).json()) as Stroke[];
+}
+
 /** The run of the page, computed here from what the server has stored. */
-export async function computed(page: Page, sources: RunSource[]): Promise<RunResult> {
-  const answer = await page.request.get(`${pieceAddress(page)}/strokes`);
-  const strokes = new Map(((await answer.json()) as Stroke[]).map((s) => [s.id, s]));
-  return evaluateRun(await runOf(page), { sources, strokes });
+export async function computed(
+  page: Page,
+  sources: RunSource[],
+  tip: (sha256: string) => Picture | undefined = () => undefined,
+): Promise<RunResult> {
+  const strokes = new Map((await strokesOf(page)).map((s) => [s.id, s]));
+  return evaluateRun(await runOf(page), { sources, strokes, tip });
 }
 
 /** Texels as the Sheet reads them out, against the same run computed here. */
-export async function expectTexels(page: Page, sources: RunSource[]): Promise<void> {
+export async function expectTexels(
+  page: Page,
+  sources: RunSource[],
+  tip?: (sha256: string) => Picture | undefined,
+): Promise<void> {
   await settled(page);
-  const { mask, colour, steps } = await computed(page, sources);
+  const { mask, colour, steps } = await computed(page, sources, tip);
   const { width } = sources[0].picture;
   expect(steps.filter((s) => s.error)).toEqual([]);
   for (const v of PLACES) {

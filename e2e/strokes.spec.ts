@@ -3,9 +3,18 @@ import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { expect, test, type Page } from '@playwright/test';
-import { evaluateRun, findRegions, toRgba8, type Mask, type Raster, type RunSource } from '@lithe-sieve/core';
+import {
+  evaluateRun,
+  findRegions,
+  toRgba8,
+  type BrushStroke,
+  type Mask,
+  type Raster,
+  type RunSource,
+} from '@lithe-sieve/core';
 import { drawLeafScan } from '@lithe-sieve/demo';
 import {
+  choose,
   computed,
   decodePng,
   downloadZip,
@@ -17,6 +26,7 @@ import {
   scribble,
   seenAt,
   settled,
+  strokesOf,
   typeNumber,
 } from './helpers.ts';
 
@@ -51,9 +61,8 @@ function wrongTexels(mask: Mask): number {
   const treated = (x: number, y: number) =>
     (y >= BREAK.y0 && y < BREAK.y1) ||
     holes.slice(0, 6).some((h) => Math.abs(x - h.x) <= h.width / 2 + 1 && Math.abs(y - h.y) <= h.height / 2 + 1);
-  return mask.data.filter(
-    (v, i) => treated(i % SIDE, Math.floor(i / SIDE)) && v >= 128 !== scan.mask.data[i] >= 128,
-  ).length;
+  return mask.data.filter((v, i) => treated(i % SIDE, Math.floor(i / SIDE)) && v >= 128 !== scan.mask.data[i] >= 128)
+    .length;
 }
 
 async function openBroken(page: Page, base = ''): Promise<void> {
@@ -206,6 +215,80 @@ test('a stroke that loses its pointer ends cleanly; Escape takes one back', asyn
   await page.keyboard.press('Escape');
   await page.mouse.up();
   await count(page, 1);
+  await expectTexels(page, ONE);
+});
+
+// Pointer Events (W3C): pressure of a pen is 0–1; moves between two frames come as coalesced events of one
+test('a pen: every point of its way with its pressure, the tip from another piece', async ({ page }) => {
+  await page.goto('/');
+  await dropFiles(page, [await pngFile('tip_leaf.png', drawLeafScan(5, 64).colour)]);
+  await page.waitForURL('**/bench/*');
+  await settled(page);
+  await openBroken(page);
+  await choose(page, 'tip', 'piece');
+  const sheet = await seenAt(page, 0.4, 0.4);
+  await page.mouse.click(sheet.x, sheet.y);
+  await expect(page.getByText('Choose the piece whose mask is the tip')).toBeVisible();
+  await choose(page, 'tip-piece', 'Tip leaf');
+  await expect(page.getByTestId('tip-piece')).toContainText('Tip leaf');
+  await typeNumber(page, 'Diameter, texels', '30');
+  await scribble(page, [0.4, 0.4], [0.55, 0.45]);
+  await count(page, 1);
+
+  await choose(page, 'tip', 'round');
+  const cdp = await page.context().newCDPSession(page);
+  const moves = 90;
+  const pen = (type: 'mousePressed' | 'mouseMoved' | 'mouseReleased', i: number) =>
+    cdp.send('Input.dispatchMouseEvent', {
+      type,
+      x: sheet.x - 60 + i,
+      y: sheet.y + 60 + 20 * Math.sin(i / 12),
+      button: 'left',
+      buttons: type === 'mouseReleased' ? 0 : 1,
+      clickCount: 1,
+      pointerType: 'pen',
+      force: 0.2 + (0.7 * i) / moves,
+    });
+  await pen('mousePressed', 0);
+  await Promise.all(Array.from({ length: moves }, (_, i) => pen('mouseMoved', i + 1)));
+  await pen('mouseReleased', moves);
+  await count(page, 2);
+  await settled(page);
+  const drawn = await strokesOf(page);
+  const stroke = drawn.find((s) => s.kind === 'brush' && s.brush.tip === 'round') as BrushStroke;
+  expect(stroke.path.length / 3).toBeGreaterThan(0.9 * moves);
+  const pressures = stroke.path.filter((_, i) => i % 3 === 2);
+  expect(pressures[5]).toBeLessThan(400);
+  expect(pressures.at(-1)).toBeGreaterThan(800);
+  const tip = drawn.find((s) => s.kind === 'brush' && s.brush.tip === 'piece') as BrushStroke;
+  const file = await (await page.request.get(`/api/sources/${tip.brush.picture}/bytes`)).body();
+  const tipPicture = toRgba8(await decodePng(new Uint8Array(file)));
+  await expectTexels(page, ONE, () => tipPicture);
+});
+
+test('hole by hole: each place is shown close up and taken by key', async ({ page }) => {
+  await openBroken(page);
+  await page.keyboard.press('Control+z'); // without the step of strokes
+  await page.getByTestId('insert-mask').click();
+  await page.getByRole('menuitem', { name: /^Clear backdrop/ }).click();
+  await typeNumber(page, 'At least, texels', '8');
+  await settled(page);
+  await expect(page.getByTestId('rings')).toBeVisible();
+  const zoom = await page.getByTestId('zoom').innerText();
+  await page.getByTestId('sheet').focus();
+  for (const taken of [1, 2]) {
+    await page.keyboard.press('n');
+    await page.keyboard.press('q');
+    await settled(page);
+    const step = (await runOf(page)).find((s) => s.kind === 'clear-holes')!;
+    expect(step.params.taken).toHaveLength(taken);
+  }
+  expect(await page.getByTestId('zoom').innerText()).not.toBe(zoom);
+  await page.keyboard.press('p');
+  await page.keyboard.press('q');
+  await settled(page);
+  expect((await runOf(page)).find((s) => s.kind === 'clear-holes')!.params.taken).toHaveLength(1);
+  await page.keyboard.press('0');
   await expectTexels(page, ONE);
 });
 
