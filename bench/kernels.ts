@@ -19,12 +19,7 @@ import { bigScan, SIDE } from './big-scan.ts';
 const { bytes, picture } = await bigScan();
 const env: StepEnv = {
   scale: 1,
-  strokes: new Map(),
-  tip: () => {
-    throw new Error('no tip here');
-  },
-  painter: undefined,
-  inputKey: '',
+  paintStrokes: () => mask,
   checkpoint: () => undefined,
   maskAfter: () => mask,
   allocate: (n) => new Uint8Array(n),

@@ -78,7 +78,7 @@ test('what is malformed or was never sent is refused, and nothing of it is kept'
   const unsent = await edit({ ...add(revision, 0, [stroke('stroke-b2')]), strokes: [] });
   expect(unsent.json).toMatchObject({ code: 'bad-edit', message: 'The stroke stroke-b2 was never sent.' });
   expect((await edit(add(revision, 0, [stroke('stroke-b3')]))).status).toBe(200);
-  const other = await edit(add(revision + 1, 1, [{ ...stroke('stroke-b3'), says: 'restore' } as Stroke]));
+  const other = await edit(add(revision + 1, 1, [{ ...stroke('stroke-b3'), says: 'restore' }]));
   expect(other.json.message).toContain('share the id');
   expect((await server.call('GET', `/api/pieces/${id}/strokes`)).json).toEqual([stroke('stroke-b3')]);
 });

@@ -15,7 +15,14 @@ import {
   type Mask,
   type Stroke,
 } from '../src/index.ts';
-import { env, noiseMask, noisePicture, random, stateOf } from './helpers/pictures.ts';
+import { env as stepEnv, noiseMask, noisePicture, random, stateOf } from './helpers/pictures.ts';
+
+const env = (scale = 1) => ({
+  ...stepEnv({}, scale),
+  tip: (): never => {
+    throw new Error('no tip here');
+  },
+});
 
 let nextId = 0;
 function brushStroke(brush: Partial<Brush>, points: [number, number, number?][], more: Partial<BrushStroke> = {}) {
@@ -39,7 +46,7 @@ function covered(stroke: Stroke, width: number, height: number, scale = 1, state
     stroke,
     cover,
     () => stateOf(makePicture(width, height, new Uint8Array(4 * width * height).fill(90)), state?.mask),
-    env({}, scale),
+    env(scale),
   );
   const out = new Float64Array(width * height);
   for (const [index, tile] of cover.tiles) {

@@ -260,5 +260,5 @@ function hasStrokes({ doc, history }: Piece): boolean {
 
 /** What lies in the history may be from before a parameter came: it gets its default, as on the server. */
 function patched(doc: PieceDoc, patches: readonly WirePatch[]): PieceDoc {
-  return sharing(doc, pieceDocSchema.parse(applyPatches(doc, patches as Patch[])) as PieceDoc);
+  return sharing(doc, pieceDocSchema.parse(applyPatches(doc, patches as Patch[])));
 }

@@ -2,7 +2,8 @@ import { SieveError, toPlainError, type PlainError } from '../errors.ts';
 import { allocateHeap, makeMask, type Allocate, type Mask, type Picture } from '../raster/raster.ts';
 import type { StepEntry } from '../piece/piece-doc.ts';
 import { stepKind } from '../steps/registry.ts';
-import type { StrokePainter } from '../strokes/painter.ts';
+import { strokesOf } from '../strokes/draw-stroke.ts';
+import { StrokePainter } from '../strokes/painter.ts';
 import type { Stroke } from '../strokes/stroke.ts';
 import type { Applied, Found, RunState, StepEnv } from '../steps/step.ts';
 
@@ -29,9 +30,9 @@ export interface RunHost {
   scale?: number;
   /** What was done by hand, by id. */
   strokes?: ReadonlyMap<string, Stroke>;
-  /** See {@link StepEnv.tip}. */
+  /** The picture of a brush's tip, by the SHA-256 of its file. */
   tip?(sha256: string): Picture | undefined;
-  /** See {@link StepEnv.painter}. */
+  /** What was made of the strokes of a step so far; without it they are drawn anew each time. */
   painterOf?(stepId: string, state: RunState): StrokePainter;
   /** Called between bands of rows with the step and the share done of it; throws to cancel. */
   checkpoint?(stepIndex: number, share: number): void;
@@ -125,6 +126,11 @@ function applyStep(
   host: RunHost,
   allocate: Allocate,
 ): Applied {
+  const tip = (sha256: string) => {
+    const found = host.tip?.(sha256);
+    if (found) return found;
+    throw new SieveError('missing-source', 'The picture of a brush tip is not here.', 'Reload the page.');
+  };
   const env: StepEnv = {
     allocate,
     scale: host.scale ?? 1,
@@ -146,14 +152,11 @@ function applyStep(
         'Choose another step here, or move this one behind it.',
       );
     },
-    strokes: host.strokes ?? NO_STROKES,
-    tip(sha256) {
-      const found = host.tip?.(sha256);
-      if (found) return found;
-      throw new SieveError('missing-source', 'The picture of a brush tip is not here.', 'Reload the page.');
+    paintStrokes(ids) {
+      const { width, height } = state.mask;
+      const painter = host.painterOf?.(step.id, state) ?? new StrokePainter(width, height);
+      return painter.paint(strokesOf(ids, host.strokes ?? NO_STROKES), state, inputKey, { ...env, tip });
     },
-    painter: step.kind === 'strokes' ? host.painterOf?.(step.id, state) : undefined,
-    inputKey,
     checkpoint: (share) => host.checkpoint?.(before.length, share),
     bands(height, work) {
       const rows = Math.max(1, Math.floor(BAND_TEXELS / state.colour.width)) & ~1 || 1;

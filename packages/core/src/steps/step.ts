@@ -1,6 +1,4 @@
 import type { Allocate, Mask, Picture } from '../raster/raster.ts';
-import type { StrokePainter } from '../strokes/painter.ts';
-import type { Stroke } from '../strokes/stroke.ts';
 
 /** What stands between two steps of a run. The alpha of `colour` is the source's own; the mask is apart. */
 export interface RunState {
@@ -55,14 +53,11 @@ export interface StepEnv {
   source(id: string): Picture;
   /** The mask after an earlier step of the run. Throws {@link SieveError} `missing-step`. */
   maskAfter(stepId: string): Mask;
-  /** What was done by hand in this piece, by id. */
-  readonly strokes: ReadonlyMap<string, Stroke>;
-  /** The picture of a brush's tip, by the SHA-256 of its file. Throws {@link SieveError} `missing-source`. */
-  tip(sha256: string): Picture;
-  /** Of a step with strokes, where the host keeps one: what it made of them so far. */
-  readonly painter: StrokePainter | undefined;
-  /** Changes whenever what comes into the step may have changed. */
-  readonly inputKey: string;
+  /**
+   * What comes into the step, with these strokes on top. The host may write the same memory each time. Throws
+   * {@link SieveError} `missing-strokes`, and `missing-source` without the picture of a brush's tip.
+   */
+  paintStrokes(ids: readonly string[]): Mask;
   allocate: Allocate;
   /** Tells how far it is, 0–1; the host may cancel by throwing. For work that does not go row by row. */
   checkpoint(share: number): void;

@@ -1,5 +1,3 @@
-import { strokesOf } from '../strokes/draw-stroke.ts';
-import { StrokePainter } from '../strokes/painter.ts';
 import type { StepKind } from './step.ts';
 
 export interface StrokesParams {
@@ -16,10 +14,5 @@ export const strokes: StepKind<StrokesParams> = {
   ranges: {},
   pullsMask: false,
   sourcesOf: () => [],
-  apply({ colour, mask }, params, env) {
-    const painter = env.painter ?? new StrokePainter(mask.width, mask.height);
-    if (params.strokes.length === 0 && !env.painter) return { colour, mask };
-    const drawn = strokesOf(params.strokes, env.strokes);
-    return { colour, mask: painter.paint(drawn, { colour, mask }, env.inputKey, env) };
-  },
+  apply: ({ colour }, params, env) => ({ colour, mask: env.paintStrokes(params.strokes) }),
 };

@@ -10,7 +10,11 @@ import { mirrored, BrushTrace } from './trace.ts';
 import { POINT_UNIT, type OutlineStroke, type RegionStroke, type Stroke } from './stroke.ts';
 import { tipPicture, type TipPicture } from './tips.ts';
 
-export type StrokeEnv = Pick<StepEnv, 'allocate' | 'bands' | 'scale' | 'tip' | 'checkpoint'>;
+/** What drawing strokes asks of its host. */
+export interface StrokeEnv extends Pick<StepEnv, 'allocate' | 'bands' | 'scale' | 'checkpoint'> {
+  /** The picture of a brush's tip, by the SHA-256 of its file. Throws {@link SieveError} `missing-source`. */
+  tip(sha256: string): Picture;
+}
 
 /**
  * Covers what a stroke covers.
@@ -37,7 +41,7 @@ export function drawStroke(stroke: Stroke, cover: Coverage, state: () => RunStat
 const tips = new WeakMap<Picture, TipPicture>();
 
 /** The red of a picture: what a copied mask is drawn in. */
-export function tipOf(sha256: string, env: Pick<StepEnv, 'tip'>): TipPicture {
+export function tipOf(sha256: string, env: Pick<StrokeEnv, 'tip'>): TipPicture {
   const picture = env.tip(sha256);
   let tip = tips.get(picture);
   if (!tip) {

@@ -45,12 +45,9 @@ export function noisePicture(seed: number, width: number, height: number): Pictu
 export function env(sources: Record<string, Picture> = {}, scale = 1): StepEnv {
   return {
     scale,
-    strokes: new Map(),
-    tip: () => {
-      throw new Error('no tip here');
+    paintStrokes: () => {
+      throw new Error('no strokes here');
     },
-    painter: undefined,
-    inputKey: '',
     checkpoint: () => undefined,
     maskAfter: () => {
       throw new Error('no run here');

@@ -4,7 +4,7 @@ import { useEngineStore } from '../../stores/engine.store';
 import { useHandStore } from '../../stores/hand.store';
 import type { Point } from '../stage/poses';
 import type { Stage } from '../stage/stage';
-import type { HandPoint } from './painting';
+import type { HandPoint } from './steady';
 
 /** The tip under the pointer, told apart by shape: a broken ring with a cross cuts, a whole one with a plus restores. */
 const props = defineProps<{

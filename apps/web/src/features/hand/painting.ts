@@ -12,15 +12,7 @@ import { makeId } from '../../document/ids';
 import { useEngineStore } from '../../stores/engine.store';
 import { useHandStore } from '../../stores/hand.store';
 import { usePieceStore } from '../../stores/piece.store';
-import { Steady } from './steady';
-
-/** A place on the picture, in texels with their fraction. */
-export interface HandPoint {
-  x: number;
-  y: number;
-  /** 0–1. */
-  pressure: number;
-}
+import { Steady, type HandPoint } from './steady';
 
 const whole = (v: number) => Math.round(v * POINT_UNIT);
 

@@ -1,4 +1,10 @@
-import type { HandPoint } from './painting';
+/** A place on the picture, in texels with their fraction. */
+export interface HandPoint {
+  x: number;
+  y: number;
+  /** 0–1. */
+  pressure: number;
+}
 
 /**
  * Steadies a hand: the tip hangs on a string of a length and is pulled along by the pointer, so that a tremor shorter than
