@@ -1,6 +1,6 @@
 // npm run screenshots: one current picture of each main view, at 1280 × 800, from the demo data.
 import { expect, test, type Page } from '@playwright/test';
-import { openDemo, settled } from '../e2e/helpers.ts';
+import { choose, openDemo, scribble, seenAt, settled, typeNumber } from '../e2e/helpers.ts';
 
 const shoot = async (page: Page, name: string) => {
   await page.mouse.move(640, 2);
@@ -23,6 +23,42 @@ test('the main views', async ({ page }) => {
   await settled(page);
   await shoot(page, 'holes');
   for (let i = 0; i < 4; i++) await page.getByRole('button', { name: 'Undo' }).click();
+  await settled(page);
+
+  await page.getByTestId('step-from-colour').locator('.face').click();
+  await page.getByTestId('insert-mask').click();
+  await page.getByRole('menuitem', { name: /^Strokes/ }).click();
+  await settled(page);
+  await choose(page, 'tip', 'ragged');
+  await typeNumber(page, 'Diameter, texels', '90');
+  for (const [from, to] of [
+    [
+      [0.76, 0.36],
+      [0.7, 0.6],
+    ],
+    [
+      [0.26, 0.26],
+      [0.24, 0.42],
+    ],
+  ] as [[number, number], [number, number]][]) {
+    await scribble(page, from, to);
+  }
+  const zoomed = async (turns: number) => {
+    const at = await seenAt(page, 0.72, 0.5);
+    await page.mouse.move(at.x, at.y);
+    for (let i = 0; i < turns; i++) await page.mouse.wheel(0, -300);
+    await page.mouse.move(at.x + 6, at.y + 40);
+    await page.waitForTimeout(1500);
+  };
+  await zoomed(0);
+  await page.screenshot({ path: 'docs/screenshots/strokes.png' });
+  await typeNumber(page, 'Diameter, texels', '16');
+  await zoomed(5);
+  await page.screenshot({ path: 'docs/screenshots/strokes-close.png' });
+  await choose(page, 'tip', 'whole texels');
+  await zoomed(4);
+  await page.screenshot({ path: 'docs/screenshots/strokes-texels.png' });
+  for (let i = 0; i < 3; i++) await page.getByRole('button', { name: 'Undo' }).click();
   await settled(page);
 
   await page.getByTestId('stand').focus();

@@ -1,4 +1,11 @@
-import { BRUSH_DEFAULTS, BRUSH_RANGES, type Brush, type Mirror, type RegionStroke } from '@lithe-sieve/core';
+import {
+  BRUSH_DEFAULTS,
+  BRUSH_RANGES,
+  type Brush,
+  type Mirror,
+  type RegionStroke,
+  type TipName,
+} from '@lithe-sieve/core';
 import { defineStore } from 'pinia';
 import { computed, reactive, ref, watch } from 'vue';
 import { useBenchStore } from './bench.store';
@@ -9,6 +16,8 @@ export const HAND_TOOLS = ['brush', 'line', 'outline', 'region'] as const;
 export type HandTool = (typeof HAND_TOOLS)[number];
 
 const STORED = 'hand';
+/** Teeth and prints show where dabs do not lie too close. */
+const HANDY_SPACING: Record<TipName, number> = { round: 0.12, ragged: 0.3, 'whole texels': 0.12, piece: 0.8 };
 
 /** How strokes are drawn. Session state, which the browser keeps. */
 export const useHandStore = defineStore('hand', () => {
@@ -30,6 +39,10 @@ export const useHandStore = defineStore('hand', () => {
   /** Why the last stroke was not drawn. */
   const trouble = ref('');
 
+  watch(
+    () => brush.tip,
+    (tip) => (brush.spacing = HANDY_SPACING[tip]),
+  );
   watch([tool, brush, steadying], () => {
     localStorage.setItem(STORED, JSON.stringify({ tool: tool.value, brush, steadying: steadying.value }));
   });

@@ -42,7 +42,7 @@ export const BRUSH_DEFAULTS: Brush = {
   spacing: 0.12,
   sizeByPressure: true,
   flowByPressure: false,
-  torn: 0.35,
+  torn: 0.5,
   picture: '',
   turn: 'at random',
   angle: 0,

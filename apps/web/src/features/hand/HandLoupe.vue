@@ -1,14 +1,24 @@
 <script setup lang="ts">
 import { thresholdByte } from '@lithe-sieve/core';
-import { useTemplateRef, watch, watchEffect } from 'vue';
+import { computed, useTemplateRef, watch, watchEffect } from 'vue';
 import { useEngineStore } from '../../stores/engine.store';
 import { usePieceStore } from '../../stores/piece.store';
+import type { Stage } from '../stage/stage';
 
 /** The texels around the pointer, one by one: what is kept in its colour, what is dropped as linen, partly as amber. */
-const props = defineProps<{ at: { x: number; y: number } | null }>();
+const props = defineProps<{ stage: Stage; at: { x: number; y: number; on: 'sheet' | 'stand' } | null }>();
 const engine = useEngineStore();
 const piece = usePieceStore();
 const canvas = useTemplateRef<HTMLCanvasElement>('canvas');
+
+/** Where the loupe would hide what is painted it stands at the other side. */
+const aside = computed(() => {
+  const { at, stage } = props;
+  if (at?.on !== 'sheet') return false;
+  const view = stage.view('sheet');
+  const seen = stage.sheet.pointOf(at.x, at.y, view);
+  return seen.x > view.width - SIDE - 60 && seen.y < SIDE + 110;
+});
 
 const AROUND = 6;
 const CELL = 9;
@@ -63,6 +73,7 @@ watch(() => engine.painted, draw);
     v-show="at"
     ref="canvas"
     class="loupe"
+    :class="{ aside }"
     :width="SIDE"
     :height="SIDE"
     aria-label="Texels around the pointer"
@@ -78,5 +89,10 @@ watch(() => engine.painted, draw);
   border: 1px solid #1d2b26;
   outline: 1px solid #fff;
   pointer-events: none;
+}
+
+.aside {
+  right: auto;
+  left: 10px;
 }
 </style>

@@ -15,7 +15,7 @@ function shown(key: string): string {
 </script>
 
 <template>
-  <ElDialog v-model="open" title="Keys" width="720px">
+  <ElDialog v-model="open" title="Keys" width="1080px" top="5vh">
     <div class="groups">
       <section v-for="group in listedKeys()" :key="group.title">
         <h3>{{ group.title }}</h3>
@@ -34,7 +34,7 @@ function shown(key: string): string {
 
 <style scoped>
 .groups {
-  columns: 2;
+  columns: 3;
   column-gap: 32px;
 }
 

@@ -254,7 +254,7 @@ useKeys('Stand', [
         :anchor="pointers.painting.anchor.value"
         :outline="pointers.painting.outline.value"
       />
-      <HandLoupe v-if="pointers.painting.ready.value" :at="pointers.tip.value" />
+      <HandLoupe v-if="stage && pointers.painting.ready.value" :stage="stage" :at="pointers.tip.value" />
       <FoundMarks v-if="stage" :stage="stage" :moved="pointers.moved.value" />
       <i v-if="pointers.marks.value.sheet" class="mark" :style="pointers.marks.value.sheet" />
       <div class="foot">

@@ -130,6 +130,10 @@ export function usePointers(stage: ShallowRef<Stage | null>) {
       contextmenu(event: MouseEvent) {
         event.preventDefault(); // its button turns the card
       },
+      pointerenter(event: PointerEvent) {
+        // a field of the tray must not swallow the keys of the hand
+        if (painting.ready.value) (event.currentTarget as HTMLElement).focus({ preventScroll: true });
+      },
       pointerleave() {
         hovered.value = null;
         tip.value = null;
