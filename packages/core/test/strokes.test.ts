@@ -15,7 +15,8 @@ import {
   type Mask,
   type Stroke,
 } from '../src/index.ts';
-import { env as stepEnv, noiseMask, noisePicture, random, stateOf } from './helpers/pictures.ts';
+import { fixtureJson } from './helpers/node-codecs.ts';
+import { drawMask, env as stepEnv, noiseMask, noisePicture, random, showMask, stateOf } from './helpers/pictures.ts';
 
 const env = (scale = 1) => ({
   ...stepEnv({}, scale),
@@ -283,5 +284,38 @@ describe('a step of strokes', () => {
     painter.begin(strokes[6] as BrushStroke, env());
     painter.extend((strokes[6] as BrushStroke).path);
     expect(painter.paint(strokes.slice(0, 5), state, '', env()).data).toEqual(fresh(strokes.slice(0, 5)));
+  });
+});
+
+describe('a region beside the flood fill of scikit-image (check values of fixtures/make-checks.py)', () => {
+  interface Filled {
+    at: [number, number];
+    rows: string[];
+  }
+  const theirs = fixtureJson<{ mask: Filled[]; steps: string[]; picture: Filled[] }>('flood.json');
+  const mask = drawMask(fixtureJson<{ kept: string[] }>('morphology.json').kept);
+  const { width, height } = mask;
+  const region = (of: 'picture' | 'mask', at: [number, number], picture: Uint8Array): string[] => {
+    const cover = new Coverage(width, height);
+    const stroke: Stroke = { id: 'region-1', kind: 'region', says: 'cut', of, at, tolerance: 0.2, gaps: 0 };
+    drawStroke(stroke, cover, () => stateOf(makePicture(width, height, picture), mask), env());
+    const data = new Uint8Array(width * height);
+    for (let i = 0; i < data.length; i++) {
+      const [x, y] = [i % width, Math.floor(i / width)];
+      const tile = cover.tiles.get((y >> 6) * cover.across + (x >> 6));
+      data[i] = (tile?.[((y & 63) << 6) + (x & 63)] ?? 0) > FULL_COVERAGE / 2 ? 255 : 0;
+    }
+    return showMask(makeMask(width, height, data));
+  };
+
+  test.each(theirs.mask)('of the mask at $at', ({ at, rows }) => {
+    expect(region('mask', at, new Uint8Array(4 * width * height))).toEqual(rows);
+  });
+
+  test.each(theirs.picture)('of the picture at $at', ({ at, rows }) => {
+    const greys = Uint8Array.from({ length: 4 * width * height }, (_, i) =>
+      i % 4 === 3 ? 255 : 36 * Number(theirs.steps.join('')[i >> 2]),
+    );
+    expect(region('picture', at, greys)).toEqual(rows);
   });
 });

@@ -36,6 +36,8 @@ export const useHandStore = defineStore('hand', () => {
   const mirror = ref<Mirror | null>(null);
   /** While its key is held a drag changes the diameter, or moves the mirror's line. */
   const dragging = ref<'nothing' | 'diameter' | 'mirror'>('nothing');
+  /** What is looked at instead while a key is held: the mask alone, or the state without the strokes. */
+  const peek = ref<'nothing' | 'mask' | 'before'>('nothing');
   /** Why the last stroke was not drawn. */
   const trouble = ref('');
 
@@ -60,7 +62,22 @@ export const useHandStore = defineStore('hand', () => {
   }
   const changeOver = () => (says.value = says.value === 'cut' ? 'restore' : 'cut');
 
-  return { tool, says, swapped, now, brush, steadying, region, mirror, dragging, resize, trouble, step, changeOver };
+  return {
+    tool,
+    says,
+    swapped,
+    now,
+    brush,
+    steadying,
+    region,
+    mirror,
+    dragging,
+    peek,
+    resize,
+    trouble,
+    step,
+    changeOver,
+  };
 });
 
 interface Stored {

@@ -1,5 +1,6 @@
-import { fillRegions, regionsOf, regionsWith, type TexelAt } from '../mask/connected.ts';
+import { fillRegions, regionsWith, type TexelAt } from '../mask/connected.ts';
 import { growMask, HALF } from '../mask/edge-distance.ts';
+import { findRegions, type Connectivity } from '../mask/regions.ts';
 import { applyTable } from '../raster/apply-table.ts';
 import { makeMask, type Mask, type Picture } from '../raster/raster.ts';
 import type { Rgb } from '../colour/srgb.ts';
@@ -72,18 +73,25 @@ function colourAround({ width, height, data }: Picture, [x, y]: TexelAt, scale: 
 type TouchEnv = Pick<StepEnv, 'allocate' | 'bands' | 'scale'>;
 
 /** With gaps: what is left after shrinking by half a gap hangs together or not, and is grown back within the region. */
-export function connectedTo(alike: Mask, at: readonly TexelAt[], gaps: number, env: TouchEnv): Mask {
-  if (gaps < 1) return onlyWith(alike, at, env);
+export function connectedTo(
+  alike: Mask,
+  at: readonly TexelAt[],
+  gaps: number,
+  env: TouchEnv,
+  connectivity: Connectivity = 8,
+): Mask {
+  if (gaps < 1) return onlyWith(alike, at, env, connectivity);
   const shrunk = applyTable(growMask(applyTable(alike, REVERSED, env), gaps / 2, env), REVERSED, env);
   const inside = at.map((texel) => intoMask(shrunk, texel, gaps, env.scale));
-  const grown = growMask(onlyWith(shrunk, inside, env), gaps / 2 + 1, env);
+  const grown = growMask(onlyWith(shrunk, inside, env, connectivity), gaps / 2 + 1, env);
   const out = env.allocate(alike.data.length);
   for (let i = 0; i < out.length; i++) out[i] = Math.min(alike.data[i], grown.data[i]);
   return makeMask(alike.width, alike.height, out);
 }
 
-function onlyWith(mask: Mask, at: readonly TexelAt[], env: TouchEnv): Mask {
-  const regions = regionsOf(mask, true);
+function onlyWith(mask: Mask, at: readonly TexelAt[], env: TouchEnv, connectivity: Connectivity): Mask {
+  const { data, width, height } = mask;
+  const regions = findRegions(data, width, height, { low: HALF, high: 255, connectivity });
   const meant = regionsWith(regions, at, env.scale);
   return fillRegions(mask, regions, { goes: (r) => !meant.has(r), value: 0 }, env);
 }

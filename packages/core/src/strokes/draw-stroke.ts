@@ -86,7 +86,9 @@ function drawRegion(
       of === 'picture'
         ? likeTouched(state.colour, [[x, y]], tolerance, SOFTNESS, env)
         : sideOfMask(state.mask, x, y, env);
-    const region = connectedTo(alike, [[x, y]], gaps * env.scale, env);
+    const dropped = of === 'mask' && alike !== state.mask;
+    // kept texels hang together by corners, dropped ones by sides, so that one always ends the other
+    const region = connectedTo(alike, [[x, y]], gaps * env.scale, env, dropped ? 4 : 8);
     for (let v = 0; v < height; v++) mergeMaskRow(cover, region, v);
   }
 }

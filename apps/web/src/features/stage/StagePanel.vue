@@ -1,10 +1,9 @@
 <script setup lang="ts">
-import { computed, onBeforeUnmount, onMounted, shallowRef, useTemplateRef, watch } from 'vue';
+import { computed, onBeforeUnmount, onMounted, shallowRef, useTemplateRef } from 'vue';
 import NumberSlider from '../../components/NumberSlider.vue';
 import { useBenchStore } from '../../stores/bench.store';
 import { useEngineStore } from '../../stores/engine.store';
 import { usePieceStore } from '../../stores/piece.store';
-import { tellTiming } from '../../engine/timing';
 import { useKeys } from '../keys/keys';
 import { MODES, useMaterialActions } from '../material/material-actions';
 import type { Backdrop, SheetMode } from './drawing/messages';
@@ -15,6 +14,7 @@ import FoundMarks from './FoundMarks.vue';
 import PickMarks from './PickMarks.vue';
 import { usePointers } from './pointers';
 import { theStage, type Stage } from './stage';
+import { useStageFeed } from './stage-feed';
 
 const piece = usePieceStore();
 const engine = useEngineStore();
@@ -34,13 +34,8 @@ const SIDES = [
 ];
 
 const pointers = usePointers(stage);
-useHandKeys(stage, pointers.painting);
-
-/** The picture under a selected source's tile; the result otherwise. */
-const shownSource = computed(() => {
-  const { selection } = bench;
-  return selection.kind === 'source' ? piece.sources.find((s) => s.id === selection.id) : undefined;
-});
+useHandKeys(pointers.painting);
+const { shownSource, bringAll } = useStageFeed(stage, pointers.painting.ready, pointers.refresh);
 
 function layOut(): void {
   const box = root.value?.getBoundingClientRect();
@@ -65,10 +60,7 @@ onMounted(() => {
   stage.value.stand.setDistance(bench.distance);
   stage.value.setBackdrop(bench.backdrop);
   layOut();
-  bringLook();
-  bringSize();
-  if (engine.mask) stage.value.setMask(engine.mask.levels, engine.mask.edit);
-  if (engine.colour) stage.value.setColour(engine.colour.levels);
+  bringAll();
 });
 onBeforeUnmount(() => {
   observer?.disconnect();
@@ -95,68 +87,6 @@ const fault = computed(() => {
     default:
       return engine.failure && `${engine.failure.message} ${engine.failure.remedy}`;
   }
-});
-
-function bringSize(): void {
-  if (!engine.size || !stage.value) return;
-  if (stage.value.sheet.setPicture(engine.size.width, engine.size.height))
-    stage.value.sheet.fit(stage.value.view('sheet'));
-  stage.value.stand.setCard(engine.size.width, engine.size.height);
-  pointers.refresh();
-  stage.value.invalidate('sheet', 'stand');
-}
-
-/** The material and what the Sheet shows: uniforms only, nothing is computed. */
-function bringLook(): void {
-  const m = piece.material;
-  if (!m || !stage.value) return;
-  stage.value.setLook(shownSource.value ? 'picture' : bench.sheetMode, m);
-}
-
-watch(() => engine.size, bringSize);
-watch([() => piece.material, () => bench.sheetMode, () => shownSource.value?.id], bringLook);
-watch(
-  () => engine.mask,
-  (mask) => {
-    if (!mask || !stage.value) return;
-    stage.value.setMask(mask.levels, mask.edit, engine.maskIsFull ? mask.part : null);
-    tellTiming(engine.maskIsFull ? 'mask' : 'view', mask.edit);
-  },
-);
-watch(
-  () => engine.painted,
-  (part) => part && stage.value?.patchMask(part.level, part.box),
-);
-watch(
-  () => engine.colour,
-  (colour) => colour && stage.value?.setColour(colour.levels),
-);
-watch(
-  () => bench.distance,
-  (sides) => {
-    stage.value?.stand.setDistance(sides);
-    pointers.refresh();
-    stage.value?.invalidate('stand');
-  },
-);
-watch(
-  () => bench.backdrop,
-  (name) => stage.value?.setBackdrop(name),
-);
-watch(
-  () => bench.look,
-  (place) => {
-    const s = stage.value;
-    if (!place || !s) return;
-    s.sheet.lookAt(place, s.view('sheet'));
-    pointers.refresh();
-    s.invalidate('sheet');
-  },
-);
-watch(shownSource, async (source) => {
-  if (!source) return stage.value?.setSource(null);
-  const picture = await engine.engine().picture(source.sha256);
-  if (shownSource.value?.id === source.id) stage.value?.setSource(picture);
 });
 
 /** Metres between camera and card. */

@@ -36,6 +36,7 @@ export class Stage {
   private canvasSize = { width: 0, height: 0 };
   private views: Record<ViewName, Viewport> = { sheet: nowhere(), stand: nowhere() };
   private sheetMode: SheetMode = 'kept';
+  private beneath = false;
   private material: Scenery['material'] = { mode: 'mask', cutoff: 0.5, opacity: 1, doubleSided: true };
   private backdrop: Backdrop = 'shore';
 
@@ -121,8 +122,9 @@ export class Stage {
   }
 
   /** The material and what the Sheet shows: numbers only, nothing is computed. */
-  setLook(sheetMode: SheetMode, { mode, cutoff, opacity, doubleSided }: Material): void {
+  setLook(sheetMode: SheetMode, { mode, cutoff, opacity, doubleSided }: Material, beneath = false): void {
     this.sheetMode = sheetMode;
+    this.beneath = beneath;
     this.material = { mode, cutoff, opacity, doubleSided };
     this.invalidate('sheet', 'stand');
   }
@@ -155,6 +157,7 @@ export class Stage {
       sheet: this.sheet.look,
       stand: this.stand.look,
       sheetMode: this.sheetMode,
+      beneath: this.beneath,
       material: this.material,
       backdrop: this.backdrop,
     };

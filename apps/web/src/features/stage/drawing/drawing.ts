@@ -199,6 +199,7 @@ const WARMING: Scenery = {
   sheet: { centre: { x: 0.5, y: 0.5 }, zoom: 1, picture: { width: 1, height: 1 } },
   stand: { azimuth: 0, elevation: 0, distance: 2, card: { width: 1, height: 1 } },
   sheetMode: 'kept',
+  beneath: false,
   material: { mode: 'mask', cutoff: 0.5, opacity: 1, doubleSided: true },
   backdrop: 'shore',
 };

@@ -16,6 +16,8 @@ export interface Scenery {
   sheet: SheetLook;
   stand: StandLook;
   sheetMode: SheetMode;
+  /** Dropped texels show the picture beneath their linen: what is painted must be seen. */
+  beneath: boolean;
   material: Pick<Material, 'mode' | 'cutoff' | 'opacity' | 'doubleSided'>;
   backdrop: Backdrop;
 }

@@ -11,6 +11,7 @@ export class SheetView {
     colour: { value: null as THREE.Texture | null },
     mask: { value: null as THREE.Texture | null },
     mode: { value: 2 },
+    beneath: { value: 0 },
     cutoff: { value: 0.5 },
     opacity: { value: 1 },
     pictureSize: { value: new THREE.Vector2(1, 1) },
@@ -39,10 +40,14 @@ export class SheetView {
     this.uniforms.mask.value = mask;
   }
 
-  draw(renderer: THREE.WebGLRenderer, { canvas, pixelRatio, views, sheet, sheetMode, material }: Scenery): void {
+  draw(
+    renderer: THREE.WebGLRenderer,
+    { canvas, pixelRatio, views, sheet, sheetMode, beneath, material }: Scenery,
+  ): void {
     const view = views.sheet;
     const { uniforms } = this;
     uniforms.mode.value = MODES[sheetMode];
+    uniforms.beneath.value = beneath ? 1 : 0;
     uniforms.cutoff.value = material.cutoff;
     uniforms.opacity.value = material.opacity;
     uniforms.origin.value.set(
@@ -68,7 +73,7 @@ const FRAGMENT = /* glsl */ `
 precision highp float;
 precision highp int;
 uniform sampler2D colour, mask;
-uniform int mode;
+uniform int mode, beneath;
 uniform float cutoff, opacity, texelsPerPixel, pixelRatio;
 uniform vec2 pictureSize, origin;
 uniform vec4 viewport;
@@ -97,6 +102,16 @@ vec3 linen(vec2 pixel) {
   return mix(vec3(0.843, 0.816, 0.757), vec3(0.753, 0.722, 0.647), max(a, b));
 }
 
+/* What a dropped texel looks like: linen, or threads of it over the picture. */
+vec3 dropped(vec2 pixel, vec2 texel) {
+  if (beneath == 0) return linen(pixel);
+  vec2 p = floor(pixel / pixelRatio);
+  bool thread = mod(p.x + p.y, 5.0) < 1.0 || mod(p.x - p.y + 4096.0, 5.0) < 1.0;
+  vec3 c = mix(colourAt(texel), vec3(0.84, 0.81, 0.75), 0.34);
+  bool light = dot(c, vec3(0.2126, 0.7152, 0.0722)) > 0.6; // the threads stand out from what lies beneath
+  return thread ? mix(c, light ? vec3(0.33, 0.31, 0.26) : vec3(0.93, 0.91, 0.85), light ? 0.5 : 0.62) : c;
+}
+
 void main() {
   vec2 pixel = vec2(gl_FragCoord.x - viewport.x, viewport.w - (gl_FragCoord.y - viewport.y));
   vec2 texel = origin + pixel * texelsPerPixel;
@@ -120,13 +135,13 @@ void main() {
   if (mode == 0) shown = colourAt(texel);
   else if (mode == 1) shown = vec3(alpha);
   else if (mode == 2) {
-    shown = linen(pixel);
+    shown = dropped(pixel, texel);
     if (kept > 0.0) shown = mix(shown, colourAt(texel), kept);
     if (partly * (1.0 - kept) > 0.0) shown = mix(shown, amber, min(1.0, 2.0 * partly * (1.0 - kept)) * (dotted ? 0.95 : 0.55));
   } else {
     vec3 c = colourAt(texel);
     float grey = dot(c, vec3(0.2126, 0.7152, 0.0722));
-    shown = mix(linen(pixel), vec3(0.25 + 0.45 * grey), kept);
+    shown = mix(dropped(pixel, texel), vec3(0.25 + 0.45 * grey), kept);
     shown = mix(shown, amber, min(1.0, 1.6 * partly) * (dotted ? 1.0 : 0.7));
   }
   outColour = vec4(shown, 1.0);

@@ -1,0 +1,123 @@
+import { computed, watch, type ComputedRef, type ShallowRef } from 'vue';
+import { tellTiming } from '../../engine/timing';
+import { useBenchStore } from '../../stores/bench.store';
+import { useEngineStore } from '../../stores/engine.store';
+import { useHandStore } from '../../stores/hand.store';
+import { usePieceStore } from '../../stores/piece.store';
+import type { Stage } from './stage';
+
+/** Up to this many texels a second picture on the graphics card is no burden. */
+const MOST_UNDERLAY = 4096 * 4096;
+
+/** Keeps the stage told of what is computed and of how it is to be looked at. */
+export function useStageFeed(stage: ShallowRef<Stage | null>, painting: ComputedRef<boolean>, refresh: () => void) {
+  const piece = usePieceStore();
+  const engine = useEngineStore();
+  const bench = useBenchStore();
+  const hand = useHandStore();
+
+  /** The picture under a selected source's tile; the result otherwise. */
+  const shownSource = computed(() => {
+    const { selection } = bench;
+    return selection.kind === 'source' ? piece.sources.find((s) => s.id === selection.id) : undefined;
+  });
+  /** While strokes are drawn the picture as it came lies under them: bled colour would hide what is to be restored. */
+  const underlay = computed(() => {
+    const { width, height } = engine.size ?? { width: 0, height: 0 };
+    return shownSource.value ?? (painting.value && width * height <= MOST_UNDERLAY ? piece.sources[0] : undefined);
+  });
+
+  function bringSize(): void {
+    if (!engine.size || !stage.value) return;
+    if (stage.value.sheet.setPicture(engine.size.width, engine.size.height))
+      stage.value.sheet.fit(stage.value.view('sheet'));
+    stage.value.stand.setCard(engine.size.width, engine.size.height);
+    refresh();
+    stage.value.invalidate('sheet', 'stand');
+  }
+
+  /** The material and what the Sheet shows: uniforms only, nothing is computed. */
+  function bringLook(): void {
+    const m = piece.material;
+    if (!m || !stage.value) return;
+    const mode = shownSource.value ? 'picture' : hand.peek === 'mask' ? 'mask' : bench.sheetMode;
+    stage.value.setLook(mode, m, painting.value && !shownSource.value);
+  }
+
+  function bringMask(part = false): void {
+    const { mask } = engine;
+    if (mask) stage.value?.setMask(mask.levels, mask.edit, part && engine.maskIsFull ? mask.part : null);
+  }
+
+  async function bringUnderlay(): Promise<void> {
+    const source = underlay.value;
+    if (!source) return stage.value?.setSource(null);
+    const picture = await engine.engine().picture(source.sha256);
+    if (underlay.value?.sha256 === source.sha256) stage.value?.setSource(picture);
+  }
+
+  /** Of what was computed before the stage was there. */
+  function bringAll(): void {
+    bringLook();
+    bringSize();
+    bringMask();
+    if (engine.colour) stage.value?.setColour(engine.colour.levels);
+    void bringUnderlay();
+  }
+
+  watch(() => engine.size, bringSize);
+  watch(
+    [() => piece.material, () => bench.sheetMode, () => shownSource.value?.id, painting, () => hand.peek],
+    bringLook,
+  );
+  watch(
+    () => engine.mask,
+    (mask) => {
+      if (!mask || !stage.value) return;
+      bringMask(true);
+      tellTiming(engine.maskIsFull ? 'mask' : 'view', mask.edit);
+    },
+  );
+  watch(
+    () => engine.painted,
+    (part) => part && stage.value?.patchMask(part.level, part.box),
+  );
+  watch(
+    () => engine.colour,
+    (colour) => colour && stage.value?.setColour(colour.levels),
+  );
+  watch(() => underlay.value?.sha256, bringUnderlay);
+  watch(
+    () => hand.peek,
+    async (now, before) => {
+      if (before === 'before') bringMask();
+      if (now !== 'before' || !piece.doc || !hand.step) return;
+      const levels = await engine.engine().maskBefore(piece.doc, hand.step.id);
+      if (levels && hand.peek === 'before') stage.value?.setMask(levels, engine.mask?.edit ?? 0);
+    },
+  );
+  watch(
+    () => bench.distance,
+    (sides) => {
+      stage.value?.stand.setDistance(sides);
+      refresh();
+      stage.value?.invalidate('stand');
+    },
+  );
+  watch(
+    () => bench.backdrop,
+    (name) => stage.value?.setBackdrop(name),
+  );
+  watch(
+    () => bench.look,
+    (place) => {
+      const s = stage.value;
+      if (!place || !s) return;
+      s.sheet.lookAt(place, s.view('sheet'));
+      refresh();
+      s.invalidate('sheet');
+    },
+  );
+
+  return { shownSource, bringAll };
+}
