@@ -4,6 +4,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { expect, test, type Page } from '@playwright/test';
 import {
+  BRUSH_DEFAULTS,
   evaluateRun,
   findRegions,
   toRgba8,
@@ -289,6 +290,58 @@ test('hole by hole: each place is shown close up and taken by key', async ({ pag
   await settled(page);
   expect((await runOf(page)).find((s) => s.kind === 'clear-holes')!.params.taken).toHaveLength(1);
   await page.keyboard.press('0');
+  await expectTexels(page, ONE);
+});
+
+test('a step of many strokes opens from its tiles, and is the same when they are thrown away', async ({ page }) => {
+  await openBroken(page);
+  const id = page.url().split('/').pop()!;
+  const run = await runOf(page);
+  const at = run.findIndex((s) => s.kind === 'strokes');
+  const strokes = Array.from({ length: 60 }, (_, i) => ({
+    id: `tiled-${i}-${id}`.slice(0, 40),
+    kind: 'brush',
+    says: i % 3 ? 'cut' : 'restore',
+    seed: i,
+    brush: { ...BRUSH_DEFAULTS, diameter: 3 + (i % 17), hardness: i % 2 ? 1 : 0.4, flow: i % 5 ? 1 : 0.5 },
+    path: [0, 1, 2].flatMap((k) => [((i * 37 + 30 * k) % 250) * 64, ((i * 61 + 12 * k) % 250) * 64, 1023]),
+  }));
+  const { revision } = (await (await page.request.get(`/api/pieces/${id}`)).json()) as { revision: number };
+  const answer = await page.request.post(`/api/pieces/${id}/edits`, {
+    data: {
+      kind: 'do',
+      baseRevision: revision,
+      strokes,
+      entry: {
+        label: 'Many',
+        patches: strokes.map((s, i) => ({ op: 'add', path: ['run', at, 'params', 'strokes', i], value: s.id })),
+        inverse: [{ op: 'replace', path: ['run', at, 'params', 'strokes', 'length'], value: 0 }],
+      },
+    },
+  });
+  expect(answer.ok(), await answer.text()).toBe(true);
+  const tiles = () =>
+    page.evaluate(async () => {
+      const db = await new Promise<IDBDatabase>((resolve, reject) => {
+        const opening = indexedDB.open('lithe-sieve tiles');
+        opening.onsuccess = () => resolve(opening.result);
+        opening.onerror = () => reject(new Error('no database'));
+      });
+      const counting = db.transaction('tiles').objectStore('tiles').count();
+      const count = await new Promise<number>((resolve) => (counting.onsuccess = () => resolve(counting.result)));
+      db.close();
+      return count;
+    });
+  await page.reload(); // drawn anew, then kept
+  await expectTexels(page, ONE);
+  await expect.poll(tiles).toBeGreaterThan(4);
+  await page.reload(); // from the tiles
+  await expectTexels(page, ONE);
+  await page.goto('/');
+  await page.evaluate(async () => {
+    for (const { name } of await indexedDB.databases()) indexedDB.deleteDatabase(name!);
+  });
+  await page.goto(`/bench/${id}`);
   await expectTexels(page, ONE);
 });
 

@@ -133,6 +133,7 @@ export const StrokeEntity = new EntitySchema<StrokeRow>({
     pieceId: { type: 'text' },
     data: { type: 'text' },
   },
+  indices: [{ name: 'stroke_of_piece', columns: ['pieceId'] }],
 });
 
 /** A folder on disk whose files may be followed. */

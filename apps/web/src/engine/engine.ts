@@ -11,12 +11,9 @@ import {
   type SourceRef,
   type Stroke,
 } from '@lithe-sieve/core';
-import * as Comlink from 'comlink';
 import { fetchSourceBytes } from '../api/sources.api';
-import type { RunWorkerApi } from '../workers/run.worker';
 import type { Answer, ColourResult, MaskResult, PaintedMessage, RunRequest, Thumb, ViewResult } from '../workers/types';
-
-type Remote = Comlink.Remote<RunWorkerApi>;
+import { endSide, makeSide } from './side';
 
 /** Longest side of what first updates are computed on. */
 const VIEW_SIDE = 512;
@@ -32,21 +29,6 @@ export interface EngineEvents {
   /** True while something newer than what is shown is being computed at full size. */
   busy(value: boolean): void;
   failed(error: { code: string; message: string; remedy: string }): void;
-}
-
-interface Side {
-  worker: Worker;
-  remote: Remote;
-  /** Shared with the worker: the newest request's token, and thousandths done of what it computes. */
-  newest: Int32Array;
-}
-
-function makeSide(): Side {
-  const worker = new Worker(new URL('../workers/run.worker.ts', import.meta.url), { type: 'module' });
-  const remote = Comlink.wrap<RunWorkerApi>(worker);
-  const newest = new Int32Array(new SharedArrayBuffer(8));
-  void remote.attach(newest);
-  return { worker, remote, newest };
 }
 
 /**
@@ -67,6 +49,8 @@ export class Engine {
   private settledOnce = false;
   private wanted = '';
   private edits = 0;
+  /** The newest document. */
+  private asked: PieceDoc | null = null;
   /** The document without its strokes, as it was asked for last. */
   private rest = '';
   /** The change was made by hand: the full size is there before the view size could be shown. */
@@ -116,6 +100,7 @@ export class Engine {
   /** @param stroke - Whole, about to become part of the document; null: it is taken back. */
   paintEnd(stroke: BrushStroke | null): void {
     void this.full.remote.paintEnd(stroke);
+    if (!stroke && this.asked) this.settle(this.asked, true); // what it had interrupted goes on
   }
 
   /** The mask as it comes into a step; null where a change overtook it. */
@@ -208,6 +193,7 @@ export class Engine {
     const byHand = this.settledOnce && rest === this.rest;
     this.rest = rest;
     this.pending = doc;
+    this.asked = doc;
     this.thumbsOnly = byHand;
     Atomics.add(this.full.newest, 0, 1); // what is under way in full is old now
     this.events.busy(true);
@@ -272,10 +258,7 @@ export class Engine {
   /** Ends both workers; the engine cannot be used after. */
   stop(): void {
     clearTimeout(this.settleTimer);
-    for (const { worker, remote } of [this.full, this.view]) {
-      remote[Comlink.releaseProxy]();
-      worker.terminate();
-    }
+    for (const side of [this.full, this.view]) endSide(side);
   }
 }
 

@@ -4,7 +4,6 @@ import {
   describeSource,
   evaluateRun,
   extractChannel,
-  filterRows,
   fingerprint,
   histogram,
   isSieveError,
@@ -12,7 +11,6 @@ import {
   makeRunCache,
   maskMips,
   MaskTally,
-  rasterFor,
   shrink,
   SieveError,
   startingRun,
@@ -27,14 +25,15 @@ import {
   type Mask,
   type Picture,
   type ProfileId,
-  profileOf,
   type RunResult,
   type StepEntry,
   type Stroke,
   type StrokePainter,
 } from '@lithe-sieve/core';
 import * as Comlink from 'comlink';
+import { answer } from './answer';
 import { browserPlatform } from './browser-platform';
+import { estimateSizes } from './estimate';
 import { deflateHere, isOpenRaster, openRasterLayers, type Layer } from './layered';
 import { isNothing, MANY_STROKES, Painting } from './painting';
 import { colourThumb, maskThumb } from './thumbs';
@@ -242,21 +241,7 @@ class RunWorker {
   async estimate(profile: ProfileId): Promise<number[]> {
     const run = this.lastRun;
     if (!run) return [];
-    const sizes: number[] = [];
-    for (const plan of profileOf(profile).files) {
-      const raster = rasterFor(plan, run);
-      const stripes = Math.min(24, Math.ceil(raster.height / 16));
-      let deflated = 0;
-      let rows = 0;
-      for (let i = 0; i < stripes; i++) {
-        const from = Math.floor((i * (raster.height - 16)) / Math.max(1, stripes - 1)) || 0;
-        const to = Math.min(raster.height, Math.max(0, from) + 16);
-        deflated += await deflatedSize(filterRows(raster, Math.max(0, from), to));
-        rows += to - Math.max(0, from);
-      }
-      sizes.push(Math.round((deflated / rows) * raster.height));
-    }
-    return sizes;
+    return estimateSizes(run, profile);
   }
 
   /** Steps of many strokes are taken from what this browser kept of them. */
@@ -320,19 +305,6 @@ class RunWorker {
     this.lastColour = { key: result.key, levels: [result.colour, ...colourMips(result.colour, allocate)] };
     return this.lastColour;
   }
-}
-
-async function answer<T>(work: () => T | Promise<T>): Promise<Answer<T>> {
-  try {
-    return { ok: true, value: await work() };
-  } catch (error) {
-    return isSieveError(error, 'cancelled') ? null : { ok: false, error: toPlainError(error) };
-  }
-}
-
-async function deflatedSize(data: Uint8Array): Promise<number> {
-  const stream = new Blob([new Uint8Array(data)]).stream().pipeThrough(new CompressionStream('deflate'));
-  return (await new Response(stream).arrayBuffer()).byteLength;
 }
 
 export type RunWorkerApi = RunWorker;

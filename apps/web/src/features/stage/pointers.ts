@@ -2,6 +2,7 @@ import type { Mask, Picture } from '@lithe-sieve/core';
 import { computed, ref, type ShallowRef } from 'vue';
 import { useBenchStore } from '../../stores/bench.store';
 import { useEngineStore } from '../../stores/engine.store';
+import { useHandStore } from '../../stores/hand.store';
 import { usePieceStore } from '../../stores/piece.store';
 import { usePainting } from '../hand/painting';
 import { usePicking } from './picking';
@@ -14,13 +15,20 @@ export function usePointers(stage: ShallowRef<Stage | null>) {
   const engine = useEngineStore();
   const bench = useBenchStore();
   const picking = usePicking();
+  const hand = useHandStore();
   /** Under the pointer, in texels of the full picture, and the view it was found on. */
   const hovered = ref<(Point & { on: 'sheet' | 'stand' }) | null>(null);
   const moved = ref(0); // the cameras are not reactive: this tells that one moved
   /** The same with its fraction, while a step takes strokes. */
   const tip = ref<(Point & { on: 'sheet' | 'stand' }) | null>(null);
   const painting = usePainting();
-  let press: { view: 'sheet' | 'stand'; last: Point; id: number; does: 'drags' | 'picks' | 'paints' } | null = null;
+  let press: {
+    view: 'sheet' | 'stand';
+    last: Point;
+    id: number;
+    does: 'drags' | 'picks' | 'paints';
+    eraser: boolean;
+  } | null = null;
 
   const refresh = () => void moved.value++;
 
@@ -78,7 +86,10 @@ export function usePointers(stage: ShallowRef<Stage | null>) {
 
   /** What ends a stroke ends it where it is: nothing that was drawn is lost. */
   function letGo(): void {
-    if (press?.does === 'paints') painting.end();
+    if (press?.does === 'paints') {
+      painting.end();
+      if (press.eraser) hand.swapped = false;
+    }
     press = null;
   }
 
@@ -95,15 +106,18 @@ export function usePointers(stage: ShallowRef<Stage | null>) {
     const find = view === 'sheet' ? texelOnSheet : texelOnStand;
     return {
       pointerdown(event: PointerEvent) {
-        if (event.button > 2) return;
-        letGo(); // a second finger
+        const eraser = event.button === ERASER;
+        if (event.button > 2 && !eraser) return;
+        const second = press !== null && press.id !== event.pointerId; // another finger ends the stroke, and pans
+        letGo();
         (event.currentTarget as HTMLElement).setPointerCapture(event.pointerId);
         const at = localPoint(event);
-        const first = event.button === 0; // the other buttons pan and turn all the same
+        const first = (event.button === 0 || eraser) && !second; // the other buttons pan and turn all the same
         const texel = bench.picking && first ? find(at) : null;
         const place = !bench.picking && first && painting.ready.value && find(at) ? exactOn(view, at) : null;
-        press = { view, last: at, id: event.pointerId, does: texel ? 'picks' : place ? 'paints' : 'drags' };
+        press = { view, last: at, id: event.pointerId, does: texel ? 'picks' : place ? 'paints' : 'drags', eraser };
         if (texel) picking.begin(texel);
+        if (place && eraser) hand.swapped = true;
         if (place) painting.begin({ ...place, pressure: pressureOf(event) }, perTexel(view, place));
       },
       pointermove(event: PointerEvent) {
@@ -118,7 +132,8 @@ export function usePointers(stage: ShallowRef<Stage | null>) {
         else if (found) picking.move(found);
         press.last = at;
       },
-      pointerup() {
+      pointerup(event: PointerEvent) {
+        if (press && press.id !== event.pointerId) return;
         if (press?.view === view && press.does === 'picks') void picking.end();
         letGo();
       },
@@ -252,6 +267,9 @@ export function usePointers(stage: ShallowRef<Stage | null>) {
     marks,
   };
 }
+
+/** The other end of a pen (Pointer Events, W3C, chorded buttons). */
+const ERASER = 5;
 
 /** Only a pen tells its pressure; others count as full (Pointer Events, W3C: a mouse says 0.5). */
 function pressureOf(event: PointerEvent): number {

@@ -1,0 +1,23 @@
+import * as Comlink from 'comlink';
+import type { RunWorkerApi } from '../workers/run.worker';
+
+/** One of the two workers that run core. */
+export interface Side {
+  worker: Worker;
+  remote: Comlink.Remote<RunWorkerApi>;
+  /** Shared with the worker: the newest request's token, and thousandths done of what it computes. */
+  newest: Int32Array;
+}
+
+export function makeSide(): Side {
+  const worker = new Worker(new URL('../workers/run.worker.ts', import.meta.url), { type: 'module' });
+  const remote = Comlink.wrap<RunWorkerApi>(worker);
+  const newest = new Int32Array(new SharedArrayBuffer(8));
+  void remote.attach(newest);
+  return { worker, remote, newest };
+}
+
+export function endSide({ worker, remote }: Side): void {
+  remote[Comlink.releaseProxy]();
+  worker.terminate();
+}

@@ -1,0 +1,25 @@
+import { filterRows, profileOf, rasterFor, type ProfileId, type RunResult } from '@lithe-sieve/core';
+
+/** About how many bytes each file of a profile will have: rows from all over the picture are filtered and deflated. */
+export async function estimateSizes(run: RunResult, profile: ProfileId): Promise<number[]> {
+  const sizes: number[] = [];
+  for (const plan of profileOf(profile).files) {
+    const raster = rasterFor(plan, run);
+    const stripes = Math.min(24, Math.ceil(raster.height / 16));
+    let deflated = 0;
+    let rows = 0;
+    for (let i = 0; i < stripes; i++) {
+      const from = Math.floor((i * (raster.height - 16)) / Math.max(1, stripes - 1)) || 0;
+      const to = Math.min(raster.height, Math.max(0, from) + 16);
+      deflated += await deflatedSize(filterRows(raster, Math.max(0, from), to));
+      rows += to - Math.max(0, from);
+    }
+    sizes.push(Math.round((deflated / rows) * raster.height));
+  }
+  return sizes;
+}
+
+async function deflatedSize(data: Uint8Array): Promise<number> {
+  const stream = new Blob([new Uint8Array(data)]).stream().pipeThrough(new CompressionStream('deflate'));
+  return (await new Response(stream).arrayBuffer()).byteLength;
+}
