@@ -58,7 +58,7 @@ export function usePainting() {
 
   function move(points: readonly HandPoint[], perTexel: number): void {
     if (drag) dragTo(points[points.length - 1]);
-    else if (stroke) extend(points);
+    else if (stroke) extend(points, perTexel);
     else if (drawing.value && hand.tool === 'outline') {
       for (const { x, y } of points) {
         const last = outline.value.at(-1);
@@ -131,7 +131,7 @@ export function usePainting() {
       });
   }
 
-  function extend(points: readonly HandPoint[]): void {
+  function extend(points: readonly HandPoint[], perTexel: number): void {
     const own = stroke!;
     const fresh = pathOf(points.flatMap((p) => steady?.pull(p) ?? [p]));
     const path = withoutRepeats(fresh, own.path);
@@ -141,7 +141,7 @@ export function usePainting() {
     if (own.path.length > STROKE_LIMITS.path - 3000) {
       const last = points[points.length - 1];
       end(); // longer than one stroke may be: another goes on from here
-      beginBrush(last, 1);
+      beginBrush(last, perTexel);
     }
   }
 

@@ -1,0 +1,85 @@
+/** @jest-environment node */
+import { describe, expect, test } from '@jest/globals';
+import {
+  BRUSH_DEFAULTS,
+  makeMask,
+  makePicture,
+  makeRunCache,
+  type Box,
+  type BrushStroke,
+  type RunState,
+} from '@lithe-sieve/core';
+import { isNothing, Painting } from '../src/workers/painting';
+
+const SIDE = 256;
+const state = (): RunState => ({
+  colour: makePicture(SIDE, SIDE, new Uint8Array(4 * SIDE * SIDE)),
+  mask: makeMask(SIDE, SIDE, new Uint8Array(SIDE * SIDE).fill(255)),
+});
+const env = {
+  scale: 1,
+  allocate: (bytes: number) => new Uint8Array(bytes),
+  bands: (height: number, work: (from: number, to: number) => void) => work(0, height),
+  checkpoint: () => undefined,
+  tip: (): never => {
+    throw new Error('no tip here');
+  },
+};
+const stroke = (id: string, x: number, y: number): BrushStroke => ({
+  id,
+  kind: 'brush',
+  says: 'cut',
+  seed: 1,
+  brush: { ...BRUSH_DEFAULTS, diameter: 10 },
+  path: [x * 64, y * 64, 1023],
+});
+
+describe('what a worker holds of painting', () => {
+  test('tells which part of the memory was written into, once; the first time it is all of it', () => {
+    const parts: Box[] = [];
+    const painting = new Painting(makeRunCache(1 << 20), (_, __, box) => parts.push(box));
+    const input = state();
+    const painter = painting.painterOf('by-hand', input);
+    expect(painting.painterOf('by-hand', input)).toBe(painter);
+    const { data } = painter.paint([], input, 'a', env);
+    expect([painting.paints(data), painting.paints(input.mask.data)]).toEqual([true, false]);
+    expect(painting.takeWritten(data)).toBeNull();
+    expect(isNothing(painting.takeWritten(data)!)).toBe(true);
+
+    painter.paint([stroke('one-1', 30, 30), stroke('two-2', 140, 30)], input, 'a', env);
+    expect(painting.takeWritten(data)).toEqual({ x0: 0, y0: 0, x1: 192, y1: 64 });
+    painter.begin(stroke('three-3', 200, 200), env);
+    painter.extend([200 * 64, 200 * 64, 1023]);
+    expect(parts.at(-1)).toEqual({ x0: 192, y0: 192, x1: 256, y1: 256 });
+    expect([data[200 * SIDE + 200], data[30 * SIDE + 30], data[100 * SIDE + 100]]).toEqual([0, 0, 255]);
+    painter.abandon();
+    expect(data[200 * SIDE + 200]).toBe(255);
+    expect(painting.takeWritten(data)).toEqual({ x0: 192, y0: 192, x1: 256, y1: 256 });
+  });
+
+  test('states that lie in memory about to be written are forgotten, others stay', () => {
+    const cache = makeRunCache(1 << 24);
+    const painting = new Painting(cache);
+    const input = state();
+    const painter = painting.painterOf('by-hand', input);
+    const mask = painter.paint([], input, 'a', env);
+    cache.set('before', input);
+    cache.set('after', { ...input, mask });
+    painter.paint([stroke('one-1', 30, 30)], input, 'a', env);
+    expect([cache.get('before'), cache.get('after')]).toEqual([input, undefined]);
+  });
+
+  test('a picture of another size gets another painter; steps that are gone are forgotten', () => {
+    const painting = new Painting(makeRunCache(1 << 20));
+    const small: RunState = {
+      colour: makePicture(64, 64, new Uint8Array(4 * 64 * 64)),
+      mask: makeMask(64, 64, new Uint8Array(64 * 64)),
+    };
+    const painter = painting.painterOf('by-hand', state());
+    expect(painting.painterOf('by-hand', small).width).toBe(64);
+    expect(painting.painterOf('by-hand', state())).not.toBe(painter);
+    const other = painting.painterOf('other', small);
+    painting.keepOnly(new Set(['by-hand']));
+    expect(painting.painterOf('other', small)).not.toBe(other);
+  });
+});
