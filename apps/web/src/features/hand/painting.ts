@@ -25,6 +25,8 @@ export function usePainting() {
   const engine = useEngineStore();
   const hand = useHandStore();
   let stroke: BrushStroke | null = null;
+  /** The step that the stroke under way belongs to, whatever is selected meanwhile. */
+  let stepId = '';
   let steady: Steady | null = null;
   /** A drag that changes the brush or the mirror and draws nothing. */
   let drag: { from: HandPoint; diameter: number } | null = null;
@@ -38,6 +40,7 @@ export function usePainting() {
   const ready = computed(() => hand.step !== null && engine.mask !== null);
 
   watch([() => hand.tool, () => hand.step?.id], () => {
+    if (stroke) end();
     anchor.value = null;
     outline.value = [];
   });
@@ -63,7 +66,7 @@ export function usePainting() {
       for (const { x, y } of points) {
         const last = outline.value.at(-1);
         if (last) freehand += Math.hypot(x - last.x, y - last.y) * perTexel;
-        outline.value = [...outline.value, { x, y }];
+        if (outline.value.length < MOST_CORNERS) outline.value = [...outline.value, { x, y }];
       }
     }
   }
@@ -76,7 +79,7 @@ export function usePainting() {
       stroke = null;
       steady = null;
       engine.engine().paintEnd(done);
-      commit(done, hand.brush.tip === 'ragged' ? 'with a ragged brush' : 'with a brush');
+      commit(done, done.brush.tip === 'ragged' ? 'with a ragged brush' : 'with a brush', stepId);
     } else if (hand.tool === 'outline' && freehand > FREEHAND_FROM) closeOutline();
     freehand = 0;
   }
@@ -118,6 +121,7 @@ export function usePainting() {
       return;
     }
     drawing.value = true;
+    stepId = hand.step.id;
     steady = new Steady(hand.steadying / perTexel, at);
     stroke = makeBrushStroke([at]);
     const mine = stroke;
@@ -180,14 +184,15 @@ export function usePainting() {
     );
   }
 
-  function commit(done: Stroke, what: string): void {
-    if (!hand.step) return;
-    piece.addStroke(hand.step.id, done, `${done.says === 'cut' ? 'Cut' : 'Restore'} ${what}`);
+  function commit(done: Stroke, what: string, to = hand.step?.id): void {
+    if (to) piece.addStroke(to, done, `${done.says === 'cut' ? 'Cut' : 'Restore'} ${what}`);
   }
 
   return { ready, drawing, anchor, outline, begin, move, end, abandon, closeOutline };
 }
 
+/** Points of an outline: half the numbers that a path may have, and one to spare. */
+const MOST_CORNERS = STROKE_LIMITS.path / 2 - 1;
 /** CSS pixels that an outline must have gone to be closed when the pointer is lifted, and how near closes it. */
 const FREEHAND_FROM = 24;
 const CLOSES_WITHIN = 9;
