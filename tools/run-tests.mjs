@@ -60,14 +60,19 @@ await Promise.all([
     await part('nothing unused', ...npmRun('knip'));
   })(),
 ]);
-await part('unit tests', 'npx', ['jest', '--forceExit', '--json', '--outputFile', join(RESULTS, 'unit.json')], {
-  live: true,
-  env: { NODE_OPTIONS: '--experimental-vm-modules --no-warnings' },
-  count: report('unit.json', (r) => ({
-    passed: r.numPassedTests,
-    failed: r.numFailedTests + r.numRuntimeErrorTestSuites,
-  })),
-});
+await part(
+  'unit tests',
+  'npx',
+  ['jest', '--maxWorkers', '2', '--forceExit', '--json', '--outputFile', join(RESULTS, 'unit.json')],
+  {
+    live: true,
+    env: { NODE_OPTIONS: '--experimental-vm-modules --no-warnings' },
+    count: report('unit.json', (r) => ({
+      passed: r.numPassedTests,
+      failed: r.numFailedTests + r.numRuntimeErrorTestSuites,
+    })),
+  },
+);
 await part('browser tests', 'npx', ['playwright', 'test'], {
   live: true,
   count: report('e2e.json', (r) => ({ passed: r.stats.expected + r.stats.flaky, failed: r.stats.unexpected })),

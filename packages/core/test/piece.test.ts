@@ -132,6 +132,8 @@ describe('snags and their remedies', () => {
     const [snag] = find(bare);
     expect(snag.text).toContain('no alpha');
     expect(kinds(snag.remedy!.apply(bare, makeId).run)).toBe('from-colour,bleed');
+    const byHand = { ...bare, run: [...bare.run, makeStep('by-hand', 'strokes', { strokes: ['stroke-1'] })] };
+    expect(find(byHand)).toEqual([]); // what is cut by hand is a mask
     const noise = factsOf({ ...scan(4), data: noisePicture(2, 4, 3).data });
     const [other] = find(bare, good, [['c', noise]]);
     expect(other.remedy!.apply(bare, makeId).run[0]).toMatchObject({

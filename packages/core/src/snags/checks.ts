@@ -19,8 +19,10 @@ function withStep(doc: PieceDoc, step: StepEntry): PieceDoc {
   return { ...doc, run };
 }
 
+/** A mask that is cut by hand is one too. */
 function pulls(doc: PieceDoc): boolean {
-  return doc.run.some((s) => s.on && stepKind(s.kind).pullsMask);
+  const byHand = (s: StepEntry) => s.kind === 'strokes' && s.params.strokes.length > 0;
+  return doc.run.some((s) => s.on && (stepKind(s.kind).pullsMask || byHand(s)));
 }
 
 /** Holes in the mask, but the renderer is told to ignore alpha. */
