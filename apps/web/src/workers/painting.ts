@@ -40,6 +40,11 @@ export class Painting {
     return painter;
   }
 
+  /** Whether a step was painted already: then there is nothing to bring. */
+  knows(stepId: string): boolean {
+    return Boolean(this.painters.get(stepId)?.state);
+  }
+
   /** Brings what was kept of a step of many strokes, before its painter is asked the first time. */
   async restore(stepId: string, state: RunState): Promise<void> {
     const painter = this.painterOf(stepId, state);

@@ -6,7 +6,6 @@ import {
   extractChannel,
   fingerprint,
   histogram,
-  isSieveError,
   makeMask,
   makeRunCache,
   maskMips,
@@ -16,7 +15,6 @@ import {
   startingRun,
   stepKind,
   summariseMask,
-  toPlainError,
   toRgba8,
   writePng,
   type Box,
@@ -58,7 +56,6 @@ class RunWorker {
   private lastMask: MaskResult | null = null;
   private readonly startingRuns = new Map<string, () => StepEntry[]>();
   private lastRun: RunResult | null = null;
-  private readonly restored = new Set<string>();
   private tally: MaskTally | null = null;
   private readonly painting = new Painting(this.cache, (data, { width, height }, box) => {
     if (!this.live) return;
@@ -131,12 +128,12 @@ class RunWorker {
   }
 
   /** A stroke begins on top of a step, whose run is computed if it is not yet. @returns whether it could. */
-  paintBegin(request: RunRequest, stepId: string, stroke: BrushStroke): Answer<boolean> {
-    try {
+  paintBegin(request: RunRequest, stepId: string, stroke: BrushStroke): Promise<Answer<boolean>> {
+    return answer(() => {
       this.live = null;
       const upTo = request.run.findIndex((s) => s.id === stepId);
       const step = request.run[upTo];
-      if (step?.kind !== 'strokes') return { ok: true, value: false };
+      if (step?.kind !== 'strokes') return false;
       const token = Atomics.load(this.newest, 0); // what comes first is not to be overtaken
       const { steps } = this.evaluate({ ...request, token, run: request.run.slice(0, upTo + 1) });
       const painter = this.painting.painterOf(stepId, steps[upTo]);
@@ -149,10 +146,8 @@ class RunWorker {
       const bands = (height: number, work: (y0: number, y1: number) => void) => work(0, height);
       painter.begin(stroke, { allocate, bands, tip, scale: this.scale, checkpoint: () => undefined });
       painter.extend(stroke.path);
-      return { ok: true, value: true };
-    } catch (error) {
-      return isSieveError(error, 'cancelled') ? null : { ok: false, error: toPlainError(error) };
-    }
+      return true;
+    });
   }
 
   /** @param path - x, y, pressure of further points. */
@@ -249,10 +244,9 @@ class RunWorker {
     this.painting.keepOnly(new Set(request.run.map((s) => s.id)));
     for (const [i, step] of request.run.entries()) {
       if (step.kind !== 'strokes' || !step.on || step.params.strokes.length < MANY_STROKES) continue;
-      if (this.restored.has(step.id)) continue;
+      if (this.painting.knows(step.id)) continue;
       const { colour, mask } = this.evaluate({ ...request, run: request.run.slice(0, i) });
       await this.painting.restore(step.id, { colour, mask });
-      this.restored.add(step.id);
     }
   }
 
