@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { thresholdByte } from '@lithe-sieve/core';
 import { computed, useTemplateRef, watch, watchEffect } from 'vue';
+import { redrawWhenRestored } from '../../components/restored';
 import { useEngineStore } from '../../stores/engine.store';
 import { usePieceStore } from '../../stores/piece.store';
 import type { Stage } from '../stage/stage';
@@ -66,6 +67,7 @@ function draw(): void {
 
 watchEffect(draw, { flush: 'post' });
 watch(() => engine.painted, draw);
+redrawWhenRestored(canvas, draw);
 </script>
 
 <template>
