@@ -9,7 +9,7 @@ import {
   type BrushStroke,
   type RunState,
 } from '@lithe-sieve/core';
-import { isNothing, Painting } from '../src/workers/painting';
+import { Painting } from '../src/workers/painting';
 
 const SIDE = 256;
 const state = (): RunState => ({
@@ -35,26 +35,30 @@ const stroke = (id: string, x: number, y: number): BrushStroke => ({
 });
 
 describe('what a worker holds of painting', () => {
-  test('tells which part of the memory was written into, once; the first time it is all of it', () => {
-    const parts: Box[] = [];
-    const painting = new Painting(makeRunCache(1 << 20), (_, __, box) => parts.push(box));
+  test('tells which tiles of the memory were written into, once; the first time it is all of it', () => {
+    const parts: Box[][] = [];
+    const painting = new Painting(makeRunCache(1 << 20), (_, __, boxes) => parts.push(boxes));
     const input = state();
     const painter = painting.painterOf('by-hand', input);
     expect(painting.painterOf('by-hand', input)).toBe(painter);
-    const { data } = painter.paint([], input, 'a', env);
+    const mask = painter.paint([], input, 'a', env);
+    const { data } = mask;
     expect([painting.paints(data), painting.paints(input.mask.data)]).toEqual([true, false]);
-    expect(painting.takeWritten(data)).toBeNull();
-    expect(isNothing(painting.takeWritten(data)!)).toBe(true);
+    expect(painting.takeWritten(mask)).toBeNull();
+    expect(painting.takeWritten(mask)).toEqual([]);
 
     painter.paint([stroke('one-1', 30, 30), stroke('two-2', 140, 30)], input, 'a', env);
-    expect(painting.takeWritten(data)).toEqual({ x0: 0, y0: 0, x1: 192, y1: 64 });
+    expect(painting.takeWritten(mask)).toEqual([
+      { x0: 0, y0: 0, x1: 64, y1: 64 },
+      { x0: 128, y0: 0, x1: 192, y1: 64 },
+    ]);
     painter.begin(stroke('three-3', 200, 200), env);
     painter.extend([200 * 64, 200 * 64, 1023]);
-    expect(parts.at(-1)).toEqual({ x0: 192, y0: 192, x1: 256, y1: 256 });
+    expect(parts.at(-1)).toEqual([{ x0: 192, y0: 192, x1: 256, y1: 256 }]);
     expect([data[200 * SIDE + 200], data[30 * SIDE + 30], data[100 * SIDE + 100]]).toEqual([0, 0, 255]);
     painter.abandon();
     expect(data[200 * SIDE + 200]).toBe(255);
-    expect(painting.takeWritten(data)).toEqual({ x0: 192, y0: 192, x1: 256, y1: 256 });
+    expect(painting.takeWritten(mask)).toEqual([{ x0: 192, y0: 192, x1: 256, y1: 256 }]);
   });
 
   test('states that lie in memory about to be written are forgotten, others stay', () => {

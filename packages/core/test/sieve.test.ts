@@ -169,11 +169,14 @@ test.each([
     const tally = new MaskTally([mask, ...maskMips(mask)]);
     const next = random(5);
     for (let round = 0; round < 3; round++) {
-      const x0 = Math.floor(next() * width);
-      const y0 = Math.floor(next() * height);
-      const [x1, y1] = [Math.min(width, x0 + 1 + Math.floor(90 * next())), Math.min(height, y0 + 40)];
-      for (let y = y0; y < y1; y++) mask.data.fill(Math.floor(256 * next()), y * width + x0, y * width + x1);
-      tally.refresh({ x0, y0, x1, y1 });
+      const parts = Array.from({ length: round + 1 }, () => {
+        const x0 = Math.floor(next() * width);
+        const y0 = Math.floor(next() * height);
+        const [x1, y1] = [Math.min(width, x0 + 1 + Math.floor(90 * next())), Math.min(height, y0 + 40)];
+        for (let y = y0; y < y1; y++) mask.data.fill(Math.floor(256 * next()), y * width + x0, y * width + x1);
+        return { x0, y0, x1, y1 };
+      });
+      tally.refresh(parts);
       const whole = [mask, ...maskMips(mask)];
       expect(tally.chain).toEqual(whole);
       expect(tally.summary()).toEqual(summariseMask(whole));

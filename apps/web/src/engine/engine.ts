@@ -24,8 +24,8 @@ export interface EngineEvents {
   view(result: ViewResult, thumbsOnly: boolean): void;
   mask(result: MaskResult): void;
   colour(result: ColourResult): void;
-  /** A part of the shown mask was painted into, at full size. */
-  painted(mask: Mask, box: Box): void;
+  /** Parts of the shown mask were painted into, at full size. */
+  painted(mask: Mask, boxes: Box[]): void;
   /** True while something newer than what is shown is being computed at full size. */
   busy(value: boolean): void;
   failed(error: { code: string; message: string; remedy: string }): void;
@@ -58,7 +58,7 @@ export class Engine {
 
   constructor(private readonly events: EngineEvents) {
     this.full.worker.addEventListener('message', ({ data }: MessageEvent<Partial<PaintedMessage>>) => {
-      if (data.tell === 'painted') events.painted(data.mask!, data.box!);
+      if (data.tell === 'painted') events.painted(data.mask!, data.boxes!);
     });
   }
 

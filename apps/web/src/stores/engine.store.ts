@@ -19,8 +19,8 @@ export const useEngineStore = defineStore('engine', () => {
   const piece = usePieceStore();
   const mask = shallowRef<MaskResult | null>(null);
   const colour = shallowRef<ColourResult | null>(null);
-  /** The part of the mask that a stroke under way came to last. */
-  const painted = shallowRef<{ level: Mask; box: Box } | null>(null);
+  /** The parts of the mask that a stroke under way came to last. */
+  const painted = shallowRef<{ level: Mask; boxes: Box[] } | null>(null);
   /** False while the shown mask is at view size. */
   const maskIsFull = ref(false);
   const steps = shallowRef<StepReport[]>([]);
@@ -46,7 +46,7 @@ export const useEngineStore = defineStore('engine', () => {
         maskIsFull.value = true;
       },
       colour: (result) => (colour.value = result),
-      painted: (level, box) => (painted.value = { level, box }),
+      painted: (level, boxes) => (painted.value = { level, boxes }),
       busy(value) {
         if (busy.value && !value) tellTiming('settled');
         busy.value = value;

@@ -17,8 +17,8 @@ addEventListener('message', ({ data }: MessageEvent<ToDrawing>) => {
       return drawing?.show(data.scenery, data.stale);
     case 'mask':
       return drawing?.setMask(data.levels, data.edit);
-    case 'mask-part':
-      return drawing?.setMaskPart(data.levels, data.box, data.edit);
+    case 'mask-parts':
+      return drawing?.setMaskParts(data.levels, data.parts, data.edit);
     case 'colour':
       return drawing?.setColour(data.levels);
     case 'source':

@@ -1,4 +1,4 @@
-import { StrokePainter, TILE, type Box, type RunCache, type RunState, type Stroke } from '@lithe-sieve/core';
+import { boxesOfTiles, StrokePainter, type Box, type Mask, type RunCache, type RunState, type Stroke } from '@lithe-sieve/core';
 import { TileStore } from './tile-store';
 
 /**
@@ -8,7 +8,8 @@ import { TileStore } from './tile-store';
 export class Painting {
   readonly strokes = new Map<string, Stroke>();
   private readonly painters = new Map<string, StrokePainter>();
-  private readonly written = new Map<Uint8Array, Box | null>();
+  /** Tiles; null: all of it. */
+  private readonly written = new Map<Uint8Array, Set<number> | null>();
 
   private readonly store = new TileStore();
   /** Keys that were saved, or found, by step. */
@@ -18,7 +19,7 @@ export class Painting {
   constructor(
     private readonly cache: RunCache,
     /** Told of each write while a stroke is drawn. */
-    private readonly onPart: (data: Uint8Array, size: StrokePainter, box: Box) => void = () => undefined,
+    private readonly onPart: (data: Uint8Array, size: StrokePainter, boxes: Box[]) => void = () => undefined,
   ) {}
 
   learn(strokes: readonly Stroke[]): void {
@@ -31,10 +32,10 @@ export class Painting {
     const { width, height } = mask;
     const painter: StrokePainter = new StrokePainter(width, height, (data, tiles) => {
       this.cache.forget(data);
-      const box = tiles && boxOf(tiles, painter);
+      if (!tiles) return void this.written.set(data, null);
       const before = this.written.get(data);
-      this.written.set(data, box && before !== null ? around(before, box) : null);
-      if (box) this.onPart(data, painter, box);
+      if (before !== null) this.written.set(data, new Set([...(before ?? []), ...tiles]));
+      this.onPart(data, painter, boxesOfTiles(tiles, width, height));
     });
     this.painters.set(stepId, painter);
     return painter;
@@ -80,11 +81,11 @@ export class Painting {
     return this.written.has(data);
   }
 
-  /** The part of this memory that was written into since the last time; null: all of it. */
-  takeWritten(data: Uint8Array): Box | null {
-    const box = this.written.get(data);
-    if (box !== undefined) this.written.set(data, NOTHING);
-    return box ?? null;
+  /** The parts of this mask that were written into since the last time; null: all of it. */
+  takeWritten({ data, width, height }: Mask): Box[] | null {
+    const tiles = this.written.get(data);
+    if (tiles !== undefined) this.written.set(data, new Set());
+    return tiles ? boxesOfTiles(tiles, width, height) : null;
   }
 }
 
@@ -94,34 +95,4 @@ const SAVE_AFTER_MS = 2000;
 
 function nameOf(stepId: string, { width, height }: StrokePainter): string {
   return `${stepId} ${width}x${height}`;
-}
-
-const NOTHING: Box = { x0: 0, y0: 0, x1: 0, y1: 0 };
-
-export function isNothing({ x0, y0, x1, y1 }: Box): boolean {
-  return x0 >= x1 || y0 >= y1;
-}
-
-function boxOf(tiles: readonly number[], { width, height }: StrokePainter): Box {
-  const across = Math.ceil(width / TILE);
-  const box = { x0: width, y0: height, x1: 0, y1: 0 };
-  for (const tile of tiles) {
-    const [x, y] = [(tile % across) * TILE, Math.floor(tile / across) * TILE];
-    box.x0 = Math.min(box.x0, x);
-    box.y0 = Math.min(box.y0, y);
-    box.x1 = Math.max(box.x1, Math.min(width, x + TILE));
-    box.y1 = Math.max(box.y1, Math.min(height, y + TILE));
-  }
-  return tiles.length === 0 ? NOTHING : box;
-}
-
-function around(a: Box | undefined, b: Box): Box {
-  if (!a || isNothing(a)) return b;
-  if (isNothing(b)) return a;
-  return {
-    x0: Math.min(a.x0, b.x0),
-    y0: Math.min(a.y0, b.y0),
-    x1: Math.max(a.x1, b.x1),
-    y1: Math.max(a.y1, b.y1),
-  };
 }

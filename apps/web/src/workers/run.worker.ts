@@ -33,7 +33,7 @@ import { answer } from './answer';
 import { browserPlatform } from './browser-platform';
 import { estimateSizes } from './estimate';
 import { deflateHere, isOpenRaster, openRasterLayers, type Layer } from './layered';
-import { isNothing, MANY_STROKES, Painting } from './painting';
+import { MANY_STROKES, Painting } from './painting';
 import { colourThumb, maskThumb } from './thumbs';
 import type { Answer, ColourResult, MaskResult, PaintedMessage, RunRequest, Thumb, ViewResult } from './types';
 
@@ -57,9 +57,9 @@ class RunWorker {
   private readonly startingRuns = new Map<string, () => StepEntry[]>();
   private lastRun: RunResult | null = null;
   private tally: MaskTally | null = null;
-  private readonly painting = new Painting(this.cache, (data, { width, height }, box) => {
+  private readonly painting = new Painting(this.cache, (data, { width, height }, boxes) => {
     if (!this.live) return;
-    postMessage({ tell: 'painted', mask: makeMask(width, height, data), box } satisfies PaintedMessage);
+    postMessage({ tell: 'painted', mask: makeMask(width, height, data), boxes } satisfies PaintedMessage);
   });
   /** Draws the stroke under way. */
   private live: StrokePainter | null = null;
@@ -271,27 +271,27 @@ class RunWorker {
 
   private maskOf(result: RunResult, edit: number): MaskResult {
     if (this.lastMask?.key !== result.key) {
-      const { levels, part } = this.levelsOf(result.mask);
+      const { levels, parts } = this.levelsOf(result.mask);
       const found = Object.fromEntries(result.steps.flatMap((s) => (s.found ? [[s.stepId, s.found]] : [])));
       const says = Object.fromEntries(result.steps.flatMap((s) => (s.says ? [[s.stepId, s.says]] : [])));
       const summary = this.tally?.chain === levels ? this.tally.summary() : summariseMask(levels);
-      this.lastMask = { key: result.key, edit, levels, summary, found, says, part };
+      this.lastMask = { key: result.key, edit, levels, summary, found, says, parts };
       return this.lastMask;
     }
-    return { ...this.lastMask, edit, part: null };
+    return { ...this.lastMask, edit, parts: null };
   }
 
   /** Of memory that strokes are painted into, only what they came to is looked at again. */
-  private levelsOf(mask: Mask): { levels: Mask[]; part: Box | null } {
-    const written = this.painting.takeWritten(mask.data);
+  private levelsOf(mask: Mask): { levels: Mask[]; parts: Box[] | null } {
+    const written = this.painting.takeWritten(mask);
     const shown = this.tally?.chain[0].data === mask.data;
     if (this.tally && shown && written) {
-      if (!isNothing(written)) this.tally.refresh(written);
-      return { levels: this.tally.chain as Mask[], part: this.lastMask?.levels[0].data === mask.data ? written : null };
+      this.tally.refresh(written);
+      return { levels: this.tally.chain as Mask[], parts: this.lastMask?.levels[0].data === mask.data ? written : null };
     }
     const levels = [mask, ...maskMips(mask, allocate)];
     if (this.painting.paints(mask.data)) this.tally = new MaskTally(levels);
-    return { levels, part: null };
+    return { levels, parts: null };
   }
 
   private colourOf(result: RunResult): ColourResult {

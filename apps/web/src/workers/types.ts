@@ -35,15 +35,15 @@ export interface MaskResult {
   found: Record<string, Found>;
   /** What steps have to say, by their ids. */
   says: Record<string, string>;
-  /** The only part that is other than in the mask told before, in the same memory; null: all may be. */
-  part: Box | null;
+  /** The only parts that are other than in the mask told before, in the same memory; null: all may be. */
+  parts: Box[] | null;
 }
 
-/** Told by the worker on its own while a stroke is drawn: this part of the mask was written into. */
+/** Told by the worker on its own while a stroke is drawn: these parts of the mask were written into. */
 export interface PaintedMessage {
   tell: 'painted';
   mask: Mask;
-  box: Box;
+  boxes: Box[];
 }
 
 /** The colour of a run, level 0 first. */

@@ -1,4 +1,4 @@
-import type { Box } from '../raster/box.ts';
+import { joinBoxes, type Box } from '../raster/box.ts';
 import type { Mask } from '../raster/raster.ts';
 import { halveInto } from './mips.ts';
 import type { Histogram } from './histogram.ts';
@@ -38,17 +38,17 @@ export class MaskTally {
     this.middle = emptyTally(chain[0]);
     this.silhouettes = chain.map((level, i) => sampleSilhouette(level, silhouetteSide(i)));
     for (const [i, level] of chain.entries()) {
-      this.count(i, { x0: 0, y0: 0, x1: level.width, y1: level.height });
+      this.count(i, [{ x0: 0, y0: 0, x1: level.width, y1: level.height }]);
     }
   }
 
-  /** A part of level 0 was written into. */
-  refresh(box: Box): void {
-    let part = box;
+  /** These parts of level 0 were written into. */
+  refresh(boxes: readonly Box[]): void {
+    let parts = boxes;
     for (let i = 0; i < this.chain.length; i++) {
-      if (i > 0) part = halveInto(this.chain[i - 1], this.chain[i], part);
-      this.count(i, part);
-      resampleSilhouette(this.silhouettes[i], this.chain[i], part);
+      if (i > 0) parts = joinBoxes(parts.map((part) => halveInto(this.chain[i - 1], this.chain[i], part)));
+      this.count(i, parts);
+      for (const part of parts) resampleSilhouette(this.silhouettes[i], this.chain[i], part);
     }
   }
 
@@ -63,21 +63,14 @@ export class MaskTally {
     return { levels, border: this.border.counts, middle: this.middle.counts };
   }
 
-  private count(level: number, { x0, y0, x1, y1 }: Box): void {
+  private count(level: number, parts: readonly Box[]): void {
     const mask = this.chain[level];
     const tally = this.levelTallies[level];
-    for (let by = Math.floor(y0 / BLOCK); by * BLOCK < y1; by++) {
-      for (let bx = Math.floor(x0 / BLOCK); bx * BLOCK < x1; bx++) {
-        const block = by * tally.across + bx;
-        const within = {
-          x0: bx * BLOCK,
-          y0: by * BLOCK,
-          x1: Math.min(mask.width, (bx + 1) * BLOCK),
-          y1: Math.min(mask.height, (by + 1) * BLOCK),
-        };
-        recount(tally, block, (counts) => countBox(mask, within, counts));
-        if (level === 0) this.countPlaces(mask, block, within);
-      }
+    for (const block of blocksOf(parts, tally.across)) {
+      const [x0, y0] = [(block % tally.across) * BLOCK, Math.floor(block / tally.across) * BLOCK];
+      const within = { x0, y0, x1: Math.min(mask.width, x0 + BLOCK), y1: Math.min(mask.height, y0 + BLOCK) };
+      recount(tally, block, (counts) => countBox(mask, within, counts));
+      if (level === 0) this.countPlaces(mask, block, within);
     }
   }
 
@@ -96,6 +89,17 @@ export class MaskTally {
       }
     });
   }
+}
+
+/** Every block that one of the parts comes to, once. */
+function blocksOf(parts: readonly Box[], across: number): Set<number> {
+  const blocks = new Set<number>();
+  for (const { x0, y0, x1, y1 } of parts) {
+    for (let by = Math.floor(y0 / BLOCK); by * BLOCK < y1; by++) {
+      for (let bx = Math.floor(x0 / BLOCK); bx * BLOCK < x1; bx++) blocks.add(by * across + bx);
+    }
+  }
+  return blocks;
 }
 
 function emptyTally({ width, height }: Mask): LevelTally {

@@ -46,7 +46,7 @@ export function useStageFeed(stage: ShallowRef<Stage | null>, painting: Computed
 
   function bringMask(part = false): void {
     const { mask } = engine;
-    if (mask) stage.value?.setMask(mask.levels, mask.edit, part && engine.maskIsFull ? mask.part : null);
+    if (mask) stage.value?.setMask(mask.levels, mask.edit, part && engine.maskIsFull ? mask.parts : null);
   }
 
   async function bringUnderlay(): Promise<void> {
@@ -80,7 +80,7 @@ export function useStageFeed(stage: ShallowRef<Stage | null>, painting: Computed
   );
   watch(
     () => engine.painted,
-    (part) => part && stage.value?.patchMask(part.level, part.box),
+    (news) => news && stage.value?.patchMask(news.level, news.boxes),
   );
   watch(
     () => engine.colour,

@@ -98,18 +98,18 @@ export class Stage {
   }
 
   /** @param edit - Number of the edit that this mask answers. */
-  /** @param part - The worker told the same memory before, and this is all that changed in it. */
-  setMask(levels: readonly Mask[], edit: number, part: Box | null = null): void {
+  /** @param parts - The worker told the same memory before, and these are all that changed in it. */
+  setMask(levels: readonly Mask[], edit: number, parts: readonly Box[] | null = null): void {
     const message: ToDrawing = { tell: 'mask', levels, edit };
     const shown = this.sent.get('mask');
-    const same = part && shown?.tell === 'mask' && shown.levels[0]?.width === levels[0].width;
+    const same = parts && shown?.tell === 'mask' && shown.levels[0]?.width === levels[0].width;
     this.sent.set('mask', message);
-    this.send(same ? { tell: 'mask-part', levels, box: part, edit } : message);
+    this.send(same ? { tell: 'mask-parts', levels, parts, edit } : message);
   }
 
-  /** A stroke under way wrote into a part of a mask. */
-  patchMask(level: Mask, box: Box): void {
-    this.send({ tell: 'mask-part', levels: [level], box, edit: null });
+  /** A stroke under way wrote into parts of a mask. */
+  patchMask(level: Mask, parts: readonly Box[]): void {
+    this.send({ tell: 'mask-parts', levels: [level], parts, edit: null });
   }
 
   setColour(levels: readonly Picture[]): void {

@@ -64,9 +64,9 @@ export class Drawing {
   }
 
   /** What was painted by hand: the Sheet follows at once, the Stand when the smaller levels are there. */
-  setMaskPart(levels: readonly Mask[], box: Box, edit: number | null): void {
+  setMaskParts(levels: readonly Mask[], parts: readonly Box[], edit: number | null): void {
     if (edit !== null) this.edit = edit;
-    this.mask.patch(this.renderer, levels, box);
+    this.mask.patch(this.renderer, levels, parts);
     if (levels.length > 1) {
       this.renderer.shadowMap.needsUpdate = true;
       this.invalidate('sheet', 'stand');

@@ -27,8 +27,8 @@ export type ToDrawing =
   | { tell: 'start'; canvas: OffscreenCanvas }
   | { tell: 'show'; scenery: Scenery; stale: ViewName[] }
   | { tell: 'mask'; levels: readonly Mask[]; edit: number }
-  /** Only this part of the mask told last is other than before; its smaller levels too where they are given. */
-  | { tell: 'mask-part'; levels: readonly Mask[]; box: Box; edit: number | null }
+  /** Only these parts of the mask told last are other than before; its smaller levels too where they are given. */
+  | { tell: 'mask-parts'; levels: readonly Mask[]; parts: readonly Box[]; edit: number | null }
   | { tell: 'colour'; levels: readonly Picture[] }
   /** On the Sheet instead of the result; null goes back. */
   | { tell: 'source'; picture: Picture | null }

@@ -1,4 +1,4 @@
-import type { Box, Raster } from '@lithe-sieve/core';
+import { joinBoxes, type Box, type Raster } from '@lithe-sieve/core';
 import * as THREE from 'three';
 
 /**
@@ -38,10 +38,10 @@ export class LevelTexture {
   }
 
   /**
-   * Uploads a part of each level given, which lies in the same memory as before. What is not on the card yet is uploaded
+   * Uploads parts of each level given, which lies in the same memory as before. What is not on the card yet is uploaded
    * whole when it is drawn.
    */
-  patch(renderer: THREE.WebGLRenderer, levels: readonly Raster[], box: Box): void {
+  patch(renderer: THREE.WebGLRenderer, levels: readonly Raster[], parts: readonly Box[]): void {
     const { texture } = this;
     const held = texture && (renderer.properties.get(texture) as { __webglTexture?: WebGLTexture; __version?: number });
     const top = texture?.mipmaps?.[0] as { width: number; height: number } | undefined;
@@ -52,7 +52,10 @@ export class LevelTexture {
     renderer.state.bindTexture(gl.TEXTURE_2D, held.__webglTexture);
     gl.pixelStorei(gl.UNPACK_FLIP_Y_WEBGL, false);
     gl.pixelStorei(gl.UNPACK_ALIGNMENT, 1);
-    for (const [i, level] of levels.slice(skipped).entries()) patchLevel(gl, level, i, halved(box, i + skipped, level));
+    for (const [i, level] of levels.slice(skipped).entries()) {
+      const seen = joinBoxes(parts.map((part) => halved(part, i + skipped, level)));
+      for (const box of seen) patchLevel(gl, level, i, box);
+    }
     gl.pixelStorei(gl.UNPACK_ROW_LENGTH, 0);
     gl.pixelStorei(gl.UNPACK_SKIP_PIXELS, 0);
     gl.pixelStorei(gl.UNPACK_SKIP_ROWS, 0);
