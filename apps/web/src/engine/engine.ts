@@ -45,7 +45,6 @@ export class Engine {
   private pending: PieceDoc | null = null;
   private viewBusy = false;
   private settleTimer: ReturnType<typeof setTimeout> | undefined;
-  private settling: Promise<void> = Promise.resolve();
   private settledOnce = false;
   private wanted = '';
   private edits = 0;
@@ -100,7 +99,7 @@ export class Engine {
   /** @param stroke - Whole, about to become part of the document; null: it is taken back. */
   paintEnd(stroke: BrushStroke | null): void {
     void this.full.remote.paintEnd(stroke);
-    if (!stroke && this.asked) this.settle(this.asked, true); // what it had interrupted goes on
+    if (!stroke && this.asked) void this.settle(this.asked, true); // what it had interrupted goes on
   }
 
   /** The mask as it comes into a step; null where a change overtook it. */
@@ -199,7 +198,7 @@ export class Engine {
     this.events.busy(true);
     clearTimeout(this.settleTimer);
     const atOnce = byHand || !this.settledOnce; // by hand it is a few tiles; the first time there is nothing to wait for
-    if (atOnce) this.settle(doc, byHand);
+    if (atOnce) void this.settle(doc, byHand);
     if (!byHand) void this.pumpView(atOnce ? null : SETTLE_MS);
     this.settledOnce = true;
     return this.edits;
@@ -216,23 +215,23 @@ export class Engine {
     this.take(await this.view.remote.view(requestOf(doc, token, this.edits)), (r) => this.events.view(r, thumbsOnly));
     this.viewBusy = false;
     if (this.pending) void this.pumpView(this.thumbsOnly ? null : SETTLE_MS);
-    else if (settleAfter !== null) this.settleTimer = setTimeout(() => this.settle(doc), settleAfter);
+    else if (settleAfter !== null) this.settleTimer = setTimeout(() => void this.settle(doc), settleAfter);
   }
 
   /** @param byHand - The next stroke may follow at once: what only follows from the mask waits for a pause. */
-  private settle(doc: PieceDoc, byHand = false): void {
+  private async settle(doc: PieceDoc, byHand = false): Promise<void> {
     const token = Atomics.add(this.full.newest, 0, 1) + 1;
+    const overtaken = () => Atomics.load(this.full.newest, 0) !== token;
     const request = requestOf(doc, token, this.edits);
-    this.settling = this.settling.then(async () => {
-      if (!this.take(await this.full.remote.mask(request), (r) => this.events.mask(r))) return;
-      if (byHand) {
-        await new Promise((resolve) => setTimeout(resolve, BY_HAND_PAUSE_MS));
-        if (Atomics.load(this.full.newest, 0) !== token) return;
-        void this.pumpView(null);
-      }
-      if (!this.take(await this.full.remote.colour(request), (r) => this.events.colour(r))) return;
-      if (Atomics.load(this.full.newest, 0) === token) this.events.busy(false);
-    });
+    // sent at once, before the page is drawn anew: what is under way for an older change gives up by itself
+    if (!this.take(await this.full.remote.mask(request), (r) => this.events.mask(r)) || overtaken()) return;
+    if (byHand) {
+      await new Promise((resolve) => setTimeout(resolve, BY_HAND_PAUSE_MS));
+      if (overtaken()) return;
+      void this.pumpView(null);
+    }
+    if (!this.take(await this.full.remote.colour(request), (r) => this.events.colour(r))) return;
+    if (!overtaken()) this.events.busy(false);
   }
 
   private take<T>(answer: Answer<T>, use: (value: T) => void): boolean {

@@ -1,4 +1,12 @@
-import { boxesOfTiles, StrokePainter, type Box, type Mask, type RunCache, type RunState, type Stroke } from '@lithe-sieve/core';
+import {
+  boxesOfTiles,
+  StrokePainter,
+  type Box,
+  type Mask,
+  type RunCache,
+  type RunState,
+  type Stroke,
+} from '@lithe-sieve/core';
 import { TileStore } from './tile-store';
 
 /**

@@ -287,7 +287,10 @@ class RunWorker {
     const shown = this.tally?.chain[0].data === mask.data;
     if (this.tally && shown && written) {
       this.tally.refresh(written);
-      return { levels: this.tally.chain as Mask[], parts: this.lastMask?.levels[0].data === mask.data ? written : null };
+      return {
+        levels: this.tally.chain as Mask[],
+        parts: this.lastMask?.levels[0].data === mask.data ? written : null,
+      };
     }
     const levels = [mask, ...maskMips(mask, allocate)];
     if (this.painting.paints(mask.data)) this.tally = new MaskTally(levels);

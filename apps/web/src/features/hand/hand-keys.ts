@@ -8,6 +8,7 @@ export function useHandKeys(painting: ReturnType<typeof usePainting>): void {
   const hand = useHandStore();
   const bench = useBenchStore();
   useKeys('Strokes by hand', [
+    { key: 'Enter', says: 'Press in the middle of the view, while held; arrows steer' },
     { key: 'd', says: 'Cut or restore', run: () => void hand.changeOver() },
     {
       key: 'e',

@@ -4,7 +4,8 @@ import { onScopeDispose, shallowReactive } from 'vue';
 export interface KeyAction {
   key: string;
   says: string;
-  run(): void;
+  /** None: it is heard where it is used, and only listed here. */
+  run?(): void;
   /** For an action that lasts while the key is held. */
   release?(): void;
   /** A second key for the same action, not listed apart. */
@@ -48,8 +49,8 @@ export function startKeys(): () => void {
     if (event.defaultPrevented || isTyping(event.target, event)) return;
     const name = nameOfKey(event);
     for (const group of [...groups].reverse()) {
-      const action = group.actions.find((a) => a.key === name || a.also === name);
-      if (!action) continue;
+      const action = group.actions.find((a) => a.run && (a.key === name || a.also === name));
+      if (!action?.run) continue;
       event.preventDefault();
       if (action.release && event.repeat) return;
       if (action.release) held.set(event.code, action);

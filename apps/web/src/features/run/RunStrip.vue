@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { stepKind, type StepEntry, type StepKindName, type Stretch } from '@lithe-sieve/core';
+import { stepKind, type StepEntry, type Stretch } from '@lithe-sieve/core';
 import { Plus } from 'lucide-vue-next';
 import Sortable from 'sortablejs';
 import { computed, onBeforeUnmount, onMounted, useTemplateRef } from 'vue';
@@ -10,8 +10,9 @@ import { filesOf } from '../../stores/files';
 import { useEngineStore } from '../../stores/engine.store';
 import { usePieceStore } from '../../stores/piece.store';
 import MaterialWords from '../material/MaterialWords.vue';
+import InsertMenu from './InsertMenu.vue';
 import { useRunActions } from './run-actions';
-import { kindsOf, stepLabel } from './step-labels';
+import { stepLabel } from './step-labels';
 
 const piece = usePieceStore();
 const engine = useEngineStore();
@@ -49,18 +50,6 @@ function onTileKey(event: KeyboardEvent, step: StepEntry): void {
     event.stopPropagation();
     actions.move(step, event.key === 'ArrowLeft' ? -1 : 1);
   }
-}
-
-const insert = (kind: string) => actions.insert(kind as StepKindName);
-/** In the long menu a letter goes to the next kind that begins with it. Heard first: the items keep keys to themselves. */
-function toLetter(event: KeyboardEvent): void {
-  if (event.key.length !== 1 || event.key === ' ' || event.ctrlKey || event.metaKey || event.altKey) return;
-  event.preventDefault(); // it is no key of the Bench then
-  const menu = (event.target as HTMLElement).closest('[role=menu]');
-  const items = Array.from(menu?.querySelectorAll<HTMLElement>('[role=menuitem]') ?? []);
-  const from = items.findIndex((item) => item === document.activeElement) + 1;
-  const begins = (item: HTMLElement) => item.innerText.trim().toLowerCase().startsWith(event.key.toLowerCase());
-  [...items.slice(from), ...items.slice(0, from)].find(begins)?.focus();
 }
 
 function addSource(event: Event): void {
@@ -134,26 +123,7 @@ function addSource(event: Event): void {
           </span>
         </div>
       </div>
-      <ElDropdown trigger="click" max-height="560px" @command="insert">
-        <button class="plus" :aria-label="`Insert a ${stretch} step`" :data-test="`insert-${stretch}`">
-          <Plus :size="15" />
-        </button>
-        <template #dropdown>
-          <ElDropdownMenu @keydown.capture="toLetter">
-            <ElDropdownItem
-              v-for="(kind, i) in kindsOf(stretch)"
-              :key="kind"
-              :command="kind"
-              :divided="i > 0 && stepKind(kind).pullsMask !== stepKind(kindsOf(stretch)[i - 1]).pullsMask"
-            >
-              <span class="kind"
-                ><strong>{{ stepKind(kind).label }}</strong
-                ><span>{{ stepKind(kind).hint }}</span></span
-              >
-            </ElDropdownItem>
-          </ElDropdownMenu>
-        </template>
-      </ElDropdown>
+      <InsertMenu :stretch="stretch" />
     </template>
     <div class="mark" aria-hidden="true"><span>clip</span></div>
     <button
@@ -306,7 +276,7 @@ function addSource(event: Event): void {
   font-size: 10.5px;
 }
 
-.plus {
+.run :deep(.plus) {
   display: grid;
   place-items: center;
   flex: none;
@@ -320,19 +290,8 @@ function addSource(event: Event): void {
   cursor: pointer;
 }
 
-.plus:hover {
+.run :deep(.plus:hover) {
   color: var(--ink);
   border-style: solid;
-}
-
-.kind {
-  display: grid;
-  padding: 3px 0;
-  line-height: 1.35;
-}
-
-.kind span {
-  color: var(--ink-soft);
-  font-size: 12px;
 }
 </style>

@@ -139,6 +139,7 @@ useKeys('Sheet', [
   { key: '9', says: 'One texel on one pixel', run: oneToOne },
   { key: '+', also: '=', says: 'Closer', run: () => pointers.zoomSheet(1.5) },
   { key: '-', says: 'Farther', run: () => pointers.zoomSheet(1 / 1.5) },
+  { key: 'Ctrl+Arrows', says: 'By one texel' },
 ]);
 useKeys('Stand', [
   { key: 'f', says: 'Front or back', run: flip },

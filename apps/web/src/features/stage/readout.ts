@@ -1,0 +1,76 @@
+import type { Mask, Picture } from '@lithe-sieve/core';
+import { computed, type Ref, type ShallowRef } from 'vue';
+import { useEngineStore } from '../../stores/engine.store';
+import { usePieceStore } from '../../stores/piece.store';
+import type { SeenPlace } from './places';
+import type { Point } from './poses';
+import type { Stage } from './stage';
+
+/**
+ * What both views say in words, and the mark of the texel under the pointer.
+ *
+ * @param moved - Changes when a camera moved.
+ */
+export function useReadout(stage: ShallowRef<Stage | null>, hovered: Ref<SeenPlace | null>, moved: Ref<number>) {
+  const piece = usePieceStore();
+  const engine = useEngineStore();
+
+  const readout = computed(() => {
+    const at = hovered.value;
+    const mask = engine.mask?.levels[0];
+    const colour = engine.colour?.levels[0];
+    const m = piece.material;
+    if (!at || !mask || !colour || !m || !engine.size) return '';
+    const rgb = sampleColour(colour, at, engine.size);
+    const alpha = sampleMask(mask, at, engine.size);
+    const kept = m.mode === 'opaque' || (alpha / 255) * m.opacity >= m.cutoff;
+    return `texel ${at.x}, ${at.y}  RGB ${rgb.join(' ')}  alpha ${(alpha / 255).toFixed(3)}  ${kept ? 'kept' : 'dropped'}`;
+  });
+
+  const zoomText = computed(() => {
+    void moved.value;
+    const s = stage.value;
+    return s ? `${Math.round(100 * s.sheet.scale * s.pixelRatio)} %` : '';
+  });
+
+  const standText = computed(() => {
+    void moved.value;
+    const s = stage.value;
+    if (!s || !engine.size) return '';
+    const level = s.stand.mipLevel(engine.size.height, s.view('stand'), s.pixelRatio);
+    return `${s.stand.seesFront ? 'front' : 'back'} ${s.stand.azimuthDegrees}°  mip ${level.toFixed(1)}`;
+  });
+
+  /** The texel under the pointer, marked on the other view. */
+  const marks = computed(() => {
+    void moved.value;
+    const at = hovered.value;
+    const s = stage.value;
+    if (!at || !s || !engine.size) return { sheet: null, stand: null };
+    const place = (p: Point) => ({ left: `${p.x}px`, top: `${p.y}px` });
+    const { width, height } = engine.size;
+    return at.on === 'stand'
+      ? { sheet: place(s.sheet.pointOf(at.x + 0.5, at.y + 0.5, s.view('sheet'))), stand: null }
+      : { sheet: null, stand: place(s.stand.pointOf((at.x + 0.5) / width, (at.y + 0.5) / height, s.view('stand'))) };
+  });
+
+  return { readout, zoomText, standText, marks };
+}
+
+/** While only the view size is there, its nearest texel stands in. */
+function texelIndex(
+  { width, height }: { width: number; height: number },
+  at: Point,
+  size: { width: number; height: number },
+): number {
+  return Math.floor((at.y * height) / size.height) * width + Math.floor((at.x * width) / size.width);
+}
+
+function sampleMask(mask: Mask, at: Point, size: { width: number; height: number }): number {
+  return mask.data[texelIndex(mask, at, size)];
+}
+
+function sampleColour(colour: Picture, at: Point, size: { width: number; height: number }): number[] {
+  const i = 4 * texelIndex(colour, at, size);
+  return [colour.data[i], colour.data[i + 1], colour.data[i + 2]];
+}
