@@ -160,6 +160,27 @@ test('a scripted hand cuts the eaten holes and mends the stalk: on the Sheet, un
   expect(expected.filter((v, i) => image.data[4 * i + 3] !== v)).toHaveLength(0);
 });
 
+/** Only what a stroke changed was drawn: a full drawing, for another backdrop and back, must not tell itself apart. */
+async function expectDrawnWhole(page: Page): Promise<void> {
+  await page.getByTestId('step-bleed').getByRole('checkbox').click(); // its colour would be drawn anew after each stroke
+  await page.getByTestId('sheet').focus();
+  await settled(page);
+  await page.keyboard.press('Enter');
+  await settled(page);
+  await page.mouse.move(640, 20);
+  await page.waitForTimeout(1000);
+  const { x, y, width, height } = (await page.getByTestId('stand').boundingBox())!;
+  const seen = () => page.screenshot({ clip: { x, y: y + 50, width, height: height - 110 } });
+  const parts = await seen();
+  for (let i = 0; i < 3; i++) {
+    await page.keyboard.press('g');
+    await page.waitForTimeout(600);
+    expect((await seen()).equals(parts)).toBe(i === 2);
+  }
+  for (let i = 0; i < 2; i++) await page.keyboard.press('Control+z');
+  await settled(page);
+}
+
 test('on the Stand, front and back, and by keys alone', async ({ page }) => {
   await openBroken(page);
   await tool(page, 'brush');
@@ -176,6 +197,7 @@ test('on the Stand, front and back, and by keys alone', async ({ page }) => {
   }
   await count(page, 2);
   await expectTexels(page, ONE);
+  await expectDrawnWhole(page);
   const { mask } = await computed(page, ONE);
   const plain = evaluateRun(
     (await runOf(page)).filter((s) => s.kind !== 'strokes'),

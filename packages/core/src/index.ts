@@ -54,7 +54,7 @@ export { otsuThreshold } from './sieve/otsu.ts';
 export { colourMips, halveMask, halvePicture, maskMips } from './sieve/mips.ts';
 export * from './sieve/summary.ts';
 export { MaskTally } from './sieve/tally.ts';
-export { joinBoxes, type Box } from './raster/box.ts';
+export { boundsOf, joinBoxes, type Box } from './raster/box.ts';
 export * from './piece/piece-doc.ts';
 export * from './piece/source-facts.ts';
 export { sourceChanges } from './piece/source-changes.ts';

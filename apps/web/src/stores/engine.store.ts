@@ -45,7 +45,10 @@ export const useEngineStore = defineStore('engine', () => {
         mask.value = result;
         maskIsFull.value = true;
       },
-      colour: (result) => (colour.value = result),
+      colour(result) {
+        const [before, now] = [colour.value?.levels[0], result.levels[0]];
+        if (colour.value?.key !== result.key || before?.width !== now.width) colour.value = result;
+      },
       painted: (level, boxes) => (painted.value = { level, boxes }),
       busy(value) {
         if (busy.value && !value) tellTiming('settled');

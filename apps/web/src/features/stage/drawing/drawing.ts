@@ -1,5 +1,6 @@
-import { colourMips, type Box, type Mask, type Picture } from '@lithe-sieve/core';
+import { boundsOf, colourMips, type Box, type Mask, type Picture } from '@lithe-sieve/core';
 import * as THREE from 'three';
+import type { Viewport } from '../poses';
 import type { FromDrawing, Scenery, ViewName } from './messages';
 import { SheetView } from './sheet-view';
 import { StandView } from './stand-view';
@@ -17,7 +18,8 @@ export class Drawing {
   private readonly mask: LevelTexture;
   private readonly colour: LevelTexture;
   private readonly source: LevelTexture;
-  private readonly stale = new Set<ViewName>();
+  /** Views that are to be drawn, and the part of the picture that is all that changed there; null: draw all of it. */
+  private readonly stale = new Map<ViewName, Box | null>();
   private scenery: Scenery | null = null;
   private laidOut = '';
   private frame = 0;
@@ -28,6 +30,8 @@ export class Drawing {
   private standMs = Infinity;
   private standDrawnAt = -Infinity;
   private standTimer: ReturnType<typeof setTimeout> | undefined;
+  /** What changed on the Stand while it waits. */
+  private standPart: Box | null | undefined;
 
   /** @throws Error where there is no WebGL 2. */
   constructor(
@@ -67,10 +71,12 @@ export class Drawing {
   setMaskParts(levels: readonly Mask[], parts: readonly Box[], edit: number | null): void {
     if (edit !== null) this.edit = edit;
     this.mask.patch(this.renderer, levels, parts);
-    if (levels.length > 1) {
-      this.renderer.shadowMap.needsUpdate = true;
-      this.invalidate('sheet', 'stand');
-    } else this.invalidate('sheet');
+    if (parts.length === 0) return;
+    const part = boundsOf(parts);
+    this.invalidatePart('sheet', part);
+    if (levels.length === 1) return;
+    this.renderer.shadowMap.needsUpdate = true;
+    this.invalidatePart('stand', part);
   }
 
   setColour(levels: readonly Picture[]): void {
@@ -98,7 +104,11 @@ export class Drawing {
   }
 
   private invalidate(...names: ViewName[]): void {
-    for (const name of names) this.stale.add(name);
+    for (const name of names) this.invalidatePart(name, null);
+  }
+
+  private invalidatePart(name: ViewName, part: Box | null): void {
+    this.stale.set(name, together(this.stale.get(name), part));
     if (this.scenery && !this.lost) this.frame ||= requestAnimationFrame(() => this.draw(this.scenery!));
   }
 
@@ -111,8 +121,8 @@ export class Drawing {
     const standWaits = this.stale.has('sheet') && this.stale.has('stand') && this.standMs > SLOW_MS;
     const sheetDrawn = this.stale.has('sheet') && this.drawView('sheet', scenery);
     const standDrawn = this.stale.has('stand') && !standWaits && this.drawStand(scenery);
-    this.stale.clear();
     if (standWaits) this.drawStandLater();
+    this.stale.clear();
     if (!sheetDrawn && !standDrawn) return;
     this.waitForGraphics();
     this.tell({ tell: 'drawn', ms: performance.now() - started, edit: this.edit });
@@ -120,10 +130,12 @@ export class Drawing {
 
   private drawStandLater(): void {
     const pause = STAND_PAUSE_MS - (performance.now() - this.standDrawnAt);
+    this.standPart = together(this.standPart, this.stale.get('stand') ?? null);
     this.standTimer ??= setTimeout(
       () => {
         this.standTimer = undefined;
-        this.invalidate('stand');
+        this.invalidatePart('stand', this.standPart ?? null);
+        this.standPart = undefined;
       },
       Math.max(0, pause),
     );
@@ -154,15 +166,22 @@ export class Drawing {
     this.renderer.setScissorTest(false);
     this.renderer.setClearColor(SURROUND);
     this.renderer.clear();
-    this.stale.add('sheet').add('stand');
+    this.stale.set('sheet', null).set('stand', null);
   }
 
   private drawView(name: ViewName, scenery: Scenery): boolean {
     const view = scenery.views[name];
     if (view.width < 2 || view.height < 2 || !this.mask.value || !this.colour.value) return false;
-    const bottom = scenery.canvas.height - view.y - view.height;
-    this.renderer.setViewport(view.x, bottom, view.width, view.height);
-    this.renderer.setScissor(view.x, bottom, view.width, view.height);
+    const part = this.stale.get(name);
+    const whose = name === 'sheet' ? this.sheet : this.stand;
+    const shown = part ? whose.seen(part, scenery) : { x: 0, y: 0, width: view.width, height: view.height };
+    const place = ({ x, y, width, height }: Viewport) => {
+      // on whole pixels: three rounds these here, but cuts them off when a shadow was cast in between
+      const on = (v: number) => (Math.round(v * scenery.pixelRatio) + 0.01) / scenery.pixelRatio;
+      return [on(x), on(scenery.canvas.height - y - height), on(width), on(height)] as const;
+    };
+    this.renderer.setViewport(...place(view));
+    this.renderer.setScissor(...place({ ...shown, x: view.x + shown.x, y: view.y + shown.y }));
     this.renderer.setScissorTest(true);
     this.renderer.clear();
     if (name === 'sheet') this.sheet.draw(this.renderer, scenery);
@@ -184,6 +203,12 @@ export class Drawing {
     this.standMs = Infinity; // of a real picture nothing is known yet
     this.forget();
   }
+}
+
+/** @param before - undefined: nothing yet; null: all of it. */
+function together(before: Box | null | undefined, part: Box | null): Box | null {
+  if (before === undefined) return part;
+  return before && part ? boundsOf([before, part]) : null;
 }
 
 const SLOW_MS = 40;

@@ -1,4 +1,6 @@
+import type { Box } from '@lithe-sieve/core';
 import * as THREE from 'three';
+import { pixelsAround, type Viewport } from '../poses';
 import type { Scenery, SheetMode } from './messages';
 
 const MODES: Record<SheetMode, number> = { picture: 0, mask: 1, kept: 2, fringe: 3 };
@@ -38,6 +40,16 @@ export class SheetView {
   setTextures(colour: THREE.Texture | null, mask: THREE.Texture | null): void {
     this.uniforms.colour.value = colour;
     this.uniforms.mask.value = mask;
+  }
+
+  /** Where a part of the picture is seen: whole CSS pixels of the view, and what the sampling around its rim reaches. */
+  seen({ x0, y0, x1, y1 }: Box, { views, sheet: { centre, zoom } }: Scenery): Viewport {
+    const { width, height } = views.sheet;
+    const corners = [
+      [x0, y0],
+      [x1, y1],
+    ].map(([x, y]) => ({ x: (x - centre.x) * zoom + width / 2, y: (y - centre.y) * zoom + height / 2 }));
+    return pixelsAround(corners, 2 + 2 * zoom, views.sheet);
   }
 
   draw(

@@ -1,7 +1,9 @@
-import { CARD_ROUGHNESS, cardGeometry, type CardSize } from '@lithe-sieve/core';
+import { CARD_ROUGHNESS, cardGeometry, type Box, type CardSize } from '@lithe-sieve/core';
 import * as THREE from 'three';
+import type { Viewport } from '../poses';
 import { makeStandCamera, placeStandCamera, seesFront } from '../stand-pose';
 import type { Backdrop, Scenery } from './messages';
+import { seenOnStand } from './stand-part';
 
 const MODES = { opaque: 0, mask: 1, blend: 2 } as const;
 const BACKDROPS: Record<Backdrop, { sky: [number, number]; ground: number; fill: number }> = {
@@ -59,11 +61,11 @@ export class StandView {
     post.position.set(0.34, 0.525, -0.8);
     post.castShadow = true;
     post.receiveShadow = true; // as the ball does: one shader serves both
-    this.sun.position.set(-1.6, 2.4, 1.9);
+    this.sun.position.copy(SUN_FROM);
     this.sun.castShadow = true;
     this.sun.shadow.mapSize.set(1024, 1024);
     Object.assign(this.sun.shadow.camera, { left: -1.3, right: 1.3, top: 1.3, bottom: -1.3, near: 0.1, far: 8 });
-    this.sun.target.position.set(0, 0.3, -0.3);
+    this.sun.target.position.copy(SUN_TO);
     this.sun.shadow.bias = -0.002;
     this.behind.add(ball, post);
     this.scene.add(this.sky, this.ground, this.behind, this.card, this.fill, this.sun, this.sun.target);
@@ -133,6 +135,11 @@ export class StandView {
     this.fill.intensity = fill;
   }
 
+  /** See {@link seenOnStand}. */
+  seen(part: Box, scenery: Scenery): Viewport {
+    return seenOnStand(part, scenery, SUN_WAY);
+  }
+
   draw(renderer: THREE.WebGLRenderer): void {
     renderer.render(this.scene, this.camera);
   }
@@ -179,6 +186,10 @@ export class StandView {
     return material;
   }
 }
+
+const SUN_FROM = new THREE.Vector3(-1.6, 2.4, 1.9);
+const SUN_TO = new THREE.Vector3(0, 0.3, -0.3);
+const SUN_WAY = SUN_TO.clone().sub(SUN_FROM);
 
 const CLIP_UNIFORMS =
   'uniform sampler2D cardMask; uniform int cardMode; uniform float cardCutoff; uniform float cardOpacity;';
