@@ -163,15 +163,18 @@ test('a scripted hand cuts the eaten holes and mends the stalk: on the Sheet, un
 /** Only what a stroke changed was drawn: a full drawing, for another backdrop and back, must not tell itself apart. */
 async function expectDrawnWhole(page: Page): Promise<void> {
   await page.getByTestId('step-bleed').getByRole('checkbox').click(); // its colour would be drawn anew after each stroke
+  await page.getByTestId('stand').focus();
+  for (let i = 0; i < 8; i++) await page.keyboard.press('ArrowLeft'); // to where its shadow is seen
   await page.getByTestId('sheet').focus();
   await settled(page);
+  await page.waitForTimeout(800); // the Stand may wait a moment
   await page.keyboard.press('Enter');
   await settled(page);
   await page.mouse.move(640, 20);
   await page.waitForTimeout(1000);
   const { x, y, width, height } = (await page.getByTestId('stand').boundingBox())!;
   const seen = () => page.screenshot({ clip: { x, y: y + 50, width, height: height - 110 } });
-  const parts = await seen();
+  const parts = await seen()
   for (let i = 0; i < 3; i++) {
     await page.keyboard.press('g');
     await page.waitForTimeout(600);
