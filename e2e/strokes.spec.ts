@@ -174,7 +174,7 @@ async function expectDrawnWhole(page: Page): Promise<void> {
   await page.waitForTimeout(1000);
   const { x, y, width, height } = (await page.getByTestId('stand').boundingBox())!;
   const seen = () => page.screenshot({ clip: { x, y: y + 50, width, height: height - 110 } });
-  const parts = await seen()
+  const parts = await seen();
   for (let i = 0; i < 3; i++) {
     await page.keyboard.press('g');
     await page.waitForTimeout(600);

@@ -1,5 +1,5 @@
 /** What the benchmark listens for. Nothing is kept: without a listener an event costs some microseconds. */
-export type TimingName = 'dropped' | 'edited' | 'view' | 'mask' | 'settled' | 'shown' | 'frame';
+export type TimingName = 'dropped' | 'edited' | 'view' | 'mask' | 'settled' | 'shown' | 'frame' | 'stand';
 
 /**
  * @param edit - Number of the edit that this is or answers.

@@ -76,8 +76,10 @@ export class Stage {
 
   private hear(message: FromDrawing): void {
     if (message.tell === 'ready') Object.assign(this.graphics, { maxSide: message.maxSide, fault: null });
-    else if (message.tell === 'drawn') tellTiming('frame', message.edit, message.ms);
-    else if (message.tell === 'lost') this.lose();
+    else if (message.tell === 'drawn') {
+      tellTiming('frame', message.edit, message.ms);
+      if (message.stand) tellTiming('stand', message.edit, message.ms);
+    } else if (message.tell === 'lost') this.lose();
     else this.graphics.fault = this.losses.length ? 'lost' : 'none';
   }
 

@@ -125,7 +125,7 @@ export class Drawing {
     this.stale.clear();
     if (!sheetDrawn && !standDrawn) return;
     this.waitForGraphics();
-    this.tell({ tell: 'drawn', ms: performance.now() - started, edit: this.edit });
+    this.tell({ tell: 'drawn', ms: performance.now() - started, edit: this.edit, stand: standDrawn });
   }
 
   private drawStandLater(): void {

@@ -41,4 +41,4 @@ export type FromDrawing =
   /** Nothing more will be drawn on this canvas. */
   | { tell: 'lost' }
   /** A frame is drawn: how long it took until the graphics were through with it, and the edit that its mask answers. */
-  | { tell: 'drawn'; ms: number; edit: number };
+  | { tell: 'drawn'; ms: number; edit: number; stand: boolean };
