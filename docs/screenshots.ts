@@ -58,6 +58,10 @@ test('the main views', async ({ page }) => {
   await choose(page, 'tip', 'whole texels');
   await zoomed(4);
   await page.screenshot({ path: 'docs/screenshots/strokes-texels.png' });
+  await page.keyboard.press('?');
+  await page.waitForTimeout(500);
+  await page.screenshot({ path: 'docs/screenshots/keys.png' });
+  await page.keyboard.press('Escape');
   for (let i = 0; i < 3; i++) await page.getByRole('button', { name: 'Undo' }).click();
   await settled(page);
 
@@ -82,6 +86,4 @@ test('the main views', async ({ page }) => {
   await page.keyboard.press('s');
   await expect(page.getByRole('link', { name: 'Open Cordgrass card', exact: true })).toBeVisible();
   await shoot(page, 'stock');
-  await page.keyboard.press('?');
-  await shoot(page, 'keys');
 });
