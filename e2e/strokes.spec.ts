@@ -263,6 +263,19 @@ test('a stroke that loses its pointer ends cleanly; Escape takes one back', asyn
   await page.mouse.up();
   await count(page, 1);
   await expectTexels(page, ONE);
+
+  // the loupe goes along beside the pointer, until it is told not to
+  const loupe = page.getByTestId('loupe-sheet');
+  const place = async (x: number) => {
+    await page.mouse.move(x, a.y + 20);
+    return (await loupe.boundingBox())!;
+  };
+  const before = await place(a.x);
+  expect(Math.hypot(before.x - a.x, before.y + before.height - a.y - 20)).toBeLessThan(80);
+  expect((await place(a.x - 50)).x).toBeCloseTo(before.x - 50, 0);
+  await page.getByTestId('loupe-choice').getByText('none', { exact: true }).click();
+  await page.mouse.move(a.x, a.y);
+  await expect(loupe).toBeHidden();
 });
 
 // Pointer Events (W3C): pressure of a pen is 0–1; moves between two frames come as coalesced events of one

@@ -14,6 +14,8 @@ import { usePieceStore } from './piece.store';
 /** What a press on a view does while a step of strokes is selected. */
 export const HAND_TOOLS = ['brush', 'line', 'outline', 'region'] as const;
 export type HandTool = (typeof HAND_TOOLS)[number];
+/** Where the texels around the pointer are shown large. */
+export const LOUPES = ['beside', 'corner', 'none'] as const;
 
 const STORED = 'hand';
 /** Teeth and prints show where dabs do not lie too close. */
@@ -32,6 +34,7 @@ export const useHandStore = defineStore('hand', () => {
   const brush = reactive<Brush>({ ...BRUSH_DEFAULTS, ...before.brush });
   /** CSS pixels that the pointer runs ahead of the tip. */
   const steadying = ref(before.steadying ?? 0);
+  const loupe = ref<(typeof LOUPES)[number]>(before.loupe ?? 'beside');
   const region = reactive<Pick<RegionStroke, 'of' | 'tolerance' | 'gaps'>>({ of: 'picture', tolerance: 0.08, gaps: 0 });
   const mirror = ref<Mirror | null>(null);
   /** While its key is held a drag changes the diameter, or moves the mirror's line. */
@@ -45,10 +48,12 @@ export const useHandStore = defineStore('hand', () => {
     () => brush.tip,
     (tip) => (brush.spacing = HANDY_SPACING[tip]),
   );
-  watch([tool, brush, steadying], () => {
-    localStorage.setItem(STORED, JSON.stringify({ tool: tool.value, brush, steadying: steadying.value }));
+  watch([tool, brush, steadying, loupe], () => {
+    const stored: Stored = { tool: tool.value, brush, steadying: steadying.value, loupe: loupe.value };
+    localStorage.setItem(STORED, JSON.stringify(stored));
   });
 
+  const isBrush = computed(() => tool.value === 'brush' || tool.value === 'line');
   const now = computed(() => (swapped.value === (says.value === 'cut') ? 'restore' : 'cut'));
   /** The selected step, where it takes strokes. */
   const step = computed(() => {
@@ -64,6 +69,8 @@ export const useHandStore = defineStore('hand', () => {
 
   return {
     tool,
+    isBrush,
+    loupe,
     says,
     swapped,
     now,
@@ -84,6 +91,7 @@ interface Stored {
   tool?: HandTool;
   brush?: Partial<Brush>;
   steadying?: number;
+  loupe?: (typeof LOUPES)[number];
 }
 
 function readStored(): Stored {

@@ -1,100 +1,116 @@
 <script setup lang="ts">
-import { thresholdByte } from '@lithe-sieve/core';
-import { computed, useTemplateRef, watch, watchEffect } from 'vue';
+import { thresholdByte, type Picture } from '@lithe-sieve/core';
+import { computed, onBeforeUnmount, shallowRef, useTemplateRef, watch, watchEffect } from 'vue';
 import { redrawWhenRestored } from '../../components/restored';
 import { useEngineStore } from '../../stores/engine.store';
+import { useHandStore } from '../../stores/hand.store';
 import { usePieceStore } from '../../stores/piece.store';
+import type { SeenPlace } from '../stage/places';
+import { clamp } from '../stage/poses';
 import type { Stage } from '../stage/stage';
+import { AROUND, CELL, drawLoupe, SIDE } from './loupe';
 
-/** The texels around the pointer, one by one: what is kept in its colour, what is dropped as linen, partly as amber. */
-const props = defineProps<{ stage: Stage; at: { x: number; y: number; on: 'sheet' | 'stand' } | null }>();
+/** The texels around the pointer, beside it or in a corner. */
+const props = defineProps<{ stage: Stage; view: 'sheet' | 'stand'; moved: number; at: SeenPlace | null }>();
+const hand = useHandStore();
 const engine = useEngineStore();
 const piece = usePieceStore();
 const canvas = useTemplateRef<HTMLCanvasElement>('canvas');
 
-/** Where the loupe would hide what is painted it stands at the other side. */
-const aside = computed(() => {
-  const { at, stage } = props;
-  if (at?.on !== 'sheet') return false;
-  const view = stage.view('sheet');
-  const seen = stage.sheet.pointOf(at.x, at.y, view);
-  return seen.x > view.width - SIDE - 60 && seen.y < SIDE + 110;
+/** The first source, which the worker has decoded already. */
+const picture = shallowRef<Picture | null>(null);
+watch(
+  () => piece.sources[0]?.sha256,
+  async (sha256) => {
+    const found = sha256 ? await engine.engine().picture(sha256) : null;
+    if (piece.sources[0]?.sha256 === sha256) picture.value = found;
+  },
+  { immediate: true },
+);
+
+/** CSS pixels between the tip's rim and the loupe, between the loupe and the rim of the view, and what controls take. */
+const OFF = 22;
+const MARGIN = 8;
+const CONTROLS = 42;
+const PAINTED_PAUSE_MS = 40;
+
+/** Upper left corner; null where it is not shown. */
+const placed = computed(() => {
+  void props.moved;
+  const { at, stage, view: name } = props;
+  if (!at || !engine.size || hand.loupe === 'none') return null;
+  const view = stage.view(name);
+  const { width, height } = engine.size;
+  const beyond = (v: number, side: number) => v < -AROUND || v > side + AROUND;
+  if (beyond(at.x, width) || beyond(at.y, height)) return null;
+  const place = (x: number, y: number) =>
+    name === 'sheet' ? stage.sheet.pointOf(x, y, view) : stage.stand.pointOf(x / width, y / height, view);
+  const seen = place(at.x, at.y);
+  const beside = place(at.x + 1, at.y);
+  const texel = Math.hypot(beside.x - seen.x, beside.y - seen.y);
+  if (at.on === name && texel >= CELL) return null; // as large as that they are seen there
+  if (hand.loupe === 'corner') return name === 'sheet' ? cornerAway(at.on === 'sheet' ? seen : null, view) : null;
+  if (at.on !== name) return null;
+  const off = OFF + (hand.isBrush ? Math.min(120, (hand.brush.diameter / 2) * texel) : 0);
+  const x = seen.x + off + SIDE + MARGIN < view.width ? seen.x + off : seen.x - off - SIDE;
+  const y = seen.y - off - SIDE > CONTROLS ? seen.y - off - SIDE : seen.y + off;
+  return { x: clamp(x, MARGIN, view.width - SIDE - MARGIN), y: clamp(y, CONTROLS, view.height - SIDE - CONTROLS) };
 });
 
-const AROUND = 6;
-const CELL = 9;
-const SIDE = (2 * AROUND + 1) * CELL;
+/** At the right, or at the left while the pointer is where it would hide what is painted. */
+function cornerAway(seen: { x: number; y: number } | null, { width }: { width: number }): { x: number; y: number } {
+  const hides = seen !== null && seen.x > width - SIDE - 60 && seen.y < SIDE + 110;
+  return { x: hides ? MARGIN : width - SIDE - MARGIN, y: CONTROLS };
+}
 
+let image: ImageData | null = null;
+let later: ReturnType<typeof setTimeout> | undefined;
 function draw(): void {
+  clearTimeout(later);
   const context = canvas.value?.getContext('2d');
   const mask = engine.mask?.levels[0];
-  const colour = engine.colour?.levels[0];
   const { at } = props;
-  if (!context || !mask || !colour || !at || !piece.material || mask.width !== colour.width) return;
-  const threshold = thresholdByte(piece.material.cutoff, piece.material.opacity);
-  for (let j = -AROUND; j <= AROUND; j++) {
-    for (let i = -AROUND; i <= AROUND; i++) {
-      const [x, y] = [Math.floor(at.x) + i, Math.floor(at.y) + j];
-      const [px, py] = [(i + AROUND) * CELL, (j + AROUND) * CELL];
-      const inside = x >= 0 && y >= 0 && x < mask.width && y < mask.height;
-      const k = y * mask.width + x;
-      context.fillStyle = !inside
-        ? '#77797a'
-        : mask.data[k] >= threshold
-          ? `rgb(${colour.data[4 * k]} ${colour.data[4 * k + 1]} ${colour.data[4 * k + 2]})`
-          : '#d7d0c1';
-      context.fillRect(px, py, CELL, CELL);
-      if (!inside) continue;
-      const alpha = mask.data[k];
-      if (alpha > 0 && alpha < 255) {
-        context.fillStyle = '#d8962e';
-        context.fillRect(px, py, CELL * (alpha / 255), 2); // how much, as a bar
-      }
-      if (alpha < threshold) {
-        context.strokeStyle = '#b9b09c';
-        context.beginPath();
-        context.moveTo(px, py);
-        context.lineTo(px + CELL, py + CELL);
-        context.moveTo(px + CELL, py);
-        context.lineTo(px, py + CELL);
-        context.stroke();
-      }
-    }
-  }
-  context.strokeStyle = '#fff';
-  context.strokeRect(AROUND * CELL + 0.5, AROUND * CELL + 0.5, CELL - 1, CELL - 1);
+  const under = picture.value;
+  if (!context || !mask || !under || !at || !placed.value || !piece.material || mask.width !== under.width) return;
+  image ??= context.createImageData(SIDE, SIDE);
+  drawLoupe(mask, under, at, thresholdByte(piece.material.cutoff, piece.material.opacity), image.data);
+  context.putImageData(image, 0, 0);
 }
 
 watchEffect(draw, { flush: 'post' });
-watch(() => engine.painted, draw);
+// the pointer's next move draws it anyway: a frame of the page for each of the two would cost more than the stroke
+watch(
+  () => engine.painted,
+  () => {
+    clearTimeout(later);
+    later = setTimeout(draw, PAINTED_PAUSE_MS);
+  },
+);
+onBeforeUnmount(() => clearTimeout(later));
 redrawWhenRestored(canvas, draw);
 </script>
 
 <template>
   <canvas
-    v-show="at"
+    v-show="placed"
     ref="canvas"
     class="loupe"
-    :class="{ aside }"
+    :style="placed ? { transform: `translate(${Math.round(placed.x)}px, ${Math.round(placed.y)}px)` } : {}"
     :width="SIDE"
     :height="SIDE"
     aria-label="Texels around the pointer"
-    data-test="loupe"
+    :data-test="`loupe-${view}`"
   />
 </template>
 
 <style scoped>
 .loupe {
   position: absolute;
-  top: 44px;
-  right: 10px;
+  top: 0;
+  left: 0;
   border: 1px solid #1d2b26;
   outline: 1px solid #fff;
   pointer-events: none;
-}
-
-.aside {
-  right: auto;
-  left: 10px;
+  will-change: transform;
 }
 </style>

@@ -33,7 +33,7 @@ const text = (points: Point[]) => points.map((p) => `${p.x.toFixed(1)},${p.y.toF
 const ring = computed(() => {
   void props.moved;
   const { at } = props;
-  if (!at || !engine.size || (hand.tool !== 'brush' && hand.tool !== 'line')) return null;
+  if (!at || !engine.size || !hand.isBrush) return null;
   const whole = hand.brush.tip === 'whole texels';
   const r = whole ? 0.5 : hand.brush.diameter / 2;
   const c = whole ? { x: Math.floor(at.x) + 0.5, y: Math.floor(at.y) + 0.5 } : at;

@@ -1,21 +1,21 @@
 <script setup lang="ts">
+// Tools, brush and mirror of the hand. Apart from the form of the step, so that a stroke more draws none of it anew.
 import { BRUSH_RANGES, TIPS, TURNS, type Range } from '@lithe-sieve/core';
 import { computed } from 'vue';
 import NumberSlider from '../../components/NumberSlider.vue';
 import { useEngineStore } from '../../stores/engine.store';
-import { HAND_TOOLS, useHandStore } from '../../stores/hand.store';
+import { HAND_TOOLS, LOUPES, useHandStore } from '../../stores/hand.store';
 import TipChoice from './TipChoice.vue';
 
-/** Apart from the step, so that a stroke more or less draws none of it anew. */
 const hand = useHandStore();
 const engine = useEngineStore();
 
-const isBrush = computed(() => hand.tool === 'brush' || hand.tool === 'line');
 const WAYS = [
   { label: '× cut', value: 'cut' },
   { label: '+ restore', value: 'restore' },
 ];
 const TOOLS = [...HAND_TOOLS];
+const LOUPE_CHOICES = [...LOUPES];
 const REGIONS = ['picture', 'mask'];
 const MIRRORS = ['none', 'left and right', 'up and down'];
 const TOOL_SAYS = {
@@ -70,7 +70,7 @@ const mirrored = computed(() => (!hand.mirror ? 'none' : hand.mirror.degrees ===
   <ElSegmented v-model="hand.tool" :options="TOOLS" block aria-label="Tool (O)" class="row" data-test="tool" />
   <p class="soft says">{{ TOOL_SAYS[hand.tool] }}</p>
   <ElAlert v-if="hand.trouble" type="error" :title="hand.trouble" @close="hand.trouble = ''" />
-  <template v-if="isBrush">
+  <template v-if="hand.isBrush">
     <div class="field">
       <span>Tip</span>
       <ElSelect v-model="hand.brush.tip" size="small" aria-label="Tip" data-test="tip">
@@ -162,6 +162,16 @@ const mirrored = computed(() => (!hand.mirror ? 'none' : hand.mirror.degrees ===
     @preview="hand.mirror = { ...hand.mirror, [hand.mirror.degrees === 0 ? 'x' : 'y']: $event }"
     @commit="hand.mirror = { ...hand.mirror, [hand.mirror.degrees === 0 ? 'x' : 'y']: $event }"
   />
+  <div class="field">
+    <span>Loupe</span>
+    <ElSegmented
+      v-model="hand.loupe"
+      :options="LOUPE_CHOICES"
+      size="small"
+      aria-label="Loupe"
+      data-test="loupe-choice"
+    />
+  </div>
 </template>
 
 <style scoped>

@@ -185,7 +185,13 @@ useKeys('Stand', [
         :anchor="pointers.painting.anchor.value"
         :outline="pointers.painting.outline.value"
       />
-      <HandLoupe v-if="stage && pointers.painting.ready.value" :stage="stage" :at="pointers.tip.value" />
+      <HandLoupe
+        v-if="stage && pointers.painting.ready.value"
+        :stage="stage"
+        view="sheet"
+        :moved="pointers.moved.value"
+        :at="pointers.tip.value"
+      />
       <FoundMarks v-if="stage" :stage="stage" :moved="pointers.moved.value" />
       <i v-if="pointers.marks.value.sheet" class="mark" :style="pointers.marks.value.sheet" />
       <div class="foot">
@@ -243,6 +249,13 @@ useKeys('Stand', [
         :at="pointers.tip.value?.on === 'stand' ? pointers.tip.value : null"
         :anchor="pointers.painting.anchor.value"
         :outline="pointers.painting.outline.value"
+      />
+      <HandLoupe
+        v-if="stage && pointers.painting.ready.value"
+        :stage="stage"
+        view="stand"
+        :moved="pointers.moved.value"
+        :at="pointers.tip.value"
       />
       <i v-if="pointers.marks.value.stand" class="mark" :style="pointers.marks.value.stand" />
       <div class="foot">
