@@ -1,20 +1,7 @@
-import { spawn, type ChildProcess } from 'node:child_process';
-import { mkdtempSync, rmSync } from 'node:fs';
-import { tmpdir } from 'node:os';
-import { join } from 'node:path';
 import { expect, test, type Page } from '@playwright/test';
-import {
-  BRUSH_DEFAULTS,
-  evaluateRun,
-  findRegions,
-  POINT_UNIT,
-  toRgba8,
-  type BrushStroke,
-  type Mask,
-  type Raster,
-  type RunSource,
-} from '@lithe-sieve/core';
+import { evaluateRun, POINT_UNIT, toRgba8, type BrushStroke } from '@lithe-sieve/core';
 import { drawLeafScan } from '@lithe-sieve/demo';
+import { BREAK, count, holes, ONE, openBroken, press, scan, share, SIDE, tool, wrongTexels } from './broken-leaf.ts';
 import {
   choose,
   computed,
@@ -31,62 +18,6 @@ import {
   strokesOf,
   typeNumber,
 } from './helpers.ts';
-
-const SIDE = 256;
-const scan = drawLeafScan(31, SIDE);
-/** The stalk is broken: a band of it shows the card. */
-const BREAK = { y0: 222, y1: 229 };
-const broken: Raster = (() => {
-  const data = scan.colour.data.slice();
-  for (let y = BREAK.y0; y < BREAK.y1; y++)
-    data.copyWithin(3 * (y * SIDE + 90), 3 * (y * SIDE + 10), 3 * (y * SIDE + 70));
-  return { ...scan.colour, data };
-})();
-const picture = toRgba8(broken);
-const ONE: RunSource[] = [{ id: 'source', sha256: 'x', picture }];
-const share = (texel: number) => (texel + 0.5) / SIDE;
-
-/** A texel well inside each eaten hole, the largest first. */
-const holes = (() => {
-  const { data } = scan.mask;
-  const regions = findRegions(data, SIDE, SIDE, { low: 0, high: 127, connectivity: 4 });
-  const inside = Array.from({ length: regions.count }, (_, r) => r).filter((r) => regions.boxes[4 * r] > 0);
-  inside.sort((a, b) => regions.areas[b] - regions.areas[a]);
-  return inside.map((r) => {
-    const [x0, y0, x1, y1] = regions.boxes.subarray(4 * r, 4 * r + 4);
-    return { x: (x0 + x1) >> 1, y: (y0 + y1) >> 1, width: x1 - x0, height: y1 - y0 };
-  });
-})();
-
-/** In the holes that are treated, and where the stalk is broken. */
-function wrongTexels(mask: Mask): number {
-  const treated = (x: number, y: number) =>
-    (y >= BREAK.y0 && y < BREAK.y1) ||
-    holes.slice(0, 6).some((h) => Math.abs(x - h.x) <= h.width / 2 + 1 && Math.abs(y - h.y) <= h.height / 2 + 1);
-  return mask.data.filter((v, i) => treated(i % SIDE, Math.floor(i / SIDE)) && v >= 128 !== scan.mask.data[i] >= 128)
-    .length;
-}
-
-async function openBroken(page: Page, base = ''): Promise<void> {
-  await page.goto(`${base}/`);
-  await dropFiles(page, [await pngFile('broken_leaf.png', broken)]);
-  await page.waitForURL('**/bench/*');
-  await settled(page);
-  await page.getByText('connected', { exact: true }).click(); // the holes stay filled with card
-  await settled(page);
-  await page.getByTestId('insert-mask').click();
-  await page.getByRole('menuitem', { name: /^Strokes/ }).click();
-  await settled(page);
-}
-
-async function press(page: Page, x: number, y: number): Promise<void> {
-  const at = await seenAt(page, share(x), share(y));
-  await page.mouse.click(at.x, at.y);
-  await settled(page);
-}
-const count = (page: Page, n: number) =>
-  expect(page.getByTestId('stroke-count')).toHaveText(new RegExp(`^${n} stroke`));
-const tool = (page: Page, name: string) => page.getByTestId('tool').getByText(name, { exact: true }).click();
 
 test('a scripted hand cuts the eaten holes and mends the stalk: on the Sheet, undone, reloaded, handed off', async ({
   page,
@@ -372,108 +303,4 @@ test('hole by hole: each place is shown close up and taken by key', async ({ pag
   expect((await runOf(page)).find((s) => s.kind === 'clear-holes')!.params.taken).toHaveLength(1);
   await page.keyboard.press('0');
   await expectTexels(page, ONE);
-});
-
-test('a step of many strokes opens from its tiles, and is the same when they are thrown away', async ({ page }) => {
-  await openBroken(page);
-  const id = page.url().split('/').pop()!;
-  const run = await runOf(page);
-  const at = run.findIndex((s) => s.kind === 'strokes');
-  const strokes = Array.from({ length: 60 }, (_, i) => ({
-    id: `tiled-${i}-${id}`.slice(0, 40),
-    kind: 'brush',
-    says: i % 3 ? 'cut' : 'restore',
-    seed: i,
-    brush: { ...BRUSH_DEFAULTS, diameter: 3 + (i % 17), hardness: i % 2 ? 1 : 0.4, flow: i % 5 ? 1 : 0.5 },
-    path: [0, 1, 2].flatMap((k) => [((i * 37 + 30 * k) % 250) * 64, ((i * 61 + 12 * k) % 250) * 64, 1023]),
-  }));
-  const { revision } = (await (await page.request.get(`/api/pieces/${id}`)).json()) as { revision: number };
-  const answer = await page.request.post(`/api/pieces/${id}/edits`, {
-    data: {
-      kind: 'do',
-      baseRevision: revision,
-      strokes,
-      entry: {
-        label: 'Many',
-        patches: strokes.map((s, i) => ({ op: 'add', path: ['run', at, 'params', 'strokes', i], value: s.id })),
-        inverse: [{ op: 'replace', path: ['run', at, 'params', 'strokes', 'length'], value: 0 }],
-      },
-    },
-  });
-  expect(answer.ok(), await answer.text()).toBe(true);
-  const tiles = () =>
-    page.evaluate(async () => {
-      const db = await new Promise<IDBDatabase>((resolve, reject) => {
-        const opening = indexedDB.open('lithe-sieve tiles');
-        opening.onsuccess = () => resolve(opening.result);
-        opening.onerror = () => reject(new Error('no database'));
-      });
-      const counting = db.transaction('tiles').objectStore('tiles').count();
-      const count = await new Promise<number>((resolve) => (counting.onsuccess = () => resolve(counting.result)));
-      db.close();
-      return count;
-    });
-  await page.reload(); // drawn anew, then kept
-  await expectTexels(page, ONE);
-  await expect.poll(tiles).toBeGreaterThan(4);
-  await page.reload(); // from the tiles
-  await expectTexels(page, ONE);
-  await page.goto('/');
-  await page.evaluate(async () => {
-    for (const { name } of await indexedDB.databases()) indexedDB.deleteDatabase(name!);
-  });
-  await page.goto(`/bench/${id}`);
-  await expectTexels(page, ONE);
-});
-
-test('a server that is killed in the middle of it loses nothing that was finished', async ({ context }) => {
-  const data = mkdtempSync(join(tmpdir(), 'lithe-sieve-kill-'));
-  const base = 'http://127.0.0.1:4879';
-  let server: ChildProcess | undefined;
-  const startServer = async () => {
-    const running = spawn(process.execPath, ['apps/server/dist/main.js', '--data', data, '--port', '4879']);
-    server = running;
-    await new Promise<void>((resolve) =>
-      running.stdout.on('data', (d) => String(d).includes('listening') && resolve()),
-    );
-  };
-  try {
-    await startServer();
-    let page = await context.newPage();
-    await openBroken(page, base);
-    await scribble(page, [0.45, 0.4], [0.55, 0.4]);
-    await count(page, 1);
-    server!.kill('SIGKILL');
-    const draw = async (v: number) => {
-      const [a, b] = [await seenAt(page, 0.45, v), await seenAt(page, 0.55, v)];
-      await page.mouse.move(a.x, a.y);
-      await page.mouse.down();
-      await page.mouse.move(b.x, b.y, { steps: 5 });
-      await page.mouse.up();
-    };
-    await draw(0.5);
-    await expect(page.getByTestId('save-state')).toContainText('not saved yet');
-    await startServer();
-    await settled(page); // sent again
-    server!.kill('SIGKILL');
-    await draw(0.6);
-    await count(page, 3);
-    await expect(page.getByTestId('save-state')).toContainText('not saved yet');
-    const address = page.url();
-    await page.close({ runBeforeUnload: false }); // the tab goes too: what is left is in the browser's own storage
-    await startServer();
-    page = await context.newPage();
-    await page.goto(address);
-    await settled(page);
-    await page.getByTestId('step-strokes').locator('.face').click();
-    await count(page, 3);
-    await expectTexels(page, ONE);
-    await page.reload();
-    await settled(page);
-    await page.getByTestId('step-strokes').locator('.face').click();
-    await count(page, 3);
-  } finally {
-    server?.kill('SIGKILL');
-    rmSync(data, { recursive: true, force: true });
-  }
 });

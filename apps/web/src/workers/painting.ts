@@ -42,7 +42,8 @@ export class Painting {
       this.cache.forget(data);
       if (!tiles) return void this.written.set(data, null);
       const before = this.written.get(data);
-      if (before !== null) this.written.set(data, new Set([...(before ?? []), ...tiles]));
+      if (before) tiles.forEach((tile) => before.add(tile));
+      else if (before === undefined) this.written.set(data, new Set(tiles));
       this.onPart(data, painter, boxesOfTiles(tiles, width, height));
     });
     this.painters.set(stepId, painter);

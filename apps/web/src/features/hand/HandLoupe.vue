@@ -5,7 +5,7 @@ import { redrawWhenRestored } from '../../components/restored';
 import { useEngineStore } from '../../stores/engine.store';
 import { useHandStore } from '../../stores/hand.store';
 import { usePieceStore } from '../../stores/piece.store';
-import type { SeenPlace } from '../stage/places';
+import { pointOn, texelSideOn, type SeenPlace } from '../stage/places';
 import { clamp } from '../stage/poses';
 import type { Stage } from '../stage/stage';
 import { AROUND, CELL, drawLoupe, SIDE } from './loupe';
@@ -43,11 +43,8 @@ const placed = computed(() => {
   const { width, height } = engine.size;
   const beyond = (v: number, side: number) => v < -AROUND || v > side + AROUND;
   if (beyond(at.x, width) || beyond(at.y, height)) return null;
-  const place = (x: number, y: number) =>
-    name === 'sheet' ? stage.sheet.pointOf(x, y, view) : stage.stand.pointOf(x / width, y / height, view);
-  const seen = place(at.x, at.y);
-  const beside = place(at.x + 1, at.y);
-  const texel = Math.hypot(beside.x - seen.x, beside.y - seen.y);
+  const seen = pointOn(stage, name, at, engine.size);
+  const texel = texelSideOn(stage, name, at, engine.size);
   if (at.on === name && texel >= CELL) return null; // as large as that they are seen there
   if (hand.loupe === 'corner') return name === 'sheet' ? cornerAway(at.on === 'sheet' ? seen : null, view) : null;
   if (at.on !== name) return null;

@@ -2,6 +2,7 @@
 import { computed } from 'vue';
 import { useEngineStore } from '../../stores/engine.store';
 import { useHandStore } from '../../stores/hand.store';
+import { pointOn } from '../stage/places';
 import type { Point } from '../stage/poses';
 import type { Stage } from '../stage/stage';
 import type { HandPoint } from './steady';
@@ -22,12 +23,7 @@ const engine = useEngineStore();
 const RING = 40;
 
 /** Where a place of the picture, in texels, is seen. */
-function seen({ x, y }: { x: number; y: number }): Point {
-  const view = props.stage.view(props.view);
-  if (props.view === 'sheet') return props.stage.sheet.pointOf(x, y, view);
-  const { width, height } = engine.size!;
-  return props.stage.stand.pointOf(x / width, y / height, view);
-}
+const seen = (place: Point) => pointOn(props.stage, props.view, place, engine.size!);
 const text = (points: Point[]) => points.map((p) => `${p.x.toFixed(1)},${p.y.toFixed(1)}`).join(' ');
 
 const ring = computed(() => {

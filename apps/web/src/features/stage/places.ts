@@ -1,11 +1,24 @@
 import type { ShallowRef } from 'vue';
 import { useEngineStore } from '../../stores/engine.store';
 import type { ViewName } from './drawing/messages';
-import type { Point } from './poses';
+import type { Point, Size } from './poses';
 import type { Stage } from './stage';
 
 /** A place on the picture, and the view it was found on. */
 export type SeenPlace = Point & { on: ViewName };
+
+/** Where a place of the picture, in texels of its size, is seen: CSS pixels of the view. */
+export function pointOn(stage: Stage, view: ViewName, { x, y }: Point, { width, height }: Size): Point {
+  if (view === 'sheet') return stage.sheet.pointOf(x, y, stage.view('sheet'));
+  return stage.stand.pointOf(x / width, y / height, stage.view('stand'));
+}
+
+/** CSS pixels of one texel around a place. */
+export function texelSideOn(stage: Stage, view: ViewName, { x, y }: Point, size: Size): number {
+  if (view === 'sheet') return stage.sheet.scale;
+  const [a, b] = [0, 8].map((d) => pointOn(stage, view, { x: x + d, y }, size));
+  return Math.max(0.01, Math.hypot(b.x - a.x, b.y - a.y) / 8);
+}
 
 /** Where points of both views, in CSS pixels, lie on the picture, in texels of its full size. */
 export function usePlaces(stage: ShallowRef<Stage | null>) {
@@ -30,14 +43,9 @@ export function usePlaces(stage: ShallowRef<Stage | null>) {
     return x >= 0 && y >= 0 && x < width && y < height ? { x, y } : null;
   }
 
-  /** CSS pixels of one texel around a place. */
-  function perTexel(view: ViewName, { x, y }: Point): number {
-    const s = stage.value;
-    if (!s || !engine.size) return 1;
-    if (view === 'sheet') return s.sheet.scale;
-    const { width, height } = engine.size;
-    const [a, b] = [0, 8].map((d) => s.stand.pointOf((x + d) / width, y / height, s.view('stand')));
-    return Math.max(0.01, Math.hypot(b.x - a.x, b.y - a.y) / 8);
+  /** See {@link texelSideOn}; 1 as long as there is no picture. */
+  function perTexel(view: ViewName, place: Point): number {
+    return stage.value && engine.size ? texelSideOn(stage.value, view, place, engine.size) : 1;
   }
 
   return { exactOn, texelOn, perTexel };

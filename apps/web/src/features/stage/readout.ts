@@ -2,7 +2,7 @@ import type { Mask, Picture } from '@lithe-sieve/core';
 import { computed, type Ref, type ShallowRef } from 'vue';
 import { useEngineStore } from '../../stores/engine.store';
 import { usePieceStore } from '../../stores/piece.store';
-import type { SeenPlace } from './places';
+import { pointOn, type SeenPlace } from './places';
 import type { Point } from './poses';
 import type { Stage } from './stage';
 
@@ -48,10 +48,9 @@ export function useReadout(stage: ShallowRef<Stage | null>, hovered: Ref<SeenPla
     const s = stage.value;
     if (!at || !s || !engine.size) return { sheet: null, stand: null };
     const place = (p: Point) => ({ left: `${p.x}px`, top: `${p.y}px` });
-    const { width, height } = engine.size;
-    return at.on === 'stand'
-      ? { sheet: place(s.sheet.pointOf(at.x + 0.5, at.y + 0.5, s.view('sheet'))), stand: null }
-      : { sheet: null, stand: place(s.stand.pointOf((at.x + 0.5) / width, (at.y + 0.5) / height, s.view('stand'))) };
+    const other = at.on === 'stand' ? 'sheet' : 'stand';
+    const seen = place(pointOn(s, other, { x: at.x + 0.5, y: at.y + 0.5 }, engine.size));
+    return { sheet: null, stand: null, [other]: seen };
   });
 
   return { readout, zoomText, standText, marks };

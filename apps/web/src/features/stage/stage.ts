@@ -99,8 +99,10 @@ export class Stage {
     this.invalidate('sheet', 'stand');
   }
 
-  /** @param edit - Number of the edit that this mask answers. */
-  /** @param parts - The worker told the same memory before, and these are all that changed in it. */
+  /**
+   * @param edit - Number of the edit that this mask answers.
+   * @param parts - The worker told the same memory before, and these are all that changed in it.
+   */
   setMask(levels: readonly Mask[], edit: number, parts: readonly Box[] | null = null): void {
     const message: ToDrawing = { tell: 'mask', levels, edit };
     const shown = this.sent.get('mask');

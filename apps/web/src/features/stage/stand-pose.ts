@@ -77,9 +77,18 @@ export class StandPose {
   /** Where in the view a place of the picture is seen. */
   pointOf(u: number, v: number, view: Size): Point {
     placeStandCamera(this.camera, this.look, view);
-    const at = new Vector3((u - 0.5) * this.card.width, (1 - v) * this.card.height, 0).project(this.camera);
-    return { x: ((at.x + 1) / 2) * view.width, y: ((1 - at.y) / 2) * view.height };
+    return toView(onCard(u, v, this.card), this.camera, view);
   }
+}
+
+/** Where a place of the picture, 0–1 from the top left, stands in space. */
+export function onCard(u: number, v: number, { width, height }: CardSize): Vector3 {
+  return new Vector3((u - 0.5) * width, (1 - v) * height, 0);
+}
+
+export function toView(place: Vector3, camera: PerspectiveCamera, view: Size): Point {
+  const at = place.clone().project(camera);
+  return { x: ((at.x + 1) / 2) * view.width, y: ((1 - at.y) / 2) * view.height };
 }
 
 const CARD_PLANE = new Plane(new Vector3(0, 0, 1), 0);

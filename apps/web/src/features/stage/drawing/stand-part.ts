@@ -1,7 +1,7 @@
 import type { Box } from '@lithe-sieve/core';
-import { Vector3 } from 'three';
+import type { Vector3 } from 'three';
 import { clamp, pixelsAround, type Viewport } from '../poses';
-import { makeStandCamera, placeStandCamera } from '../stand-pose';
+import { makeStandCamera, onCard, placeStandCamera, toView } from '../stand-pose';
 import type { Scenery } from './messages';
 
 /** Of the shadow's rim, CSS pixels, seen from as near as it can be. */
@@ -21,14 +21,10 @@ export function seenOnStand(
   const view = views.stand;
   const camera = makeStandCamera();
   placeStandCamera(camera, stand, view);
-  const onCard = (x: number, y: number) =>
-    new Vector3((x / picture.width - 0.5) * stand.card.width, (1 - y / picture.height) * stand.card.height, 0);
-  const toView = (p: Vector3) => {
-    const at = p.clone().project(camera);
-    return { x: ((at.x + 1) / 2) * view.width, y: ((1 - at.y) / 2) * view.height };
-  };
+  const inSpace = (x: number, y: number) => onCard(x / picture.width, y / picture.height, stand.card);
+  const seen = (p: Vector3) => toView(p, camera, view);
   const pixelsOf = (x: number, y: number, dx: number, dy: number) => {
-    const [a, b] = [toView(onCard(x, y)), toView(onCard(x + dx, y + dy))];
+    const [a, b] = [seen(inSpace(x, y)), seen(inSpace(x + dx, y + dy))];
     return Math.hypot(b.x - a.x, b.y - a.y);
   };
   const least = Math.min(...cornersOf(part).flatMap(([x, y]) => [pixelsOf(x, y, 1, 0), pixelsOf(x, y, 0, 1)]));
@@ -36,12 +32,12 @@ export function seenOnStand(
   const reach = Math.max(4 / Math.max(least, 1e-6), Math.max(picture.width, picture.height) / 48);
   const around = { x0: part.x0 - reach, y0: part.y0 - reach, x1: part.x1 + reach, y1: part.y1 + reach };
   const places = cornersOf(around).flatMap(([x, y]) => {
-    const p = onCard(clamp(x, 0, picture.width), clamp(y, 0, picture.height));
+    const p = inSpace(clamp(x, 0, picture.width), clamp(y, 0, picture.height));
     return [p, p.clone().addScaledVector(sunWay, -p.y / sunWay.y)]; // and where its shadow meets the ground
   });
   const behind = places.some((p) => p.clone().applyMatrix4(camera.matrixWorldInverse).z > -camera.near);
   if (behind) return { x: 0, y: 0, width: view.width, height: view.height };
-  return pixelsAround(places.map(toView), SHADOW_SOFTNESS, view);
+  return pixelsAround(places.map(seen), SHADOW_SOFTNESS, view);
 }
 
 function cornersOf({ x0, y0, x1, y1 }: Box): [number, number][] {
