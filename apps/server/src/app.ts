@@ -1,6 +1,7 @@
 import { existsSync } from 'node:fs';
 import { fileURLToPath } from 'node:url';
 import express, { type Express } from 'express';
+import { LIMITS } from '@lithe-sieve/core';
 import type { Logger } from 'pino';
 import type { Database } from './db/database.ts';
 import { foldersRouter } from './features/folders/folders.controller.ts';
@@ -10,6 +11,7 @@ import { handOffsRouter } from './features/handoffs/handoffs.controller.ts';
 import { JobsService } from './features/handoffs/jobs.service.ts';
 import { piecesRouter } from './features/pieces/pieces.controller.ts';
 import { PiecesService } from './features/pieces/pieces.service.ts';
+import { SalvageService } from './features/pieces/salvage.service.ts';
 import { StrokesService } from './features/pieces/strokes.service.ts';
 import { SummariesService } from './features/pieces/summaries.service.ts';
 import { sourcesRouter } from './features/sources/sources.controller.ts';
@@ -24,6 +26,7 @@ export interface App {
   sources: SourcesService;
   pieces: PiecesService;
   jobs: JobsService;
+  summaries: SummariesService;
   follow: FollowService;
 }
 
@@ -39,7 +42,7 @@ export function makeApp(db: Database, pool: WorkerPool, log: Logger, { host, fol
   const sources = new SourcesService(db, pool);
   const strokes = new StrokesService(db);
   const pieces = new PiecesService(db, sources, strokes);
-  const summaries = new SummariesService(db, pool, pieces, sources);
+  const summaries = new SummariesService(db, pool, pieces, log);
   const folders = new FoldersService(db, given, isLoopback(host));
   const follow = new FollowService(folders, sources);
   const jobs = new JobsService(db, pool, pieces, log);
@@ -58,8 +61,8 @@ export function makeApp(db: Database, pool: WorkerPool, log: Logger, { host, fol
     next();
   });
   app.use('/api/sources', sourcesRouter(sources));
-  app.use('/api', express.json({ limit: '1mb' }));
-  app.use('/api/pieces', piecesRouter(pieces, summaries));
+  app.use('/api', express.json({ limit: LIMITS.editBytes }));
+  app.use('/api/pieces', piecesRouter(pieces, summaries, new SalvageService(db, sources)));
   app.use('/api/folders', foldersRouter(folders, follow));
   app.use('/api', handOffsRouter(jobs, sources));
   app.use('/api/{*rest}', () => {
@@ -76,7 +79,7 @@ export function makeApp(db: Database, pool: WorkerPool, log: Logger, { host, fol
     app.get('/{*page}', (_request, response) => response.sendFile('index.html', { root: WEB }));
   }
   app.use(errorHandler(log));
-  return { express: app, sources, pieces, jobs, follow };
+  return { express: app, sources, pieces, summaries, jobs, follow };
 }
 
 /** Built files carry their hash in the name. */

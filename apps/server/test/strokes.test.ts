@@ -108,7 +108,8 @@ test('handed off, the strokes are those of core: a tip from another piece too, w
     job = (await server.call('GET', `/api/jobs/${started.id}`)).json;
   expect(job.report.checks.filter((c: { ok: boolean }) => !c.ok)).toEqual([]);
   expect(job.report.checks.map((c: { what: string }) => c.what)).toContain('mask as shown');
-  const [summary] = (await server.call('GET', '/api/pieces')).json.filter((p: { id: string }) => p.id === id);
+  await server.call('GET', `/api/pieces/${id}/picture.png`);
+  const [summary] = (await server.call('GET', '/api/pieces')).json.pieces.filter((p: { id: string }) => p.id === id);
   expect(summary.coverage).toBeGreaterThan(0.2);
 });
 

@@ -5,9 +5,11 @@ import { useRoute, useRouter } from 'vue-router';
 import BringInPanel from './features/bringin/BringInPanel.vue';
 import { startKeys, useKeys } from './features/keys/keys';
 import KeysDialog from './features/keys/KeysDialog.vue';
+import NoticeBar from './features/notices/NoticeBar.vue';
 import { useBenchStore } from './stores/bench.store';
 import { useEngineStore } from './stores/engine.store';
 import { usePieceStore } from './stores/piece.store';
+import { useSavingStore } from './stores/saving.store';
 
 const route = useRoute();
 const router = useRouter();
@@ -20,7 +22,9 @@ onScopeDispose(startKeys());
 
 const inPiece = computed(() => route.name === 'bench' || route.name === 'hand-off');
 const title = computed(() => piece.doc?.name);
-const saveWords = { saved: 'saved', saving: 'saving…', waiting: 'not saved yet: the server does not answer' } as const;
+const saving = useSavingStore();
+const saveWords = { saved: 'saved', saving: 'saving…', waiting: 'not saved' } as const;
+void saving.bringAsidesBack();
 
 const toggleTheme = () => (bench.theme = bench.theme === 'dark' ? 'light' : 'dark');
 const go = (name: 'stock' | 'bench' | 'hand-off') => {
@@ -39,7 +43,7 @@ useKeys('Everywhere', [
 ]);
 
 window.addEventListener('beforeunload', (event) => {
-  if (!piece.isSaved()) event.preventDefault();
+  if (!saving.isAllSaved()) event.preventDefault();
 });
 </script>
 
@@ -71,8 +75,15 @@ window.addEventListener('beforeunload', (event) => {
           <Redo2 :size="16" />
         </button>
       </ElTooltip>
-      <span class="soft state" role="status" data-test="save-state">{{ saveWords[piece.saveState] }}</span>
     </template>
+    <span
+      v-if="(inPiece && title) || saving.state.kind !== 'saved'"
+      class="soft state"
+      :class="saving.state.kind"
+      role="status"
+      data-test="save-state"
+      >{{ saveWords[saving.state.kind] }}</span
+    >
     <ElTooltip :trigger-keys="[]" :content="bench.theme === 'dark' ? 'Light theme' : 'Dark theme'">
       <button class="icon" aria-label="Light or dark theme" @click="toggleTheme">
         <Sun v-if="bench.theme === 'dark'" :size="16" /><Moon v-else :size="16" />
@@ -92,6 +103,7 @@ window.addEventListener('beforeunload', (event) => {
       Hand off
     </ElButton>
   </header>
+  <NoticeBar />
   <main><RouterView /></main>
   <BringInPanel />
   <KeysDialog v-model="keysOpen" />
@@ -100,7 +112,7 @@ window.addEventListener('beforeunload', (event) => {
 <style>
 #app {
   display: grid;
-  grid-template-rows: 44px minmax(0, 1fr);
+  grid-template-rows: 44px auto minmax(0, 1fr);
 }
 
 #app > main {
@@ -198,5 +210,10 @@ nav a.here {
 
 .state {
   min-width: 56px;
+}
+
+.state.waiting {
+  color: var(--red);
+  font-weight: 650;
 }
 </style>

@@ -1,10 +1,8 @@
-import { afterEach, describe, expect, jest, test } from '@jest/globals';
-import type { Edit } from '@lithe-sieve/contract';
-import { makeStep, PIECE_DEFAULTS, type PieceDoc } from '@lithe-sieve/core';
+import { describe, expect, test } from '@jest/globals';
+import { LIMITS, makeStep, PIECE_DEFAULTS, type PieceDoc } from '@lithe-sieve/core';
 import { applyPatches, type Patch } from 'immer';
 import { diffDocs } from '../src/document/diff';
 import { sharing } from '../src/document/share';
-import { SaveQueue, type SaveHost, type SaveState } from '../src/document/save-queue';
 import { nameOfKey } from '../src/features/keys/keys';
 
 const doc = (values: Partial<PieceDoc> = {}): PieceDoc => ({
@@ -66,6 +64,29 @@ describe('the difference of two documents', () => {
   });
 });
 
+test('a key that is taken away is part of the change', () => {
+  const source = { id: 'source', sha256: 'ab'.repeat(32), fileName: 'a.png' };
+  const from = doc({ sources: [{ ...source, follows: '/pictures/a.png' }] });
+  const { patches, inverse } = diffDocs(from, doc({ sources: [source] }));
+  expect(applyPatches(from, patches as Patch[])).toEqual(doc({ sources: [source] }));
+  expect(applyPatches(doc({ sources: [source] }), inverse as Patch[])).toEqual(from);
+});
+
+test('long lists are replaced whole, there and back, in few patches', () => {
+  const many = Array.from({ length: 5000 }, (_, i) => `stroke-${i}`);
+  for (const [from, to] of [
+    [withStrokes(...many), withStrokes()],
+    [withStrokes(...many), withStrokes(...many.slice(0, 1234))],
+    [withStrokes('aaaaaa'), withStrokes('aaaaaa', ...many)],
+    [withStrokes(...many), withStrokes(...many.toReversed())],
+  ]) {
+    const { patches, inverse } = diffDocs(from, to);
+    expect(Math.max(patches.length, inverse.length)).toBeLessThanOrEqual(LIMITS.patches);
+    expect(applyPatches(from, patches as Patch[])).toEqual(to);
+    expect(applyPatches(to, inverse as Patch[])).toEqual(from);
+  }
+});
+
 test('what did not change keeps its identity', () => {
   const from = doc();
   const copy = () => JSON.parse(JSON.stringify(from)) as PieceDoc;
@@ -77,75 +98,6 @@ test('what did not change keeps its identity', () => {
   expect([shared.run === from.run, shared.material.cutoff, from.material.cutoff]).toEqual([true, 0.2, 0.5]);
   expect(Object.keys(sharing({ b: 1, a: 2 }, { a: 3, c: 4, b: 1 }))).toEqual(['b', 'a', 'c']);
   expect(sharing<unknown>({ a: 1, b: undefined }, { a: 1 })).toEqual({ a: 1 });
-});
-
-describe('saving', () => {
-  afterEach(() => {
-    jest.useRealTimers();
-  });
-  const entry = { label: 'x', patches: [], inverse: [] };
-  function queueWith(send: (edit: Edit) => Promise<{ revision: number }>) {
-    const states: SaveState[] = [];
-    const ended: string[] = [];
-    const host: SaveHost = {
-      send,
-      keep: () => Promise.resolve(),
-      confirmed: () => undefined,
-      onState: (s) => states.push(s),
-      onStale: () => void ended.push('onStale'),
-      onRefused: () => void ended.push('onRefused'),
-      isStale: (e) => (e as Error).message === 'stale',
-      isUnreachable: (e) => (e as Error).message === 'silent',
-    };
-    return { queue: new SaveQueue(1, host), ended, states };
-  }
-  const turn = async () => {
-    for (let i = 0; i < 20; i++) await Promise.resolve();
-  };
-
-  test('sends one after the other, each on the revision before it', async () => {
-    const sent: Edit[] = [];
-    const { queue, states } = queueWith((edit) => {
-      sent.push(edit);
-      return Promise.resolve({ revision: edit.baseRevision + 1 });
-    });
-    queue.push({ kind: 'do', entry });
-    queue.push({ kind: 'undo' });
-    await turn();
-    expect(sent.map((e) => [e.kind, e.baseRevision])).toEqual([
-      ['do', 1],
-      ['undo', 2],
-    ]);
-    expect([queue.empty, queue.current, states.at(-1)]).toEqual([true, 3, 'saved']);
-  });
-
-  test('waits while the server is silent and loses nothing', async () => {
-    jest.useFakeTimers();
-    let silent = true;
-    const { queue, states } = queueWith((edit) =>
-      silent ? Promise.reject(new Error('silent')) : Promise.resolve({ revision: edit.baseRevision + 1 }),
-    );
-    queue.push({ kind: 'do', entry });
-    await turn();
-    expect([states.at(-1), queue.empty]).toEqual(['waiting', false]);
-    silent = false;
-    await jest.advanceTimersByTimeAsync(2000);
-    expect([states.at(-1), queue.empty, queue.current]).toEqual(['saved', true, 2]);
-  });
-
-  test.each([
-    ['stale', 'onStale'],
-    ['other', 'onRefused'],
-  ] as const)('stops at a refusal: %s', async (error, handler) => {
-    const { queue, ended } = queueWith(() => Promise.reject(new Error(error)));
-    queue.push({ kind: 'do', entry });
-    queue.push({ kind: 'undo' });
-    await turn();
-    expect(ended).toEqual([handler]);
-    queue.push({ kind: 'redo' });
-    await turn();
-    expect(ended).toEqual([handler]);
-  });
 });
 
 test('keys are named as they are listed', () => {

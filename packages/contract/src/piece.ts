@@ -22,6 +22,7 @@ import {
 } from '@lithe-sieve/core';
 import { z } from 'zod';
 import { idSchema, sha256Schema } from './ids.ts';
+import { errorBodySchema } from './job.ts';
 import { strokeSchema } from './strokes.ts';
 
 const share = z.number().min(0).max(1);
@@ -96,7 +97,7 @@ export const stepSchema = z.discriminatedUnion('kind', [
   step('bleed', {}),
 ]);
 
-export const pieceNameSchema = z.string().trim().min(1).max(80);
+export const pieceNameSchema = z.string().trim().min(1).max(LIMITS.pieceName);
 const profileIds = PROFILES.map((p) => p.id);
 
 export const pieceDocSchema = z
@@ -107,12 +108,12 @@ export const pieceDocSchema = z
         z.strictObject({
           id: idSchema,
           sha256: sha256Schema,
-          fileName: z.string().min(1).max(255),
+          fileName: z.string().min(1).max(LIMITS.fileName),
           role: z.enum(SOURCE_ROLES).optional(),
           follows: z.string().min(1).max(4096).optional(),
         }),
       )
-      .max(16),
+      .max(LIMITS.sources),
     run: z.array(stepSchema).max(64),
     material: z.strictObject({
       mode: z.enum(['opaque', 'mask', 'blend']),
@@ -165,11 +166,11 @@ export const patchSchema = z.strictObject({
   path: z.array(z.union([z.string().max(40), z.int().min(0).max(STROKE_LIMITS.strokes)])).max(8),
   value: z.unknown().optional(),
 });
-export const patchesSchema = z.array(patchSchema).max(400);
+export const patchesSchema = z.array(patchSchema).max(LIMITS.patches);
 export type WirePatch = z.infer<typeof patchSchema>;
 
 export const historyEntrySchema = z.object({
-  label: z.string().max(120),
+  label: z.string().max(LIMITS.label),
   patches: patchesSchema,
   inverse: patchesSchema,
 });
@@ -198,21 +199,36 @@ export const pieceSummarySchema = z.object({
   steps: z.int(),
   coverage: z.number().nullable(),
   snags: z.array(z.string()),
+  /** Whether coverage and snags are of this revision; if not, they are being computed. */
+  fresh: z.boolean(),
+  /** Why the piece cannot be opened or computed. */
+  problem: errorBodySchema.nullable(),
   updatedAt: z.string(),
   handedOffAt: z.string().nullable(),
 });
 export type PieceSummary = z.infer<typeof pieceSummarySchema>;
-export const pieceSummariesSchema = z.array(pieceSummarySchema);
+/** Pieces listed in one answer, at the most. */
+export const PIECES_AT_ONCE = 60;
+/** A part of the Stock; `found` of `total` pieces are what was searched for. */
+export const pieceListSchema = z.object({ total: z.int(), found: z.int(), pieces: z.array(pieceSummarySchema) });
+export type PieceList = z.infer<typeof pieceListSchema>;
 
 export const createPieceSchema = z.strictObject({
   name: pieceNameSchema,
   sources: z
-    .array(z.strictObject({ sha256: sha256Schema, fileName: z.string().min(1).max(255) }))
+    .array(z.strictObject({ sha256: sha256Schema, fileName: z.string().min(1).max(LIMITS.fileName) }))
     .min(1)
-    .max(16),
+    .max(LIMITS.sources),
 });
 /** A whole document as a piece of its own: the version of a second tab that was refused, or a duplicate. */
-export const copyPieceSchema = z.strictObject({ doc: pieceDocSchema });
+export const copyPieceSchema = z.strictObject({
+  /** Of the new piece: a copy that is asked for twice, since its answer was lost, is made once. */
+  id: idSchema.optional(),
+  doc: pieceDocSchema,
+  /** Those it names that the server does not have: changes that never got there. */
+  strokes: z.array(strokeSchema).max(STROKE_LIMITS.strokes).optional(),
+});
+export type CopyPiece = z.infer<typeof copyPieceSchema>;
 
 /** The id tells the server that it has the change already, where its answer was lost. */
 const based = { baseRevision: z.int(), editId: idSchema.optional() };
@@ -224,7 +240,7 @@ export const editSchema = z.discriminatedUnion('kind', [
     kind: z.literal('do'),
     entry: historyEntrySchema,
     /** Strokes that the change is the first to name. */
-    strokes: z.array(strokeSchema).max(64).optional(),
+    strokes: z.array(strokeSchema).max(STROKE_LIMITS.strokes).optional(),
   }),
   z.strictObject({ ...based, kind: z.literal('undo') }),
   z.strictObject({ ...based, kind: z.literal('redo') }),

@@ -87,7 +87,6 @@ export const strokeSchema = z.discriminatedUnion('kind', [
     gaps: z.number().min(0).max(64),
   }),
 ]);
-export const strokesSchema = z.array(strokeSchema);
 
 /** Fails to compile when the schema and core's strokes drift apart. */
 export type StrokeFitsSchema = z.infer<typeof strokeSchema> extends Stroke ? true : never;

@@ -57,6 +57,15 @@ export interface PieceRow {
   summaryRevision: number | null;
   summary: string | null;
   picture: Buffer | null;
+  /** Of the whole studio: one more with each change of any piece. The order of the Stock. */
+  changeSeq: number;
+  /** Of the document, so that the Stock is listed without reading it. */
+  name: string;
+  mode: string;
+  steps: number;
+  /** Texels of the first source. */
+  width: number;
+  height: number;
 }
 export const PieceEntity = new EntitySchema<PieceRow>({
   name: 'piece',
@@ -73,7 +82,14 @@ export const PieceEntity = new EntitySchema<PieceRow>({
     summaryRevision: { type: 'integer', nullable: true },
     summary: { type: 'text', nullable: true },
     picture: { type: 'blob', nullable: true, select: false },
+    changeSeq: { type: 'integer', default: 0 },
+    name: { type: 'text', default: '' },
+    mode: { type: 'text', default: 'mask' },
+    steps: { type: 'integer', default: 0 },
+    width: { type: 'integer', default: 0 },
+    height: { type: 'integer', default: 0 },
   },
+  indices: [{ name: 'piece_in_order', columns: ['changeSeq'] }],
 });
 
 export interface HistoryRow {
@@ -104,6 +120,10 @@ export interface JobRow {
   error: string | null;
   report: string | null;
   createdAt: string;
+  /** Counts up: the order of hand-offs, whatever the clock says. */
+  seq: number;
+  /** How often it was begun. */
+  tries: number;
 }
 export const JobEntity = new EntitySchema<JobRow>({
   name: 'job',
@@ -115,7 +135,10 @@ export const JobEntity = new EntitySchema<JobRow>({
     error: { type: 'text', nullable: true },
     report: { type: 'text', nullable: true },
     createdAt: { type: 'text' },
+    seq: { type: 'integer', default: 0 },
+    tries: { type: 'integer', default: 0 },
   },
+  indices: [{ name: 'job_of_piece', columns: ['pieceId', 'seq'] }],
 });
 
 /** Something done by hand; never changed. */

@@ -1,15 +1,17 @@
 import type { NextFunction, Request, Response } from 'express';
 import type { Logger } from 'pino';
 import { z } from 'zod';
+import { DamagedFileError } from '../db/blobs.ts';
+import { StorageError } from '../db/storage-error.ts';
 import { AppError } from './app-error.ts';
 
-/** Reads a body, a query or a path against its schema. @throws AppError 400 with the place named. */
-export function parse<S extends z.ZodType>(schema: S, value: unknown, what: string): z.infer<S> {
+/** Reads a body, a query or a path against its schema. @throws AppError with the place named. */
+export function parse<S extends z.ZodType>(schema: S, value: unknown, what: string, status = 400): z.infer<S> {
   const result = schema.safeParse(value);
   if (result.success) return result.data;
   const [issue] = result.error.issues;
   const place = issue.path.length > 0 ? ` at ${issue.path.join('.')}` : '';
-  throw new AppError(400, 'bad-request', `The ${what} is not valid${place}: ${issue.message}`, '');
+  throw new AppError(status, 'bad-request', `The ${what} is not valid${place}: ${issue.message}`, '');
 }
 
 interface BodyParserError extends Error {
@@ -21,7 +23,8 @@ interface BodyParserError extends Error {
 export function errorHandler(log: Logger) {
   return (error: unknown, request: Request, response: Response, next: NextFunction): void => {
     const known = toAppError(error);
-    if (!known) log.error({ err: error, path: request.path }, 'unexpected error');
+    if (!known || known.status >= 500)
+      log.error({ err: error, path: request.path }, known?.message ?? 'unexpected error');
     if (response.headersSent) {
       next(error);
       return;
@@ -39,8 +42,18 @@ export function errorHandler(log: Logger) {
 
 function toAppError(error: unknown): AppError | null {
   if (error instanceof AppError) return error;
+  if (error instanceof StorageError)
+    return new AppError(error.fault === 'full' ? 507 : 503, error.code, error.message, error.remedy);
+  if (error instanceof DamagedFileError) return new AppError(500, error.code, error.message, error.remedy);
   const { type, status } = error as BodyParserError;
   if (type === 'entity.too.large') return new AppError(413, 'too-large', 'The request is too large.', '');
   if (status === 400) return new AppError(400, 'bad-request', 'The request is malformed.', '');
+  if (status === 415)
+    return new AppError(
+      415,
+      'unsupported-encoding',
+      `The request cannot be read: ${(error as Error).message}.`,
+      'Send JSON in UTF-8.',
+    );
   return null;
 }

@@ -16,19 +16,24 @@ export class ApiError extends Error {
 }
 
 export function unreachable(): ApiError {
-  return new ApiError(
-    0,
-    'unreachable',
-    'The server does not answer.',
-    'Is it still running? Your last change is kept here and sent again.',
-  );
+  return new ApiError(0, 'unreachable', 'The server does not answer.', 'Is it still running?');
+}
+
+/** An answer that has not begun by then does not come any more. */
+const PATIENCE_MS = 60_000;
+
+interface RequestInit {
+  method?: string;
+  body?: unknown;
+  signal?: AbortSignal;
+  patienceMs?: number;
 }
 
 /** Sends JSON, and checks what comes back against the contract, so that nothing unchecked enters a store. */
 export async function requestJson<S extends z.ZodType>(
   path: string,
   schema: S,
-  init: { method?: string; body?: unknown; signal?: AbortSignal } = {},
+  init: RequestInit = {},
 ): Promise<z.infer<S>> {
   const response = await request(path, init);
   return schema.parse(await response.json());
@@ -36,15 +41,19 @@ export async function requestJson<S extends z.ZodType>(
 
 export async function request(
   path: string,
-  { method = 'GET', body, signal }: { method?: string; body?: unknown; signal?: AbortSignal } = {},
+  { method = 'GET', body, signal, patienceMs = PATIENCE_MS }: RequestInit = {},
 ): Promise<Response> {
+  const late = new AbortController();
+  const timer = setTimeout(() => late.abort(), patienceMs);
   const response = await fetch(`/api${path}`, {
     method,
-    signal: signal ?? null,
+    signal: signal ? AbortSignal.any([signal, late.signal]) : late.signal,
     ...(body === undefined ? {} : { body: JSON.stringify(body), headers: { 'Content-Type': 'application/json' } }),
-  }).catch((error: unknown) => {
-    throw error instanceof DOMException && error.name === 'AbortError' ? error : unreachable();
-  });
+  })
+    .catch((error: unknown) => {
+      throw signal?.aborted ? error : unreachable();
+    })
+    .finally(() => clearTimeout(timer));
   if (!response.ok) throw toApiError(response.status, await response.json().catch(() => null));
   return response;
 }

@@ -2,30 +2,46 @@ import {
   editResultSchema,
   pieceRefSchema,
   pieceSchema,
-  pieceSummariesSchema,
-  strokesSchema,
+  pieceListSchema,
+  strokeSchema,
+  type CopyPiece,
   type Edit,
   type Piece,
-  type PieceSummary,
+  type PieceList,
 } from '@lithe-sieve/contract';
-import type { PieceDoc, Stroke } from '@lithe-sieve/core';
+import type { Stroke } from '@lithe-sieve/core';
+import { z } from 'zod';
 import { request, requestJson } from './http';
 
-export const listPieces = (): Promise<PieceSummary[]> => requestJson('/pieces', pieceSummariesSchema);
+/** A change that is not answered by then is sent again; the server takes it once. */
+const EDIT_PATIENCE_MS = 20_000;
+
+/** A part of the Stock, newest change first. */
+export const listPieces = (from: number, count: number, search = ''): Promise<PieceList> =>
+  requestJson(
+    `/pieces?${new URLSearchParams({ from: `${from}`, count: `${count}`, search }).toString()}`,
+    pieceListSchema,
+  );
 
 export const openPiece = (id: string): Promise<Piece> => requestJson(`/pieces/${id}`, pieceSchema);
 
 export const createPiece = (name: string, sources: { sha256: string; fileName: string }[]): Promise<{ id: string }> =>
   requestJson('/pieces', pieceRefSchema, { method: 'POST', body: { name, sources } });
 
-/** All that was done by hand in a piece, what was undone too. */
-export const fetchStrokes = (id: string): Promise<Stroke[]> => requestJson(`/pieces/${id}/strokes`, strokesSchema);
+/** All that was done by hand in a piece, what was undone too; a stroke that cannot be read is left out. */
+export const fetchStrokes = async (id: string): Promise<Stroke[]> => {
+  const all = await requestJson(`/pieces/${id}/strokes`, z.array(z.unknown()));
+  return all.flatMap((stroke) => {
+    const { success, data } = strokeSchema.safeParse(stroke);
+    return success ? [data] : [];
+  });
+};
 
-export const copyPiece = (doc: PieceDoc): Promise<{ id: string }> =>
-  requestJson('/pieces/copies', pieceRefSchema, { method: 'POST', body: { doc } });
+export const copyPiece = (body: CopyPiece): Promise<{ id: string }> =>
+  requestJson('/pieces/copies', pieceRefSchema, { method: 'POST', body });
 
 export const sendEdit = (id: string, edit: Edit): Promise<{ revision: number; position: number }> =>
-  requestJson(`/pieces/${id}/edits`, editResultSchema, { method: 'POST', body: edit });
+  requestJson(`/pieces/${id}/edits`, editResultSchema, { method: 'POST', body: edit, patienceMs: EDIT_PATIENCE_MS });
 
 export const deletePiece = async (id: string): Promise<void> => {
   await request(`/pieces/${id}`, { method: 'DELETE' });
@@ -34,3 +50,6 @@ export const deletePiece = async (id: string): Promise<void> => {
 export const restorePiece = async (id: string): Promise<void> => {
   await request(`/pieces/${id}/restore`, { method: 'POST' });
 };
+
+/** Everything that the studio holds of a piece, as a zip: of one that cannot be opened too. */
+export const salvageAddress = (id: string): string => `/api/pieces/${id}/salvage.zip`;

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { computed, ref, watch } from 'vue';
+import NumberField from './NumberField.vue';
 
 const props = withDefaults(
   defineProps<{
@@ -45,11 +46,6 @@ function onChange(track: number | number[]): void {
   emit('commit', rounded(fromTrack(track as number)));
   dragged.value = null;
 }
-
-function onTyped(value: number | undefined): void {
-  if (value !== undefined && value !== props.modelValue)
-    emit('commit', Math.min(props.max, Math.max(props.min, value)));
-}
 </script>
 
 <template>
@@ -58,16 +54,13 @@ function onTyped(value: number | undefined): void {
       <ElTooltip :trigger-keys="[]" :content="hint" placement="left" :show-after="350">
         <span class="label">{{ label }}</span>
       </ElTooltip>
-      <ElInputNumber
+      <NumberField
         :model-value="shown"
         :min="min"
         :max="max"
-        :precision="digits"
-        :controls="false"
-        size="small"
-        :aria-label="`${label}${unit ? `, ${unit}` : ''}`"
-        @change="onTyped"
-        @keydown.enter="($event.target as HTMLElement).blur()"
+        :digits="digits"
+        :label="`${label}${unit ? `, ${unit}` : ''}`"
+        @commit="emit('commit', $event)"
       />
     </div>
     <ElSlider

@@ -1,15 +1,24 @@
-import type { PieceDoc } from '@lithe-sieve/core';
+import { LIMITS, type PieceDoc } from '@lithe-sieve/core';
 import type { WirePatch } from '@lithe-sieve/contract';
 import { enablePatches, produceWithPatches } from 'immer';
 
 enablePatches();
 
-/** The smallest change from one document to another, and its exact reverse. Empty where they are equal. */
+/**
+ * A small change from one document to another, and its exact reverse. Empty where they are equal. Where it would be more
+ * patches than a change may have, what differs at the top of the document is replaced as a whole.
+ */
 export function diffDocs(from: PieceDoc, to: PieceDoc): { patches: WirePatch[]; inverse: WirePatch[] } {
   const [, patches, inverse] = produceWithPatches(from, (draft) => {
     merge(draft, to as unknown as Node);
   });
-  return { patches: patches, inverse: inverse };
+  if (patches.length <= LIMITS.patches && inverse.length <= LIMITS.patches) return { patches, inverse };
+  const keys = Object.keys(to) as (keyof PieceDoc)[];
+  const whole = (its: PieceDoc) =>
+    keys
+      .filter((key) => from[key] !== to[key])
+      .map((key) => ({ op: 'replace' as const, path: [key], value: its[key] }));
+  return { patches: whole(to), inverse: whole(from) };
 }
 
 type Node = Record<string, unknown>;
@@ -23,11 +32,15 @@ function merge(draft: Node, to: Node): void {
     else if (sameShape(a, b)) merge(a as Node, b as Node);
     else draft[key] = b;
   }
+  if (!Array.isArray(draft)) for (const key of Object.keys(draft)) if (!(key in to)) delete draft[key];
 }
+
+/** Entries more or less that are told one by one; where there are more, the list is replaced. */
+const FEW = 16;
 
 /** Whether a list of plain values begins another one that goes on: a stroke more, or one less. */
 function isBeginning(a: unknown, b: unknown): boolean {
-  if (!Array.isArray(a) || !Array.isArray(b) || a.length >= b.length) return false;
+  if (!Array.isArray(a) || !Array.isArray(b) || a.length >= b.length || b.length - a.length > FEW) return false;
   return a.every((value, i) => typeof value === 'string' && value === b[i]);
 }
 

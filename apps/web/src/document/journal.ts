@@ -1,58 +1,194 @@
-import { openDB, type DBSchema } from 'idb';
+import type { Stroke } from '@lithe-sieve/core';
+import type { PieceDoc } from '@lithe-sieve/core';
+import type { WirePatch } from '@lithe-sieve/contract';
+import { openDB, type DBSchema, type IDBPDatabase } from 'idb';
 import type { PendingEdit } from './save-queue';
 
 /** A change that the server has not confirmed yet. */
 export interface Kept {
+  /** Counts up in the order in which changes were made, in all pages of this browser. */
+  order?: number;
   pieceId: string;
   /** Of the page that made it. */
   session: string;
-  /** Counts up in the order in which changes were made. */
-  order: number;
   /** The revision that it was made on, as far as the page knew. */
   base: number;
   edit: PendingEdit & { editId: string };
 }
 
-interface Schema extends DBSchema {
-  pending: { key: string; value: Kept; indexes: { piece: string } };
+/** The document as it was before the first of the changes that wait, so that a version can be put together again. */
+interface Base {
+  pieceId: string;
+  session: string;
+  doc: PieceDoc;
 }
 
-const session = Math.random().toString(36).slice(2);
-const lockName = (of: string) => `lithe-sieve page ${of}`;
-let order = 0;
-let opened: ReturnType<typeof open> | undefined;
+/** A version of a piece that the server refused, until it is a piece of its own. */
+export interface Aside {
+  id: string;
+  pieceId: string;
+  session: string;
+  doc: PieceDoc;
+  strokes: Stroke[];
+  /** What is said with it. */
+  why: string;
+}
 
-function open() {
+interface Schema extends DBSchema {
+  changes: { key: number; value: Kept; indexes: { piece: string; edit: string } };
+  bases: { key: [session: string, piece: string]; value: Base };
+  asides: { key: string; value: Aside };
+}
+
+/** What one page that is gone had not got to the server of a piece. */
+export interface Left {
+  session: string;
+  /** In the order in which they were made. */
+  changes: Kept[];
+  /** The document before the first of them; null where it was not kept. */
+  base: PieceDoc | null;
+}
+
+const VERSION = 2;
+/** Storage that does not answer for so long is done without. */
+const PATIENCE_MS = 4000;
+
+const session = crypto.getRandomValues(new Uint32Array(2)).join('-');
+const lockName = (of: string) => `lithe-sieve page ${of}`;
+let opened: Promise<IDBPDatabase<Schema>> | undefined;
+let failed = false;
+let onFailed: () => void = () => undefined;
+
+function open(): Promise<IDBPDatabase<Schema>> {
   // held as long as the page lives: what another page still has in hand is not taken from it
   void navigator.locks?.request(lockName(session), () => new Promise(() => undefined));
-  return openDB<Schema>('lithe-sieve', 1, {
-    upgrade(db) {
-      db.createObjectStore('pending').createIndex('piece', 'pieceId');
+  return openDB<Schema>('lithe-sieve', VERSION, {
+    async upgrade(db, from, _to, transaction) {
+      const changes = db.createObjectStore('changes', { keyPath: 'order', autoIncrement: true });
+      changes.createIndex('piece', 'pieceId');
+      changes.createIndex('edit', 'edit.editId');
+      db.createObjectStore('bases');
+      db.createObjectStore('asides', { keyPath: 'id' });
+      if (from === 1) await takeOver(transaction as unknown as OldTransaction, (kept) => void changes.add(kept));
     },
+    blocking: (_current, _wanted, event) => (event.target as IDBDatabase).close(), // a newer version of the page waits
   });
+}
+
+/** The first version ordered changes by the clock; from here on they are counted. */
+interface OldTransaction {
+  objectStore(name: 'pending'): { getAll(): Promise<(Kept & { order: number })[]> };
+  db: { deleteObjectStore(name: string): void };
+}
+
+async function takeOver(transaction: OldTransaction, add: (kept: Kept) => void): Promise<void> {
+  const old = await transaction.objectStore('pending').getAll();
+  for (const { pieceId, session: its, base, edit } of old.sort((a, b) => a.order - b.order)) {
+    add({ pieceId, session: its, base, edit });
+  }
+  transaction.db.deleteObjectStore('pending');
+}
+
+/** Works on the storage; a storage that fails, or never answers, is said once and not waited for again. */
+async function withStorage<R>(work: (db: IDBPDatabase<Schema>) => Promise<R>): Promise<R> {
+  if (failed) throw new Error('The storage of this browser does not work.');
+  let timer: ReturnType<typeof setTimeout> | undefined;
+  const late = new Promise<never>((_resolve, reject) => {
+    timer = setTimeout(() => reject(new Error('The storage of this browser does not answer.')), PATIENCE_MS);
+  });
+  try {
+    return await Promise.race([(opened ??= open()).then(work), late]);
+  } catch (error) {
+    failed = true;
+    onFailed();
+    throw error;
+  } finally {
+    clearTimeout(timer);
+  }
 }
 
 /**
  * Unconfirmed changes in the browser's own storage: a closed tab, a crash or a server that was killed loses nothing that
- * was finished. Where the browser offers no storage, changes are only sent.
+ * was finished. Where the browser offers no storage, changes are only sent, and the page says so.
  */
 export const journal = {
-  async put(pieceId: string, base: number, edit: PendingEdit & { editId: string }): Promise<void> {
-    const db = await (opened ??= open());
-    const kept: Kept = { pieceId, session, order: Date.now() * 1000 + (order++ % 1000), base, edit };
-    await db.put('pending', kept, edit.editId);
+  /** @param handler - Called once when the storage turns out not to work. */
+  whenFailed(handler: () => void): void {
+    onFailed = handler;
   },
 
-  async drop(editId: string): Promise<void> {
-    await (await (opened ??= open())).delete('pending', editId);
+  /** @param before - The document before the change, where none was waiting. */
+  put(pieceId: string, base: number, edit: Kept['edit'], before: PieceDoc | null): Promise<void> {
+    return withStorage(async (db) => {
+      const transaction = db.transaction(['changes', 'bases'], 'readwrite');
+      if (before) void transaction.objectStore('bases').put({ pieceId, session, doc: before }, [session, pieceId]);
+      void transaction.objectStore('changes').add({ pieceId, session, base, edit });
+      await transaction.done;
+    });
   },
 
-  /** What pages that are gone left of a piece, in order. */
-  async leftOf(pieceId: string): Promise<Kept[]> {
-    const db = await (opened ??= open());
-    const all = await db.getAllFromIndex('pending', 'piece', pieceId);
-    const held = new Set((await navigator.locks?.query())?.held?.map((l) => l.name));
-    const left = all.filter((k) => k.session !== session && !held.has(lockName(k.session)));
-    return left.sort((a, b) => a.order - b.order);
+  /** Forgets a change that the server has. */
+  drop(editId: string): Promise<void> {
+    return withStorage(async (db) => {
+      const transaction = db.transaction('changes', 'readwrite');
+      const key = await transaction.store.index('edit').getKey(editId);
+      if (key !== undefined) void transaction.store.delete(key);
+      await transaction.done;
+    });
+  },
+
+  /** What pages that are gone left of a piece, a page after the other. */
+  leftOf(pieceId: string): Promise<Left[]> {
+    return withStorage(async (db) => {
+      const all = await db.getAllFromIndex('changes', 'piece', pieceId);
+      const gone = await goneOf(all.map((k) => k.session));
+      const left: Left[] = [];
+      for (const its of gone) {
+        const changes = all.filter((k) => k.session === its).sort((a, b) => a.order! - b.order!);
+        left.push({ session: its, changes, base: (await db.get('bases', [its, pieceId]))?.doc ?? null });
+      }
+      return left;
+    });
+  },
+
+  /** Puts a refused version in the place of the changes that led to it. */
+  setAside(aside: Omit<Aside, 'session'>, editIds: readonly string[]): Promise<void> {
+    return withStorage(async (db) => {
+      const transaction = db.transaction(['changes', 'asides'], 'readwrite');
+      void transaction.objectStore('asides').put({ ...aside, session });
+      for (const editId of editIds) {
+        const key = await transaction.objectStore('changes').index('edit').getKey(editId);
+        if (key !== undefined) void transaction.objectStore('changes').delete(key);
+      }
+      await transaction.done;
+    });
+  },
+
+  dropAside(id: string): Promise<void> {
+    return withStorage((db) => db.delete('asides', id));
+  },
+
+  /** Refused versions that pages which are gone could not bring to the server. */
+  leftAsides(): Promise<Aside[]> {
+    return withStorage(async (db) => {
+      const all = await db.getAll('asides');
+      const gone = await goneOf(all.map((a) => a.session));
+      return all.filter((a) => gone.includes(a.session));
+    });
   },
 };
+
+/** Of these pages, in order, those that do not live any more. */
+async function goneOf(sessions: readonly string[]): Promise<string[]> {
+  const held = new Set((await navigator.locks?.query())?.held?.map((l) => l.name));
+  return [...new Set(sessions)].filter((s) => s !== session && !held.has(lockName(s)));
+}
+
+/** What changes lead to, one after the other. @throws where one does not fit. */
+export function putTogether(
+  base: PieceDoc,
+  changes: readonly Kept[],
+  apply: (doc: PieceDoc, patches: readonly WirePatch[]) => PieceDoc,
+): PieceDoc {
+  return changes.reduce((doc, { edit }) => apply(doc, edit.kind === 'do' ? edit.entry.patches : edit.patches), base);
+}

@@ -1,16 +1,18 @@
 import { pieceDocSchema, type HistoryEntry, type Piece, type WirePatch } from '@lithe-sieve/contract';
-import type { PieceDoc, SourceFacts, Stroke } from '@lithe-sieve/core';
+import { cutText, LIMITS, type PieceDoc, type SourceFacts, type Stroke } from '@lithe-sieve/core';
 import { applyPatches, type Patch } from 'immer';
 import { defineStore } from 'pinia';
 import { computed, ref, shallowRef } from 'vue';
-import { ApiError } from '../api/http';
 import { calm } from '../components/calm';
 import * as piecesApi from '../api/pieces.api';
 import { fetchSourceFacts } from '../api/sources.api';
 import { diffDocs } from '../document/diff';
-import { journal, type Kept } from '../document/journal';
+import { makeId } from '../document/ids';
+import { journal, putTogether, type Left } from '../document/journal';
+import { asCopy, type Keeper } from '../document/keeper';
 import { sharing } from '../document/share';
-import { SaveQueue, type SaveState } from '../document/save-queue';
+import { useNoticesStore } from './notices.store';
+import { useSavingStore } from './saving.store';
 
 const NO_STEPS: PieceDoc['run'] = [];
 const NO_SOURCES: PieceDoc['sources'] = [];
@@ -24,13 +26,12 @@ export const usePieceStore = defineStore('piece', () => {
   /** What was done by hand, what was undone too; replaced whole. */
   const strokes = shallowRef<ReadonlyMap<string, Stroke>>(new Map());
   const position = ref(0);
-  const saveState = ref<SaveState>('saved');
-  /** After a second tab was first: the piece that keeps this tab's version. */
-  const keptAside = ref<{ id: string } | null>(null);
-  const refusal = ref('');
-  let queue: SaveQueue | null = null;
-  const leftDocs = new WeakMap<SaveQueue, PieceDoc>(); // as they were when their piece was left
+  let keeper: Keeper | null = null;
+  const saving = useSavingStore();
+  const notices = useNoticesStore();
+  const leftAt = new WeakMap<Keeper, { doc: PieceDoc; strokes: ReadonlyMap<string, Stroke> }>(); // as it was left
   let mark: PieceDoc | null = null; // where the gesture under way began
+  let before: PieceDoc | null = null; // the document before the newest change
 
   // each keeps its identity while the others change: a drag of the cutoff renders only what shows the material
   const run = computed(() => doc.value?.run ?? NO_STEPS);
@@ -49,65 +50,72 @@ export const usePieceStore = defineStore('piece', () => {
     const drawn = hasStrokes(piece) ? await piecesApi.fetchStrokes(pieceId) : [];
     const left = await journal.leftOf(pieceId).catch(() => []);
     leave();
-    id.value = pieceId;
+    show(piece, drawn);
+    for (const page of left) bringBack(page, piece);
+  }
+
+  function show(piece: Piece, drawn: readonly Stroke[]): void {
+    id.value = piece.id;
     strokes.value = new Map(drawn.map((s) => [s.id, s]));
     mark = null;
     doc.value = piece.doc;
     facts.value = new Map(Object.entries(piece.facts));
     history.value = piece.history;
     position.value = piece.position;
-    saveState.value = 'saved';
-    refusal.value = '';
-    const mine: SaveQueue = new SaveQueue(piece.revision, {
-      send: (edit) => piecesApi.sendEdit(pieceId, edit),
-      keep: (edit, base) => journal.put(pieceId, base, edit),
-      confirmed: (editId) => void journal.drop(editId).catch(() => undefined),
-      onState: (state) => queue === mine && (saveState.value = state),
-      onStale: () => void keepAside(pieceId, mine),
-      onRefused: (error) => {
-        if (queue !== mine) return;
-        refusal.value = error instanceof Error ? error.message : String(error);
-        void open(pieceId);
+    const mine: Keeper = saving.keeperOf(piece.id, piece.revision, {
+      doc: () => (isMine() ? doc.value : leftAt.get(mine)?.doc) ?? piece.doc,
+      docBefore: () => before ?? piece.doc,
+      strokes: () => (isMine() ? strokes.value : leftAt.get(mine)?.strokes) ?? strokes.value,
+      isOpen: () => isMine(),
+      inGesture,
+      onKeptAside: (_copyId, _why, newest) => {
+        if (newest && isMine()) show(newest, [...strokes.value.values()]);
       },
-      isStale: (error) => error instanceof ApiError && error.code === 'stale-revision',
-      isUnreachable: (error) => error instanceof ApiError && (error.code === 'unreachable' || error.status >= 502),
     });
-    queue = mine;
-    bringBack(left, piece.lastEdits);
+    const isMine = () => keeper === mine;
+    keeper = mine;
   }
 
-  /** What a page that is gone had not got to the server: done again, on top of what the server has. */
-  function bringBack(left: readonly Kept[], known: readonly string[]): void {
-    for (const { edit, base } of left) {
-      void journal.drop(edit.editId).catch(() => undefined);
-      if (known.includes(edit.editId) || !doc.value) continue;
-      try {
-        if (edit.kind === 'do') {
-          const next = patched(doc.value, edit.entry.patches);
-          doEdit(edit.entry.label, () => next, edit.strokes);
-        } else if (base === revision() && edit.kind === 'undo') undo();
-        else if (base === revision()) redo();
-      } catch {
-        const what = edit.kind === 'do' ? edit.entry.label : edit.kind;
-        refusal.value = `“${what}” was not saved when the page ended, and does not fit what is here now.`;
+  /**
+   * What a page that is gone had not got to the server: done again where the server is still at the revision that it was
+   * done on, else a piece of its own.
+   */
+  function bringBack({ changes, base }: Left, piece: Piece): void {
+    const fresh = changes.filter(({ edit }) => !piece.lastEdits.includes(edit.editId));
+    const forget = () => changes.forEach(({ edit }) => void journal.drop(edit.editId).catch(() => undefined));
+    if (fresh.length === 0) return forget();
+    try {
+      if (fresh[0].base !== piece.revision || keeper?.queue.empty === false) throw new Error('changed since');
+      for (const { edit } of fresh) {
+        if (edit.kind === 'do') doEdit(edit.entry.label, (d) => patched(d, edit.entry.patches), edit.strokes);
+        else if (edit.kind === 'undo') undo();
+        else redo();
       }
+      forget(); // each is in the journal of this page now
+    } catch {
+      const drawn = fresh.flatMap(({ edit }) => (edit.kind === 'do' ? (edit.strokes ?? []) : []));
+      const editIds = changes.map(({ edit }) => edit.editId);
+      const version = base && putTogether(base, changes, patched);
+      const why = 'This piece was changed elsewhere after a page was closed with changes that were not saved.';
+      if (version)
+        void saving.keepLeftVersion(
+          { id: makeId(), pieceId: piece.id, doc: asCopy(version), strokes: drawn, why },
+          editIds,
+        );
+      else
+        notices.tell({
+          id: `left ${piece.id}`,
+          bad: true,
+          text: `${why} They wait in this browser and do not fit what is here now.`,
+          remedy: '',
+        });
     }
   }
 
   /** What is still waiting to be sent of the piece that is left goes on being sent. */
   function leave(): void {
-    if (queue && doc.value) leftDocs.set(queue, doc.value);
-    queue = null;
-  }
-
-  /** Another tab was first: this version becomes a piece of its own, and the newest is loaded. */
-  async function keepAside(pieceId: string, from: SaveQueue): Promise<void> {
-    const mine = queue === from ? doc.value : leftDocs.get(from);
-    if (!mine) return;
-    const copy = await piecesApi.copyPiece({ ...mine, name: `${mine.name.slice(0, 60)} (other tab)` });
-    if (queue !== from) return;
-    await open(pieceId);
-    keptAside.value = copy;
+    if (keeper && doc.value) leftAt.set(keeper, { doc: doc.value, strokes: strokes.value });
+    keeper = null;
   }
 
   function close(): void {
@@ -163,10 +171,22 @@ export const usePieceStore = defineStore('piece', () => {
       doc.value = from;
       return;
     }
-    const entry = { label, patches, inverse };
+    if (!pieceDocSchema.safeParse(doc.value).success) {
+      // nothing that the server must refuse is ever sent
+      doc.value = from;
+      notices.tell({
+        id: 'not-valid',
+        bad: true,
+        text: `“${label}” would not be valid, and was not done.`,
+        remedy: '',
+      });
+      return;
+    }
+    const entry = { label: cutText(label, LIMITS.label), patches, inverse };
+    before = from;
     history.value = [...history.value.slice(0, position.value), entry];
     position.value = history.value.length;
-    queue?.push({ kind: 'do', entry, ...(drawn ? { strokes: [...drawn] } : {}) });
+    keeper?.push({ kind: 'do', entry, ...(drawn ? { strokes: [...drawn] } : {}) });
   }
 
   /** A drag or a typed number is under way. */
@@ -187,9 +207,10 @@ export const usePieceStore = defineStore('piece', () => {
     abandon();
     const entry = history.value[position.value - 1];
     if (!entry || !doc.value) return;
+    before = doc.value;
     doc.value = patched(doc.value, entry.inverse);
     position.value--;
-    queue?.push({ kind: 'undo' });
+    keeper?.push({ kind: 'undo', patches: entry.inverse });
     void learnFacts();
   }
 
@@ -197,9 +218,10 @@ export const usePieceStore = defineStore('piece', () => {
     abandon();
     const entry = history.value[position.value];
     if (!entry || !doc.value) return;
+    before = doc.value;
     doc.value = patched(doc.value, entry.patches);
     position.value++;
-    queue?.push({ kind: 'redo' });
+    keeper?.push({ kind: 'redo', patches: entry.patches });
     void learnFacts();
   }
 
@@ -214,8 +236,8 @@ export const usePieceStore = defineStore('piece', () => {
     facts.value = new Map(facts.value).set(sha256, its);
   }
 
-  const revision = () => queue?.current ?? 0;
-  const isSaved = () => queue?.empty ?? true;
+  const revision = () => keeper?.queue.current ?? 0;
+  const isSaved = () => keeper?.queue.empty ?? true;
 
   return {
     id,
@@ -228,9 +250,6 @@ export const usePieceStore = defineStore('piece', () => {
     strokes,
     history,
     position,
-    saveState,
-    keptAside,
-    refusal,
     canUndo,
     canRedo,
     undoLabel,

@@ -96,18 +96,6 @@ useKeys('Sieve', [
   <DropArea v-else says="Drop pictures: each becomes a further source of this piece" @files="bringIn.asSources($event)">
     <div class="bench">
       <div class="notices">
-        <ElAlert v-if="piece.keptAside" type="warning" :closable="true" @close="piece.keptAside = null">
-          This piece was changed in another tab first. The newest version is shown; yours is kept as
-          <RouterLink :to="`/bench/${piece.keptAside.id}`" @click="piece.keptAside = null"
-            >a piece of its own</RouterLink
-          >.
-        </ElAlert>
-        <ElAlert
-          v-if="piece.refusal"
-          type="error"
-          :title="`The last change was not taken: ${piece.refusal}`"
-          @close="piece.refusal = ''"
-        />
         <ElAlert
           v-for="notice in follow.notices"
           :key="notice.id"

@@ -10,11 +10,13 @@ import { inMegabytes } from '../features/handoff/megabytes';
 import SnagList from '../features/sieve/SnagList.vue';
 import { useEngineStore } from '../stores/engine.store';
 import { usePieceStore } from '../stores/piece.store';
+import { useSavingStore } from '../stores/saving.store';
 import { useOpenPiece } from './use-open-piece';
 
 const props = defineProps<{ id: string }>();
 const piece = usePieceStore();
 const engine = useEngineStore();
+const saving = useSavingStore();
 const { failure } = useOpenPiece(() => props.id);
 const job = ref<Job | null>(null);
 const refused = ref<{ message: string; remedy: string } | null>(null);
@@ -30,12 +32,12 @@ const names = computed(() => {
 });
 /** Of the revision that the server holds: the address changes with it, so that no older picture is shown. */
 const picture = computed(() =>
-  piece.saveState === 'saved' ? `/api/pieces/${piece.id}/picture.png?revision=${piece.revision()}` : '',
+  saving.state.kind === 'saved' ? `/api/pieces/${piece.id}/picture.png?revision=${piece.revision()}` : '',
 );
 /** A report of an older state of the piece says so. */
 const outdated = computed(() => {
   const written = job.value?.report?.revision;
-  return written !== undefined && (piece.saveState !== 'saved' || written !== piece.revision());
+  return written !== undefined && (saving.state.kind !== 'saved' || written !== piece.revision());
 });
 
 function setProfile(id: ProfileId): void {

@@ -1,42 +1,30 @@
 <script setup lang="ts">
 import type { PieceSummary } from '@lithe-sieve/contract';
+import { cutText, LIMITS } from '@lithe-sieve/core';
 import { ElMessage, ElMessageBox } from 'element-plus';
 import 'element-plus/theme-chalk/el-message-box.css';
 import { Search, Upload } from 'lucide-vue-next';
-import { computed, h, onBeforeUnmount, onMounted, ref, shallowRef, useTemplateRef } from 'vue';
+import { h, onBeforeUnmount, onMounted, ref, useTemplateRef } from 'vue';
 import { useRouter } from 'vue-router';
-import { ApiError } from '../api/http';
 import * as piecesApi from '../api/pieces.api';
 import { diffDocs } from '../document/diff';
 import DropArea from '../features/bringin/DropArea.vue';
 import { useKeys } from '../features/keys/keys';
-import PieceCard from '../features/stock/PieceCard.vue';
+import StockGrid from '../features/stock/StockGrid.vue';
+import { useStock } from '../features/stock/use-stock';
 import { ACCEPTED, useBringInStore } from '../stores/bring-in.store';
 import { filesOf } from '../stores/files';
 import { useEngineStore } from '../stores/engine.store';
+import { useNoticesStore } from '../stores/notices.store';
 import { usePieceStore } from '../stores/piece.store';
 
 const router = useRouter();
 const bringIn = useBringInStore();
-const pieces = shallowRef<PieceSummary[] | null>(null);
-const failure = ref<ApiError | null>(null);
+const notices = useNoticesStore();
 const wanted = ref('');
+const { total, found, failure, at, show, load } = useStock(wanted);
 const chooser = useTemplateRef<HTMLInputElement>('chooser');
 const search = useTemplateRef<{ focus(): void }>('search');
-
-const found = computed(() => {
-  const words = wanted.value.toLowerCase().split(/\s+/).filter(Boolean);
-  return (pieces.value ?? []).filter((p) => words.every((w) => `${p.name} ${p.mode}`.toLowerCase().includes(w)));
-});
-
-async function load(): Promise<void> {
-  try {
-    pieces.value = await piecesApi.listPieces();
-    failure.value = null;
-  } catch (error) {
-    failure.value = error as ApiError;
-  }
-}
 
 onMounted(() => {
   usePieceStore().close();
@@ -55,6 +43,17 @@ async function prepareBench(): Promise<void> {
   if (!left) theStage().forget(); // else the Bench is using it
 }
 
+/** Does something to a piece; a failure is said and stays, and the list shows what is so. */
+async function attempt(what: string, work: () => Promise<void>): Promise<void> {
+  try {
+    await work();
+  } catch (error) {
+    const { message, remedy = '' } = error as Error & { remedy?: string };
+    notices.tell({ id: `stock ${what}`, bad: true, text: `${what} was not done: ${message}`, remedy });
+  }
+  await load();
+}
+
 async function take(files: File[]): Promise<void> {
   const ids = await bringIn.asPieces(files);
   if (ids.length === 1 && files.length <= 2) await router.push(`/bench/${ids[0]}`);
@@ -68,45 +67,42 @@ function choose(event: Event): void {
   if (files.length > 0) void take(files);
 }
 
-async function rename({ id }: PieceSummary): Promise<void> {
-  const { doc, revision } = await piecesApi.openPiece(id);
-  const answer = await ElMessageBox.prompt('New name', 'Rename', {
-    inputValue: doc.name,
-    inputValidator: (value) => (value.trim().length > 0 && value.trim().length <= 80) || '1 to 80 characters',
-    confirmButtonText: 'Rename',
-  }).catch(() => null);
-  if (!answer) return;
-  const change = diffDocs(doc, { ...doc, name: answer.value.trim() });
-  await piecesApi.sendEdit(id, { kind: 'do', baseRevision: revision, entry: { label: 'Rename', ...change } });
-  await load();
-}
+const rename = ({ id, name }: PieceSummary) =>
+  attempt(`Renaming “${name}”`, async () => {
+    const { doc, revision } = await piecesApi.openPiece(id);
+    const answer = await ElMessageBox.prompt('New name', 'Rename', {
+      inputValue: doc.name,
+      inputValidator: (value) =>
+        (value.trim().length > 0 && value.trim().length <= LIMITS.pieceName) || `1 to ${LIMITS.pieceName} characters`,
+      confirmButtonText: 'Rename',
+    }).catch(() => null);
+    if (!answer) return;
+    const change = diffDocs(doc, { ...doc, name: answer.value.trim() });
+    if (change.patches.length === 0) return;
+    await piecesApi.sendEdit(id, { kind: 'do', baseRevision: revision, entry: { label: 'Rename', ...change } });
+  });
 
-async function duplicate({ id }: PieceSummary): Promise<void> {
-  const { doc } = await piecesApi.openPiece(id);
-  await piecesApi.copyPiece({ ...doc, name: `${doc.name.slice(0, 70)} copy` });
-  await load();
-}
+const duplicate = ({ id, name }: PieceSummary) =>
+  attempt(`Duplicating “${name}”`, async () => {
+    const { doc } = await piecesApi.openPiece(id);
+    await piecesApi.copyPiece({ doc: { ...doc, name: `${cutText(doc.name, LIMITS.pieceName - 5)} copy` } });
+  });
 
-async function remove({ id, name }: PieceSummary): Promise<void> {
-  await piecesApi.deletePiece(id);
-  await load();
+const remove = (piece: PieceSummary) =>
+  attempt(`Deleting “${piece.name}”`, async () => {
+    await piecesApi.deletePiece(piece.id);
+    offerUndo(piece);
+  });
+
+function offerUndo({ id, name }: PieceSummary): void {
+  const undo = () => {
+    message.close();
+    void attempt(`Bringing “${name}” back`, () => piecesApi.restorePiece(id));
+  };
   const message = ElMessage({
     duration: 12_000,
     showClose: true,
-    message: h('span', [
-      `${name} deleted. `,
-      h(
-        'button',
-        {
-          class: 'undo-delete',
-          onClick: () => {
-            message.close();
-            void piecesApi.restorePiece(id).then(load);
-          },
-        },
-        'Undo',
-      ),
-    ]),
+    message: h('span', [`${name} deleted. `, h('button', { class: 'undo-delete', onClick: undo }, 'Undo')]),
   });
 }
 
@@ -118,7 +114,7 @@ useKeys('Stock', [
 
 <template>
   <DropArea says="Drop pictures: each becomes a piece" @files="take">
-    <div class="stock">
+    <div class="stock" data-scrolls>
       <div class="bar">
         <h2>Stock</h2>
         <ElInput
@@ -137,16 +133,20 @@ useKeys('Stock', [
         <input ref="chooser" type="file" multiple hidden :accept="ACCEPTED" data-test="chooser" @change="choose" />
       </div>
       <ElAlert v-if="failure" type="error" :title="failure.message" :description="failure.remedy" :closable="false" />
-      <ul v-else-if="found.length > 0" class="pieces">
-        <li v-for="p in found" :key="p.id">
-          <PieceCard :piece="p" @rename="rename(p)" @duplicate="duplicate(p)" @remove="remove(p)" />
-        </li>
-      </ul>
-      <div v-else-if="pieces && pieces.length > 0" class="empty">
+      <StockGrid
+        v-if="found > 0"
+        :count="found"
+        :at="at"
+        @show="show"
+        @rename="rename"
+        @duplicate="duplicate"
+        @remove="remove"
+      />
+      <div v-else-if="total" class="empty">
         <p>No piece is called “{{ wanted }}”.</p>
         <ElButton @click="wanted = ''">Show all</ElButton>
       </div>
-      <div v-else-if="pieces" class="empty linen">
+      <div v-else-if="total === 0" class="empty linen">
         <p class="big">Drop a picture here</p>
         <p>
           A leaf, a clump of grass, a lock of hair: PNG, JPEG, WebP, TIFF, DDS, TGA or layered .ora, with or without
@@ -155,7 +155,7 @@ useKeys('Stock', [
         </p>
         <ElButton type="primary" @click="chooser?.click()">Choose files</ElButton>
       </div>
-      <p v-else class="soft" role="status">Looking the pieces over…</p>
+      <p v-else-if="!failure" class="soft" role="status">Looking the pieces over…</p>
     </div>
   </DropArea>
 </template>
@@ -198,15 +198,6 @@ h2 {
 
 .lead {
   margin-right: 6px;
-}
-
-.pieces {
-  display: grid;
-  grid-template-columns: repeat(auto-fill, minmax(236px, 1fr));
-  gap: 24px;
-  margin: 0;
-  padding: 0;
-  list-style: none;
 }
 
 .empty {

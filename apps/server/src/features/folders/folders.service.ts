@@ -45,12 +45,12 @@ export class FoldersService {
         'Give its whole path, from the root.',
       );
     }
-    await this.db.run((m) => m.upsert(AllowedFolder, { path: real }, ['path']));
+    await this.db.write((m) => m.upsert(AllowedFolder, { path: real }, ['path']));
     return this.list();
   }
 
   async remove(path: string): Promise<Folders> {
-    await this.db.run((m) => m.delete(AllowedFolder, { path }));
+    await this.db.write((m) => m.delete(AllowedFolder, { path }));
     return this.list();
   }
 
@@ -93,7 +93,7 @@ export class FoldersService {
   }
 
   private async allowed(): Promise<string[]> {
-    const rows = await this.db.run((m) => m.find(AllowedFolder));
+    const rows = await this.db.read((m) => m.find(AllowedFolder));
     return [...new Set([...this.given, ...rows.map((r) => r.path)])].sort();
   }
 }

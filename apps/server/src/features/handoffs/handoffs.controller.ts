@@ -1,11 +1,12 @@
 import { pipeline } from 'node:stream/promises';
 import { Readable } from 'node:stream';
 import { idSchema, startHandOffSchema, type HandOffReport } from '@lithe-sieve/contract';
-import { Router, type Response } from 'express';
-import { Zip, ZipPassThrough } from 'fflate';
+import { Router } from 'express';
 import { z } from 'zod';
 import { notFound } from '../../http/app-error.ts';
+import { attach } from '../../http/attach.ts';
 import { parse } from '../../http/respond.ts';
+import { zipOf, type ZipEntry } from '../../http/zip.ts';
 import type { SourcesService } from '../sources/sources.service.ts';
 import type { JobsService } from './jobs.service.ts';
 import { reportText } from './report-text.ts';
@@ -39,48 +40,25 @@ export function handOffsRouter(jobs: JobsService, blobs: Pick<SourcesService, 'r
     const { id, index } = parse(filePath, request.params, 'path');
     const file = (await reportOf(id)).files[index];
     if (!file) throw notFound('file');
+    const { length, chunks } = await blobs.read(file.sha256);
     attach(response, file.name, file.name.endsWith('.glb') ? 'model/gltf-binary' : 'image/png');
-    response.set('Content-Length', String(file.bytes));
-    await pipeline(Readable.from(blobs.read(file.sha256)), response);
+    response.set('Content-Length', String(length));
+    await pipeline(Readable.from(chunks), response);
   });
   router.get('/jobs/:id/all.zip', async (request, response) => {
     const report = await reportOf(idOf(request.params));
     const [first] = report.files;
+    for (const { sha256 } of report.files) await blobs.read(sha256); // damage is said before the first byte
     attach(response, `${first.name.replace(/\.[^.]*$/, '')}.zip`, 'application/zip');
-    await pipeline(Readable.from(zipOf(report, blobs)), response);
+    await pipeline(Readable.from(zipOf(entriesOf(report, blobs))), response);
   });
 
   return router;
 }
 
-function attach(response: Response, name: string, type: string): void {
-  response.set({ 'Content-Type': type, 'Content-Disposition': `attachment; filename="${name}"` });
-}
-
-/** Files are compressed already: they are stored, chunk by chunk, so that a large one never stands in memory whole. */
-async function* zipOf(report: HandOffReport, blobs: Pick<SourcesService, 'read'>): AsyncGenerator<Uint8Array> {
-  const ready: Uint8Array[] = [];
-  const zip = new Zip((error, data) => {
-    if (error) throw error;
-    ready.push(data);
-  });
-  for (const { name, sha256 } of report.files) {
-    const entry = new ZipPassThrough(name);
-    zip.add(entry);
-    for await (const chunk of blobs.read(sha256)) {
-      entry.push(new Uint8Array(chunk));
-      yield* ready.splice(0);
-    }
-    entry.push(new Uint8Array(0), true);
-  }
-  for (const [name, text] of [
-    ['report.txt', reportText(report)],
-    ['report.json', JSON.stringify(report, null, 2)],
-  ]) {
-    const entry = new ZipPassThrough(name);
-    zip.add(entry);
-    entry.push(new TextEncoder().encode(text), true);
-  }
-  zip.end();
-  yield* ready.splice(0);
+/** The files, and the report as a person and as a program reads it. */
+async function* entriesOf(report: HandOffReport, blobs: Pick<SourcesService, 'read'>): AsyncGenerator<ZipEntry> {
+  for (const { name, sha256 } of report.files) yield { name, chunks: (await blobs.read(sha256)).chunks };
+  yield { name: 'report.txt', chunks: [Buffer.from(reportText(report))] };
+  yield { name: 'report.json', chunks: [Buffer.from(JSON.stringify(report, null, 2))] };
 }

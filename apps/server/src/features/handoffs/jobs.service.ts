@@ -1,11 +1,13 @@
 import { MessageChannel } from 'node:worker_threads';
 import { pieceDocSchema, type HandOffReport, type Job, type StartHandOff } from '@lithe-sieve/contract';
-import { assertPattern, SieveError, toPlainError, type PieceDoc } from '@lithe-sieve/core';
+import { assertPattern, SieveError, toPlainError, type PieceDoc, type PlainError } from '@lithe-sieve/core';
 import { In } from 'typeorm';
 import type { Logger } from 'pino';
-import { dropBlob, sha256Of, writeBlob } from '../../db/blobs.ts';
+import { DamagedFileError, dropBlob, sha256Of, writeBlob } from '../../db/blobs.ts';
 import type { Database } from '../../db/database.ts';
 import { JobEntity, PieceEntity, SourceFile, type JobRow } from '../../db/entities.ts';
+import { nextOf } from '../../db/sequence.ts';
+import { StorageError } from '../../db/storage-error.ts';
 import { AppError, notFound } from '../../http/app-error.ts';
 import type { WorkerPool } from '../../worker/pool.ts';
 import type { HandedOff } from '../../worker/tasks.ts';
@@ -22,8 +24,15 @@ interface JobRequest {
 /** Hand-offs kept of a piece; older ones lose their files. */
 const KEPT_PER_PIECE = 3;
 
+/** A job that ends the process with it is not begun for ever. */
+const MOST_TRIES = 3;
+
+type Ended = Pick<JobRow, 'state' | 'error'>;
+
 export class JobsService {
   private readonly live = new Map<string, { progress: number; doing: string; abort: AbortController }>();
+  /** Of jobs whose end could not be written down. */
+  private readonly unwritten = new Map<string, Ended>();
   private tail: Promise<void> = Promise.resolve();
   private stopping = false;
 
@@ -53,43 +62,50 @@ export class JobsService {
     const request: JobRequest = { doc: piece.doc, revision, ...(bench ? { bench } : {}) };
     const id = newId();
     const createdAt = new Date().toISOString();
-    await this.db.run((m) =>
-      m.insert(JobEntity, { id, pieceId, state: 'waiting', request: JSON.stringify(request), createdAt }),
-    );
+    await this.db.write(async (m) => {
+      const seq = await nextOf(m, 'job', 'seq');
+      await m.insert(JobEntity, { id, pieceId, seq, state: 'waiting', request: JSON.stringify(request), createdAt });
+    });
     this.enqueue(id);
     return this.get(id);
   }
 
   /** Begins again what a stop interrupted. */
   async resume(): Promise<void> {
-    const rows = await this.db.run((m) => m.findBy(JobEntity, { state: In(['waiting', 'running']) }));
-    for (const { id } of rows) this.enqueue(id);
+    const rows = await this.db.read((m) =>
+      m.find(JobEntity, { where: { state: In(['waiting', 'running']) }, order: { seq: 'ASC' } }),
+    );
+    for (const { id, tries } of rows) {
+      if (tries < MOST_TRIES) this.enqueue(id);
+      else await this.end(id, 'failed', TRIED_TOO_OFTEN);
+    }
   }
 
   async get(id: string): Promise<Job> {
     const row = await this.find(id);
     const live = this.live.get(id);
+    const { state, error } = live ? row : { ...row, ...this.unwritten.get(id) };
     return {
       id,
       pieceId: row.pieceId,
-      state: row.state,
-      progress: row.state === 'done' ? 1 : (live?.progress ?? 0),
+      state,
+      progress: state === 'done' ? 1 : (live?.progress ?? 0),
       doing: live?.doing ?? '',
-      error: row.error ? (JSON.parse(row.error) as Job['error']) : null,
+      error: error ? (JSON.parse(error) as Job['error']) : null,
       report: row.report ? (JSON.parse(row.report) as HandOffReport) : null,
     };
   }
 
   /** The newest finished hand-off of a piece. */
   async latest(pieceId: string): Promise<Job | null> {
-    const [row] = await this.db.run((m) =>
-      m.find(JobEntity, { where: { pieceId, state: 'done' }, order: { createdAt: 'DESC' }, take: 1 }),
+    const [row] = await this.db.read((m) =>
+      m.find(JobEntity, { where: { pieceId, state: 'done' }, order: { seq: 'DESC' }, take: 1 }),
     );
     return row ? this.get(row.id) : null;
   }
 
   async cancel(id: string): Promise<Job> {
-    await this.db.run((m) => m.update(JobEntity, { id, state: In(['waiting', 'running']) }, { state: 'cancelled' }));
+    await this.db.write((m) => m.update(JobEntity, { id, state: In(['waiting', 'running']) }, { state: 'cancelled' }));
     this.live.get(id)?.abort.abort();
     return this.get(id);
   }
@@ -115,22 +131,40 @@ export class JobsService {
     try {
       const row = await this.find(id);
       if (row.state === 'cancelled') return;
-      await this.db.run((m) => m.update(JobEntity, { id }, { state: 'running' }));
+      await this.db.write((m) => m.update(JobEntity, { id }, { state: 'running', tries: row.tries + 1 }));
       const request = readRequest(row.request);
       const result = await this.perform(request, live);
       await this.finish(row, request, result);
       this.log.info({ job: id, ms: Math.round(performance.now() - started) }, 'handed off');
     } catch (error) {
-      if (this.stopping) return;
-      const plain = error instanceof AppError ? error : toPlainError(error);
-      const state = plain.code === 'cancelled' ? 'cancelled' : 'failed';
-      const { code, message, remedy } = plain;
-      await this.db.run((m) =>
-        m.update(JobEntity, { id }, { state, error: JSON.stringify({ code, message, remedy }) }),
-      );
+      if (this.stopping) await this.untry(id);
+      else await this.fail(id, error);
     } finally {
       this.live.delete(id);
     }
+  }
+
+  private async fail(id: string, error: unknown): Promise<void> {
+    const known = error instanceof AppError || error instanceof StorageError || error instanceof DamagedFileError;
+    if (!known) this.log.error({ err: error, job: id }, 'job failed');
+    const { code, message, remedy } = known ? error : toPlainError(error);
+    await this.end(id, code === 'cancelled' ? 'cancelled' : 'failed', { code, message, remedy });
+  }
+
+  /** Where even this cannot be written, it is remembered: whoever waits for the job hears of its end. */
+  private async end(id: string, state: 'failed' | 'cancelled', error: PlainError): Promise<void> {
+    const ended = { state, error: JSON.stringify(error) };
+    try {
+      await this.db.write((m) => m.update(JobEntity, { id }, ended));
+    } catch (cause) {
+      this.unwritten.set(id, ended);
+      this.log.error({ err: cause, job: id, ...error }, 'the end of a job could not be written');
+    }
+  }
+
+  /** A stop in order is no failed try. */
+  private async untry(id: string): Promise<void> {
+    await this.db.write((m) => m.decrement(JobEntity, { id }, 'tries', 1));
   }
 
   private async perform(
@@ -138,8 +172,8 @@ export class JobsService {
     live: { progress: number; doing: string; abort: AbortController },
   ): Promise<HandedOff> {
     const sources = [];
-    for (const { id, sha256 } of doc.sources) {
-      sources.push({ id, sha256, bytes: await this.pieces.fileOf(sha256) });
+    for (const { id, sha256, fileName } of doc.sources) {
+      sources.push({ id, sha256, bytes: await this.pieces.fileOf(sha256, fileName) });
     }
     const { strokes, tips } = await this.pieces.byHand(doc);
     const { port1, port2 } = new MessageChannel();
@@ -174,7 +208,7 @@ export class JobsService {
       checks: result.checks,
       ok: result.checks.every((c) => c.ok),
     };
-    await this.db.run(async (m) => {
+    await this.db.write(async (m) => {
       const now = await m.findOneBy(JobEntity, { id: row.id });
       if (now?.state === 'cancelled') return;
       for (const [i, { sha256 }] of files.entries()) await writeBlob(m, sha256, result.files[i].bytes);
@@ -182,7 +216,7 @@ export class JobsService {
       await m.update(PieceEntity, { id: row.pieceId }, { handedOffAt: writtenAt });
       const jobs = await m.find(JobEntity, {
         where: { pieceId: row.pieceId, state: 'done' },
-        order: { createdAt: 'DESC' },
+        order: { seq: 'DESC' },
       });
       for (const old of jobs.slice(KEPT_PER_PIECE)) await m.delete(JobEntity, { id: old.id });
       await this.dropUnreferenced(m, jobs.slice(KEPT_PER_PIECE));
@@ -191,8 +225,7 @@ export class JobsService {
 
   /** Frees the files of dropped hand-offs that no other hand-off and no source holds. */
   private async dropUnreferenced(m: Parameters<typeof dropBlob>[0], dropped: JobRow[]): Promise<void> {
-    const shasOf = (row: JobRow) =>
-      row.report ? (JSON.parse(row.report) as HandOffReport).files.map((f) => f.sha256) : [];
+    const shasOf = (row: JobRow) => row.report?.match(SHA256) ?? []; // a damaged report holds what it still names
     const held = new Set((await m.find(JobEntity)).flatMap(shasOf));
     for (const sha256 of new Set(dropped.flatMap(shasOf))) {
       if (!held.has(sha256) && !(await m.existsBy(SourceFile, { sha256 }))) await dropBlob(m, sha256);
@@ -200,11 +233,19 @@ export class JobsService {
   }
 
   private async find(id: string): Promise<JobRow> {
-    const row = await this.db.run((m) => m.findOneBy(JobEntity, { id }));
+    const row = await this.db.read((m) => m.findOneBy(JobEntity, { id }));
     if (!row) throw notFound('hand-off');
     return row;
   }
 }
+
+const SHA256 = /\b[0-9a-f]{64}\b/g;
+
+const TRIED_TOO_OFTEN: PlainError = {
+  code: 'tried-too-often',
+  message: `The hand-off was begun ${MOST_TRIES} times, and each time the server ended before it was done.`,
+  remedy: 'Is there enough memory for pictures of this size? It can be started again by hand.',
+};
 
 /** A job that a stop interrupted may be from before a parameter came. */
 function readRequest(text: string): JobRequest {

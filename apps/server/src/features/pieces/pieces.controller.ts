@@ -1,24 +1,41 @@
-import { copyPieceSchema, createPieceSchema, editSchema, idSchema } from '@lithe-sieve/contract';
+import { pipeline } from 'node:stream/promises';
+import { Readable } from 'node:stream';
+import {
+  copyPieceSchema,
+  createPieceSchema,
+  editSchema,
+  idSchema,
+  PIECES_AT_ONCE,
+  type PieceList,
+} from '@lithe-sieve/contract';
 import { Router } from 'express';
 import { z } from 'zod';
+import { attach } from '../../http/attach.ts';
 import { parse } from '../../http/respond.ts';
+import { zipOf } from '../../http/zip.ts';
 import type { PiecesService } from './pieces.service.ts';
+import type { SalvageService } from './salvage.service.ts';
 import type { SummariesService } from './summaries.service.ts';
 
 const piecePath = z.object({ id: idSchema });
+const listQuery = z.strictObject({
+  from: z.coerce.number().int().min(0).max(1e9).default(0),
+  count: z.coerce.number().int().min(1).max(PIECES_AT_ONCE).default(PIECES_AT_ONCE),
+  search: z.string().max(200).default(''),
+});
 
-export function piecesRouter(pieces: PiecesService, summaries: SummariesService): Router {
+export function piecesRouter(pieces: PiecesService, summaries: SummariesService, salvage: SalvageService): Router {
   const router = Router();
   const idOf = (params: unknown) => parse(piecePath, params, 'path').id;
 
-  router.get('/', async (_request, response) => {
-    response.json(await summaries.list());
+  router.get('/', async (request, response) => {
+    response.json((await summaries.list(parse(listQuery, request.query, 'query'))) satisfies PieceList);
   });
   router.post('/', async (request, response) => {
     response.status(201).json({ id: await pieces.create(parse(createPieceSchema, request.body, 'piece')) });
   });
   router.post('/copies', async (request, response) => {
-    response.status(201).json({ id: await pieces.copy(parse(copyPieceSchema, request.body, 'piece').doc) });
+    response.status(201).json({ id: await pieces.copy(parse(copyPieceSchema, request.body, 'piece', 422)) });
   });
   router.get('/:id', async (request, response) => {
     response.json(await pieces.open(idOf(request.params)));
@@ -35,8 +52,17 @@ export function piecesRouter(pieces: PiecesService, summaries: SummariesService)
     const { doc } = await pieces.open(id);
     response.type('json').send(`[${(await pieces.strokes.textsOf(id, doc)).join()}]`);
   });
+  /** What there is of a piece that cannot be opened. */
+  router.get('/:id/salvage.zip', async (request, response) => {
+    const files = zipOf(salvage.filesOf(idOf(request.params)));
+    const first = await files.next(); // a piece that is not here is said before the first byte
+    attach(response, 'piece.zip', 'application/zip');
+    if (first.value) response.write(first.value);
+    await pipeline(Readable.from(files), response);
+  });
+  /** 422: a change that can never be taken. Whatever else is answered, the page sends it again. */
   router.post('/:id/edits', async (request, response) => {
-    response.json(await pieces.edit(idOf(request.params), parse(editSchema, request.body, 'edit')));
+    response.json(await pieces.edit(idOf(request.params), parse(editSchema, request.body, 'change', 422)));
   });
   router.delete('/:id', async (request, response) => {
     await pieces.setDeleted(idOf(request.params), true);

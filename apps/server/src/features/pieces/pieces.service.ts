@@ -1,19 +1,24 @@
-import { isDeepStrictEqual } from 'node:util';
-import { pieceDocSchema, type Edit, type HistoryEntry, type Piece } from '@lithe-sieve/contract';
-import { PIECE_DEFAULTS, startingRun, guessRole, type PieceDoc, type SourceRef, type Stroke } from '@lithe-sieve/core';
-import { applyPatches, enablePatches, type Patch } from 'immer';
-import { IsNull, LessThanOrEqual, MoreThan, type EntityManager } from 'typeorm';
-import { readBlobShared } from '../../db/blobs.ts';
+import type { CopyPiece, Edit, Piece } from '@lithe-sieve/contract';
+import {
+  PIECE_DEFAULTS,
+  startingRun,
+  guessRole,
+  type PieceDoc,
+  type SourceFacts,
+  type SourceRef,
+  type Stroke,
+} from '@lithe-sieve/core';
+import { IsNull, type EntityManager } from 'typeorm';
+import { DamagedFileError, readBlobShared } from '../../db/blobs.ts';
 import type { Database } from '../../db/database.ts';
 import { History, PieceEntity, SourceFile, type PieceRow } from '../../db/entities.ts';
+import { nextOf } from '../../db/sequence.ts';
 import { AppError, notFound } from '../../http/app-error.ts';
 import { newId, type SourcesService } from '../sources/sources.service.ts';
+import { positionOf, readHistory, stepHistory } from './history.ts';
 import { readDoc } from './read-doc.ts';
 import { tipsOf, type StrokesService } from './strokes.service.ts';
 
-enablePatches();
-
-const HISTORY_LIMIT = 1000;
 /** More than ever wait in one browser for an answer that may be lost. */
 const EDITS_REMEMBERED = 200;
 
@@ -46,50 +51,41 @@ export class PiecesService {
       sources: known.map(({ ref }) => ref),
       run: startingRun(known, newId),
     };
-    return this.insert(doc);
+    return this.db.write((m) => insert(m, doc));
   }
 
-  /** A document as a new piece: a duplicate, or the refused version of another tab. */
-  async copy(doc: PieceDoc): Promise<string> {
-    await this.assertSources(doc);
-    return this.insert(doc);
-  }
-
-  private async insert(doc: PieceDoc): Promise<string> {
-    const id = newId();
-    const now = new Date().toISOString();
-    await this.db.run((m) =>
-      m.insert(PieceEntity, { id, revision: 1, position: 0, doc: JSON.stringify(doc), createdAt: now, updatedAt: now }),
-    );
-    return id;
+  /** A document as a new piece: a duplicate, or a version that was refused, with strokes that never got here. */
+  copy({ id: wanted, doc, strokes = [] }: CopyPiece): Promise<string> {
+    return this.db.write(async (m) => {
+      if (wanted && (await m.existsBy(PieceEntity, { id: wanted }))) return wanted; // its answer was lost
+      await assertSources(m, doc);
+      const id = await insert(m, doc, wanted);
+      await this.strokes.keep(m, id, strokes);
+      await this.strokes.assertKept(m, doc, null);
+      return id;
+    });
   }
 
   async open(id: string): Promise<Piece> {
-    const { row, entries } = await this.db.run(async (m) => ({
+    const { row, entries } = await this.db.read(async (m) => ({
       row: await find(m, id),
       entries: await m.find(History, { where: { pieceId: id }, order: { seq: 'ASC' } }),
     }));
     const doc = readDoc(row.doc);
-    const history: HistoryEntry[] = entries.map((e) => ({
-      label: e.label,
-      patches: JSON.parse(e.patches) as HistoryEntry['patches'],
-      inverse: JSON.parse(e.inverse) as HistoryEntry['inverse'],
-    }));
     const facts = Object.fromEntries(await this.sources.factsOf(doc.sources.map((s) => s.sha256)));
-    const position = entries.filter((e) => e.seq <= row.position).length;
-    const lastEdits = JSON.parse(row.lastEdits ?? '[]') as string[];
-    return { id, revision: row.revision, doc, facts, history, position, lastEdits };
+    const { history, position } = readHistory(entries, row.position);
+    return { id, revision: row.revision, doc, facts, history, position, lastEdits: editsOf(row) };
   }
 
   /**
    * One change, undo or redo. It must be based on the newest revision, so that a second tab cannot undo the first
-   * unseen.
+   * unseen. Resolves once it is committed.
    */
   async edit(id: string, edit: Edit): Promise<{ revision: number; position: number }> {
-    return this.db.run(async (m) => {
+    return this.db.write(async (m) => {
       const row = await find(m, id);
-      const lastEdits = JSON.parse(row.lastEdits ?? '[]') as string[];
-      if (edit.editId && lastEdits.includes(edit.editId)) return this.positionOf(m, row); // its answer was lost
+      const lastEdits = editsOf(row);
+      if (edit.editId && lastEdits.includes(edit.editId)) return answerOf(m, row); // its answer was lost
       if (edit.baseRevision !== row.revision) {
         throw new AppError(
           409,
@@ -99,8 +95,8 @@ export class PiecesService {
         );
       }
       const doc = readDoc(row.doc);
-      const { next, position } = await this.step(m, row, doc, edit);
-      await this.assertSources(next);
+      const { next, position } = await stepHistory(m, row, doc, edit);
+      await assertSources(m, next);
       if (edit.kind === 'do' && edit.strokes) await this.strokes.keep(m, id, edit.strokes);
       await this.strokes.assertKept(m, next, doc);
       const changed = {
@@ -109,80 +105,76 @@ export class PiecesService {
         position,
         updatedAt: new Date().toISOString(),
         lastEdits: JSON.stringify(edit.editId ? [...lastEdits, edit.editId].slice(-EDITS_REMEMBERED) : lastEdits),
+        ...(await listed(m, next)),
       };
       await m.update(PieceEntity, { id }, changed);
-      return this.positionOf(m, { ...row, ...changed });
+      return answerOf(m, { ...row, ...changed });
     });
-  }
-
-  private async positionOf(m: EntityManager, { id, revision, position }: PieceRow) {
-    return { revision, position: await m.countBy(History, { pieceId: id, seq: LessThanOrEqual(position) }) };
-  }
-
-  private async step(
-    m: EntityManager,
-    row: PieceRow,
-    doc: PieceDoc,
-    edit: Edit,
-  ): Promise<{ next: PieceDoc; position: number }> {
-    if (edit.kind === 'do') {
-      const next = patched(doc, edit.entry.patches);
-      if (!isDeepStrictEqual(patched(next, edit.entry.inverse), doc)) {
-        throw new AppError(400, 'bad-edit', 'The change does not come with its exact reverse.', 'Reload the page.');
-      }
-      const seq = row.position + 1;
-      await m.delete(History, { pieceId: row.id, seq: MoreThan(row.position) });
-      await m.insert(History, {
-        pieceId: row.id,
-        seq,
-        label: edit.entry.label,
-        patches: JSON.stringify(edit.entry.patches),
-        inverse: JSON.stringify(edit.entry.inverse),
-      });
-      await m.delete(History, { pieceId: row.id, seq: LessThanOrEqual(seq - HISTORY_LIMIT) });
-      return { next, position: seq };
-    }
-    const seq = edit.kind === 'undo' ? row.position : row.position + 1;
-    const entry = await m.findOneBy(History, { pieceId: row.id, seq });
-    if (!entry) throw new AppError(409, 'no-history', `There is nothing to ${edit.kind}.`, '');
-    const patches = JSON.parse(edit.kind === 'undo' ? entry.inverse : entry.patches) as HistoryEntry['patches'];
-    return { next: patched(doc, patches), position: edit.kind === 'undo' ? seq - 1 : seq };
   }
 
   /** What was done by hand in a document, and the files of the tips it was done with. */
   async byHand(doc: PieceDoc): Promise<{ strokes: Stroke[]; tips: { sha256: string; bytes: Uint8Array }[] }> {
     const strokes = await this.strokes.ofDoc(doc);
     const tips = [];
-    for (const sha256 of tipsOf(strokes)) tips.push({ sha256, bytes: await this.fileOf(sha256) });
+    for (const sha256 of tipsOf(strokes)) tips.push({ sha256, bytes: await this.fileOf(sha256, 'of a brush tip') });
     return { strokes, tips };
   }
 
-  /** A file that was brought in, in shared memory. */
-  fileOf(sha256: string): Promise<Uint8Array> {
-    return this.db.run(async (m) => {
+  /**
+   * A file that was brought in, in shared memory.
+   *
+   * @param called - Its name, for an error.
+   */
+  fileOf(sha256: string, called: string): Promise<Uint8Array> {
+    return this.db.read(async (m) => {
       const row = await m.findOneBy(SourceFile, { sha256 });
-      if (!row) throw notFound('source');
-      return readBlobShared(m, sha256, row.bytes);
+      if (!row) throw missingSource(called);
+      return readBlobShared(m, sha256, row.bytes).catch((error: unknown) => {
+        throw error instanceof DamagedFileError ? new DamagedFileError(sha256, called) : error;
+      });
     });
   }
 
   async setDeleted(id: string, deleted: boolean): Promise<void> {
-    await this.db.run(async (m) => {
+    await this.db.write(async (m) => {
       if (!(await m.existsBy(PieceEntity, { id }))) throw notFound('piece');
       await m.update(PieceEntity, { id }, { deletedAt: deleted ? new Date().toISOString() : null });
     });
   }
 
-  list(): Promise<PieceRow[]> {
-    return this.db.run((m) => m.find(PieceEntity, { where: { deletedAt: IsNull() }, order: { updatedAt: 'DESC' } }));
+  /** Whether no piece was ever made. */
+  async isEmpty(): Promise<boolean> {
+    return (await this.db.read((m) => m.count(PieceEntity))) === 0;
   }
+}
 
-  private async assertSources(doc: PieceDoc): Promise<void> {
-    for (const { sha256, fileName } of doc.sources) {
-      const rows: unknown[] = await this.db.source.query('SELECT 1 FROM source_file WHERE sha256 = ?', [sha256]);
-      if (rows.length === 0) throw missingSource(fileName);
-    }
-  }
+async function insert(m: EntityManager, doc: PieceDoc, id = newId()): Promise<string> {
+  const now = new Date().toISOString();
+  await m.insert(PieceEntity, {
+    id,
+    revision: 1,
+    position: 0,
+    doc: JSON.stringify(doc),
+    createdAt: now,
+    updatedAt: now,
+    ...(await listed(m, doc)),
+  });
+  return id;
+}
+
+/** The columns that the Stock lists a piece by, as of its newest change. */
+async function listed(m: EntityManager, { name, material, run, sources }: PieceDoc) {
+  const [first] = sources;
+  const row = first && (await m.findOneBy(SourceFile, { sha256: first.sha256 }));
+  const { width, height } = row ? (JSON.parse(row.facts) as SourceFacts) : { width: 0, height: 0 };
+  return {
+    changeSeq: await nextOf(m, 'piece', 'changeSeq'),
+    name,
+    mode: material.mode,
+    steps: run.length,
+    width,
+    height,
+  };
 }
 
 async function find(m: EntityManager, id: string): Promise<PieceRow> {
@@ -191,30 +183,25 @@ async function find(m: EntityManager, id: string): Promise<PieceRow> {
   return row;
 }
 
-function missingSource(fileName: string): AppError {
-  return new AppError(400, 'missing-source', `${fileName} has not been brought in.`, 'Drop the file again.');
+async function answerOf(m: EntityManager, row: PieceRow): Promise<{ revision: number; position: number }> {
+  return { revision: row.revision, position: await positionOf(m, row) };
 }
 
-/** @throws AppError `bad-edit` where the patches do not lead to a valid document. */
-function patched(doc: PieceDoc, patches: HistoryEntry['patches']): PieceDoc {
-  let next: unknown;
+/** Ids of the newest changes; where they are damaged, none: a change that is sent twice is then stale, not lost. */
+function editsOf({ lastEdits }: PieceRow): string[] {
   try {
-    next = applyPatches(doc, patches as Patch[]);
-  } catch (error) {
-    throw new AppError(
-      400,
-      'bad-edit',
-      `The change does not fit the piece: ${(error as Error).message}`,
-      'Reload the page.',
-    );
+    return JSON.parse(lastEdits ?? '[]') as string[];
+  } catch {
+    return [];
   }
-  const checked = pieceDocSchema.safeParse(next);
-  if (checked.success) return checked.data;
-  const [issue] = checked.error.issues;
-  throw new AppError(
-    400,
-    'bad-edit',
-    `The change is not valid at ${issue.path.join('.')}: ${issue.message}`,
-    'Reload the page.',
-  );
+}
+
+async function assertSources(m: EntityManager, doc: PieceDoc): Promise<void> {
+  for (const { sha256, fileName } of doc.sources) {
+    if (!(await m.existsBy(SourceFile, { sha256 }))) throw missingSource(fileName);
+  }
+}
+
+function missingSource(fileName: string): AppError {
+  return new AppError(422, 'missing-source', `The file ${fileName} is not in the studio.`, 'Drop the file again.');
 }

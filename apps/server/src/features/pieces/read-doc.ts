@@ -1,7 +1,30 @@
 import { pieceDocSchema } from '@lithe-sieve/contract';
 import type { PieceDoc } from '@lithe-sieve/core';
+import { AppError } from '../../http/app-error.ts';
 
-/** A stored document in today's form: parameters that came later get their defaults, so that an edit finds them. */
+/**
+ * A stored document in today's form: parameters that came later get their defaults, so that an edit finds them.
+ *
+ * @throws AppError `unreadable-piece` for one that is damaged, or was written by a later version.
+ */
 export function readDoc(text: string): PieceDoc {
-  return pieceDocSchema.parse(JSON.parse(text));
+  let json: unknown;
+  try {
+    json = JSON.parse(text);
+  } catch {
+    throw unreadable('its document is damaged');
+  }
+  const { success, data, error } = pieceDocSchema.safeParse(json);
+  if (success) return data;
+  const [{ path, message }] = error.issues;
+  throw unreadable(`its document is damaged, or from a later version: at ${path.join('.') || 'its top'}, ${message}`);
+}
+
+function unreadable(why: string): AppError {
+  return new AppError(
+    422,
+    'unreadable-piece',
+    `This piece cannot be opened: ${why}.`,
+    'It can be copied out with its sources. The other pieces are as they were.',
+  );
 }

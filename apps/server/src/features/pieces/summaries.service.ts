@@ -1,41 +1,70 @@
-import type { PieceSummary } from '@lithe-sieve/contract';
-import type { PieceDoc } from '@lithe-sieve/core';
-import { In } from 'typeorm';
+import type { PieceList, PieceSummary } from '@lithe-sieve/contract';
+import { toPlainError, type PieceDoc, type PlainError } from '@lithe-sieve/core';
+import { In, IsNull } from 'typeorm';
+import type { Logger } from 'pino';
 import type { Database } from '../../db/database.ts';
 import { PieceEntity, SourceFile, type PieceRow } from '../../db/entities.ts';
-import { notFound } from '../../http/app-error.ts';
+import { asStorageError, StorageError } from '../../db/storage-error.ts';
+import { AppError, notFound } from '../../http/app-error.ts';
 import type { WorkerPool } from '../../worker/pool.ts';
-import type { SourcesService } from '../sources/sources.service.ts';
 import type { PiecesService } from './pieces.service.ts';
 import { readDoc } from './read-doc.ts';
 
+/** What was computed of a revision; `problem` where it could not be. */
 interface Stored {
   coverage: number | null;
   snags: string[];
+  problem?: PlainError | null;
 }
 
-/** What the Stock shows of a piece; computed at proxy size when asked for, kept until the piece changes. */
+/** A part of the Stock: pieces whose name and mode hold all words of `search`, newest change first. */
+export interface Wanted {
+  from: number;
+  count: number;
+  search: string;
+}
+
+/** At the same time; uploads and hand-offs have threads left. */
+const AT_ONCE = 2;
+
+/**
+ * What the Stock shows of pieces. A list never waits for a computation: what is not there yet is computed behind it, at
+ * proxy size, and kept until the piece changes. A piece that cannot be read or computed fails alone.
+ */
 export class SummariesService {
   private readonly underWay = new Map<string, Promise<void>>();
+  private readonly waiting: (() => void)[] = [];
+  private working = 0;
+  private stopped = false;
 
   constructor(
     private readonly db: Database,
     private readonly pool: WorkerPool,
     private readonly pieces: PiecesService,
-    private readonly sources: SourcesService,
+    private readonly log: Logger,
   ) {}
 
-  async list(): Promise<PieceSummary[]> {
-    const rows = await this.pieces.list();
-    await Promise.all(rows.filter((r) => r.summaryRevision !== r.revision).map((r) => this.refresh(r)));
-    return Promise.all((await this.pieces.list()).map((row) => this.summaryOf(row)));
+  async list({ from, count, search }: Wanted): Promise<PieceList> {
+    const words = search.toLowerCase().split(/\s+/).filter(Boolean);
+    const rows = await this.db.read(async (m) => {
+      const all = await m.find(PieceEntity, {
+        where: { deletedAt: IsNull() },
+        order: { changeSeq: 'DESC' },
+        select: { id: true, name: true, mode: true },
+      });
+      const found = all.filter((p) => words.every((w) => `${p.name} ${p.mode}`.toLowerCase().includes(w)));
+      const ids = found.slice(from, from + count).map((p) => p.id);
+      const page = await m.find(PieceEntity, { where: { id: In(ids) }, order: { changeSeq: 'DESC' } });
+      return { all: all.length, found: found.length, page };
+    });
+    return { total: rows.all, found: rows.found, pieces: rows.page.map((row) => this.summaryOf(row)) };
   }
 
   /** The picture of the newest revision, made if it is not there yet. */
   async pictureOf(id: string): Promise<Buffer> {
-    const row = await this.db.run((m) => m.findOneBy(PieceEntity, { id }));
+    const row = await this.db.read((m) => m.findOneBy(PieceEntity, { id }));
     if (row && row.summaryRevision !== row.revision) await this.refresh(row);
-    const rows: { picture: Buffer | null }[] = await this.db.run((m) =>
+    const rows: { picture: Buffer | null }[] = await this.db.read((m) =>
       m.query('SELECT picture FROM piece WHERE id = ?', [id]),
     );
     const picture = rows[0]?.picture;
@@ -43,52 +72,71 @@ export class SummariesService {
     return picture;
   }
 
-  private async summaryOf(row: PieceRow): Promise<PieceSummary> {
-    const doc = readDoc(row.doc);
-    const [first] = doc.sources;
-    const facts = first ? (await this.sources.factsOf([first.sha256])).get(first.sha256) : undefined;
-    const stored = row.summary ? (JSON.parse(row.summary) as Stored) : { coverage: null, snags: [] };
-    return {
-      id: row.id,
-      revision: row.revision,
-      name: doc.name,
-      width: facts?.width ?? 0,
-      height: facts?.height ?? 0,
-      mode: doc.material.mode,
-      steps: doc.run.length,
-      ...stored,
-      updatedAt: row.updatedAt,
-      handedOffAt: row.handedOffAt,
-    };
+  /** Lets nothing new begin. */
+  stop(): void {
+    this.stopped = true;
+  }
+
+  private summaryOf(row: PieceRow): PieceSummary {
+    const { id, revision, name, width, height, steps, updatedAt, handedOffAt } = row;
+    const stored = readStored(row);
+    const problem = problemOf(row) ?? stored.problem ?? null;
+    const fresh = row.summaryRevision === revision || problem !== null;
+    if (!fresh) void this.refresh(row).catch((error: unknown) => this.log.warn({ err: error, piece: id }, 'summary'));
+    const mode = MODES.find((m) => m === row.mode) ?? 'mask';
+    const { coverage, snags } = stored;
+    return { id, revision, name, width, height, mode, steps, coverage, snags, fresh, problem, updatedAt, handedOffAt };
   }
 
   private refresh(row: PieceRow): Promise<void> {
     const key = `${row.id}@${row.revision}`;
     const before = this.underWay.get(key);
     if (before) return before;
-    const mine = this.compute(row).finally(() => this.underWay.delete(key));
+    const mine = this.inTurn(() => this.compute(row)).finally(() => this.underWay.delete(key));
     this.underWay.set(key, mine);
     return mine;
   }
 
+  private async inTurn(work: () => Promise<void>): Promise<void> {
+    if (this.working >= AT_ONCE) await new Promise<void>((resolve) => this.waiting.push(resolve));
+    else this.working++;
+    try {
+      if (!this.stopped) await work();
+    } finally {
+      const next = this.waiting.shift();
+      if (next) next();
+      else this.working--;
+    }
+  }
+
   private async compute({ id, revision, doc: text }: PieceRow): Promise<void> {
-    const doc = readDoc(text);
-    if (doc.sources.length === 0) return;
-    const proxies = await this.proxiesOf(doc);
-    const { coverage, snags, png } = await this.pool.run({
-      kind: 'summarise',
-      doc,
-      sources: proxies,
-      ...(await this.pieces.byHand(doc)),
-    });
-    const summary = JSON.stringify({ coverage, snags } satisfies Stored);
-    await this.db.run((m) =>
-      m.update(PieceEntity, { id, revision }, { summaryRevision: revision, summary, picture: Buffer.from(png) }),
+    let stored: Stored = { coverage: null, snags: [] };
+    let picture: Buffer | null = null;
+    try {
+      const doc = readDoc(text);
+      if (doc.sources.length > 0) {
+        const sources = await this.proxiesOf(doc);
+        const { coverage, snags, png } = await this.pool.run({
+          kind: 'summarise',
+          doc,
+          sources,
+          ...(await this.pieces.byHand(doc)),
+        });
+        stored = { coverage, snags };
+        picture = Buffer.from(png);
+      }
+    } catch (error) {
+      if (this.stopped || asStorageError(error) instanceof StorageError) throw error; // not the piece's doing
+      stored.problem = plainOf(error);
+    }
+    const summary = JSON.stringify(stored);
+    await this.db.write((m) =>
+      m.update(PieceEntity, { id, revision }, { summaryRevision: revision, summary, picture }),
     );
   }
 
   private async proxiesOf(doc: PieceDoc) {
-    const rows = await this.db.run((m) =>
+    const rows = await this.db.read((m) =>
       m.find(SourceFile, {
         where: { sha256: In(doc.sources.map((s) => s.sha256)) },
         select: { sha256: true, facts: true, proxyWidth: true, proxyHeight: true, proxy: true },
@@ -101,4 +149,31 @@ export class SummariesService {
       return { id, sha256, facts: JSON.parse(row.facts) as never, proxy };
     });
   }
+}
+
+const MODES = ['opaque', 'mask', 'blend'] as const;
+
+/** Why a document cannot be read; null where it can. */
+function problemOf({ doc }: PieceRow): PlainError | null {
+  try {
+    readDoc(doc);
+    return null;
+  } catch (error) {
+    return plainOf(error);
+  }
+}
+
+function readStored({ summary }: PieceRow): Stored {
+  try {
+    if (summary) return JSON.parse(summary) as Stored;
+  } catch {
+    // as if it was never computed
+  }
+  return { coverage: null, snags: [] };
+}
+
+function plainOf(error: unknown): PlainError {
+  if (!(error instanceof AppError)) return toPlainError(error);
+  const { code, message, remedy } = error;
+  return { code, message, remedy };
 }

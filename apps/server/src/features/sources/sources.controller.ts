@@ -31,12 +31,13 @@ export function sourcesRouter(sources: SourcesService): Router {
 
   router.get('/:sha256/bytes', async (request, response) => {
     const { sha256 } = parse(sourcePath, request.params, 'path');
+    const { length, chunks } = await sources.read(sha256);
     response.set({
       'Content-Type': 'application/octet-stream',
-      'Content-Length': String(await sources.lengthOf(sha256)),
+      'Content-Length': String(length),
       'Cache-Control': 'private, max-age=31536000, immutable',
     });
-    await pipeline(Readable.from(sources.read(sha256)), response);
+    await pipeline(Readable.from(chunks), response);
   });
 
   return router;

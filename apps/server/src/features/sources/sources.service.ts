@@ -2,7 +2,7 @@ import { randomBytes } from 'node:crypto';
 import type { StoredSource } from '@lithe-sieve/contract';
 import { LIMITS, type SourceFacts } from '@lithe-sieve/core';
 import { In } from 'typeorm';
-import { readChunk, sha256Of, writeBlob } from '../../db/blobs.ts';
+import { isStored, openBlob, sha256Of, writeBlob } from '../../db/blobs.ts';
 import type { Database } from '../../db/database.ts';
 import { SourceFile } from '../../db/entities.ts';
 import { AppError, notFound } from '../../http/app-error.ts';
@@ -21,13 +21,13 @@ export class SourcesService {
    */
   async bringIn(fileName: string, bytes: Uint8Array, signal: AbortSignal): Promise<StoredSource> {
     const sha256 = sha256Of(bytes);
-    const known = await this.db.run((m) => m.findOneBy(SourceFile, { sha256 }));
-    if (known)
+    const known = await this.db.read((m) => m.findOneBy(SourceFile, { sha256 }));
+    if (known && (await this.isWhole(sha256, bytes)))
       return { sha256, fileName, bytes: known.bytes, facts: JSON.parse(known.facts) as SourceFacts, known: true };
     const { facts, proxy } = await this.pool.run({ kind: 'inspect', bytes }, { signal }).catch((error: unknown) => {
       throw error instanceof AppError ? named(error, fileName) : error;
     });
-    await this.db.run(async (m) => {
+    await this.db.write(async (m) => {
       await writeBlob(m, sha256, bytes);
       await m.upsert(
         SourceFile,
@@ -47,23 +47,24 @@ export class SourcesService {
   }
 
   async factsOf(sha256s: readonly string[]): Promise<Map<string, SourceFacts>> {
-    const rows = await this.db.run((m) => m.findBy(SourceFile, { sha256: In([...new Set(sha256s)]) }));
+    const rows = await this.db.read((m) => m.findBy(SourceFile, { sha256: In([...new Set(sha256s)]) }));
     return new Map(rows.map((r) => [r.sha256, JSON.parse(r.facts) as SourceFacts]));
   }
 
-  async lengthOf(sha256: string): Promise<number> {
-    const row = await this.db.run((m) => m.findOneBy(SourceFile, { sha256 }));
-    if (!row) throw notFound('source');
-    return row.bytes;
+  /** Bytes that were damaged in the studio are not known any more: they are written anew. */
+  private isWhole(sha256: string, bytes: Uint8Array): Promise<boolean> {
+    return this.db.read((m) => isStored(m, sha256, bytes));
   }
 
-  /** The stored bytes, a chunk at a time. */
-  async *read(sha256: string): AsyncGenerator<Buffer> {
-    for (let idx = 0; ; idx++) {
-      const chunk = await this.db.run((m) => readChunk(m, sha256, idx));
-      if (!chunk) return;
-      yield chunk;
-    }
+  /**
+   * The stored bytes, a chunk at a time, checked before the first one.
+   *
+   * @throws AppError 404, DamagedFileError
+   */
+  async read(sha256: string): Promise<{ length: number; chunks: AsyncIterable<Buffer> | Iterable<Buffer> }> {
+    const blob = await openBlob(this.db, sha256);
+    if (!blob) throw notFound('file');
+    return blob;
   }
 }
 

@@ -8,7 +8,7 @@ import { useOtherMasks } from '../run/forms/other-masks';
 /** The mask of another piece becomes the tip: strokes keep it, whatever becomes of that piece. */
 const hand = useHandStore();
 const engine = useEngineStore();
-const { others, busy, trouble, take } = useOtherMasks();
+const { others, find, busy, trouble, take } = useOtherMasks();
 const name = ref('');
 
 const choose = (id: string) =>
@@ -30,6 +30,9 @@ const choose = (id: string) =>
       placeholder="choose a piece"
       no-data-text="There is no other piece yet."
       data-test="tip-piece"
+      filterable
+      remote
+      :remote-method="find"
       :loading="busy"
       @change="choose"
     >

@@ -11,6 +11,7 @@ import {
   PointElement,
 } from 'chart.js';
 import { computed, onBeforeUnmount, onMounted, ref, shallowRef, useTemplateRef, watch } from 'vue';
+import NumberField from '../../components/NumberField.vue';
 import { redrawWhenRestored } from '../../components/restored';
 import { useBenchStore } from '../../stores/bench.store';
 import { usePieceStore } from '../../stores/piece.store';
@@ -162,17 +163,14 @@ function onKey(event: KeyboardEvent): void {
       <span>What passes</span>
       <span class="soft">
         cutoff
-        <ElInputNumber
+        <NumberField
           :model-value="saidCutoff"
           :min="0"
           :max="1"
-          :precision="3"
-          :controls="false"
-          size="small"
-          aria-label="Cutoff"
+          :digits="3"
+          label="Cutoff"
           data-test="cutoff"
-          @keydown.enter="($event.target as HTMLElement).blur()"
-          @change="(v) => v !== undefined && actions.setCutoff(v)"
+          @commit="actions.setCutoff"
         />
         keeps <b data-test="kept">{{ kept === null ? '–' : `${(100 * kept).toFixed(1)} %` }}</b>
       </span>

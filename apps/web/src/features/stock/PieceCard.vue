@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import type { PieceSummary } from '@lithe-sieve/contract';
 import { Copy, Pencil, Trash2 } from 'lucide-vue-next';
+import { salvageAddress } from '../../api/pieces.api';
 
 defineProps<{ piece: PieceSummary }>();
 defineEmits<{ rename: []; duplicate: []; remove: [] }>();
@@ -11,10 +12,14 @@ const day = new Intl.DateTimeFormat('en-GB', { day: 'numeric', month: 'short', h
 <template>
   <article>
     <RouterLink :to="`/bench/${piece.id}`" class="picture linen" :aria-label="`Open ${piece.name}`">
-      <img :src="`/api/pieces/${piece.id}/picture.png?revision=${piece.revision}`" alt="" />
+      <span v-if="piece.problem" class="no-picture">no picture</span>
+      <span v-else-if="!piece.fresh" class="no-picture" role="status">being looked over…</span>
+      <img v-else :src="`/api/pieces/${piece.id}/picture.png?revision=${piece.revision}`" alt="" loading="lazy" />
     </RouterLink>
     <div class="line">
-      <RouterLink :to="`/bench/${piece.id}`" class="name" tabindex="-1">{{ piece.name }}</RouterLink>
+      <RouterLink :to="`/bench/${piece.id}`" class="name" tabindex="-1">{{
+        piece.name || 'A piece without a name'
+      }}</RouterLink>
       <span class="tools">
         <button :aria-label="`Rename ${piece.name}`" title="Rename" @click="$emit('rename')">
           <Pencil :size="14" />
@@ -38,7 +43,16 @@ const day = new Intl.DateTimeFormat('en-GB', { day: 'numeric', month: 'short', h
           : `changed ${day.format(new Date(piece.updatedAt))}`
       }}
     </p>
-    <p v-if="piece.snags.length > 0" class="snag" :title="piece.snags.join('\n')">
+    <p
+      v-if="piece.problem"
+      class="snag bad"
+      :title="`${piece.problem.message} ${piece.problem.remedy}`"
+      data-test="problem"
+    >
+      {{ piece.problem.message }}
+    </p>
+    <a v-if="piece.problem" :href="salvageAddress(piece.id)" class="salvage">Copy it out</a>
+    <p v-else-if="piece.snags.length > 0" class="snag" :title="piece.snags.join('\n')">
       {{ piece.snags.length === 1 ? piece.snags[0] : `${piece.snags.length} snags: ${piece.snags[0]}` }}
     </p>
   </article>
@@ -98,6 +112,18 @@ img {
 .tools button:hover {
   background: var(--paper-deep);
   color: var(--ink);
+}
+
+.no-picture {
+  color: #22302b;
+}
+
+.snag.bad {
+  border-color: var(--red);
+}
+
+.salvage {
+  color: var(--green);
 }
 
 .snag {

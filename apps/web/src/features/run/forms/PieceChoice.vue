@@ -9,7 +9,7 @@ const props = defineProps<{ step: StepEntry }>();
 const emit = defineEmits<{ commit: [params: object, what: string] }>();
 const piece = usePieceStore();
 const bringIn = useBringInStore();
-const { others, busy, trouble, take } = useOtherMasks();
+const { others, find, busy, trouble, take } = useOtherMasks();
 
 const source = computed(() => piece.sources.find((s) => s.id === (props.step.params as FromPieceParams).sourceId));
 
@@ -31,6 +31,9 @@ const choose = (id: string) =>
       placeholder="choose a piece"
       no-data-text="There is no other piece yet."
       data-test="piece"
+      filterable
+      remote
+      :remote-method="find"
       :loading="busy"
       @change="choose"
     >

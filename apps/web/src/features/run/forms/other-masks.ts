@@ -1,4 +1,6 @@
 import type { PieceSummary } from '@lithe-sieve/contract';
+import { PIECES_AT_ONCE } from '@lithe-sieve/contract';
+import { cutText, LIMITS } from '@lithe-sieve/core';
 import { onMounted, ref, shallowRef } from 'vue';
 import { fetchStrokes, listPieces, openPiece } from '../../../api/pieces.api';
 import { useEngineStore } from '../../../stores/engine.store';
@@ -12,9 +14,16 @@ export function useOtherMasks() {
   const busy = ref(false);
   const trouble = ref('');
 
-  onMounted(async () => {
-    others.value = (await listPieces()).filter((p) => p.id !== piece.id);
-  });
+  /** The first pieces, newest change first, whose name holds these words. */
+  async function find(words = ''): Promise<void> {
+    try {
+      const { pieces } = await listPieces(0, PIECES_AT_ONCE, words);
+      others.value = pieces.filter((p) => p.id !== piece.id && !p.problem);
+    } catch (error) {
+      trouble.value = (error as Error).message;
+    }
+  }
+  onMounted(() => find());
 
   async function take(id: string, use: (file: File) => Promise<void>): Promise<void> {
     busy.value = true;
@@ -23,7 +32,7 @@ export function useOtherMasks() {
       const { doc } = await openPiece(id);
       const byHand = doc.run.some((s) => s.kind === 'strokes') ? await fetchStrokes(id) : [];
       const png = await engine.engine().maskFileOf(doc, byHand);
-      await use(new File([png as BlobPart], `${doc.name}, mask.png`.slice(0, 200)));
+      await use(new File([png as BlobPart], `${cutText(doc.name, LIMITS.fileName - 20)}, mask.png`));
     } catch (error) {
       trouble.value = (error as Error).message;
     } finally {
@@ -31,5 +40,5 @@ export function useOtherMasks() {
     }
   }
 
-  return { others, busy, trouble, take };
+  return { others, find, busy, trouble, take };
 }

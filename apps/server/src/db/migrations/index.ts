@@ -1,0 +1,12 @@
+import { CreateTables1764028800000 } from './1764028800000-CreateTables.ts';
+import { AddAllowedFolders1764115200000 } from './1764115200000-AddAllowedFolders.ts';
+import { AddStrokes1764201600000 } from './1764201600000-AddStrokes.ts';
+import { AddSequences1764288000000 } from './1764288000000-AddSequences.ts';
+
+/** In order. */
+export const MIGRATIONS = [
+  CreateTables1764028800000,
+  AddAllowedFolders1764115200000,
+  AddStrokes1764201600000,
+  AddSequences1764288000000,
+];

@@ -1,0 +1,61 @@
+import { readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { join } from 'node:path';
+import BetterSqlite3 from 'better-sqlite3';
+
+/** Who holds a folder, as the next one is told. */
+interface Holder {
+  address: string;
+  process: number;
+}
+
+/** Another server works on the folder. */
+export class FolderInUseError extends Error {
+  override readonly name = 'FolderInUseError';
+}
+
+/**
+ * One server per folder. The lock is SQLite's own on a file beside the studio: the system takes it back by itself when
+ * the process ends, however it ends, so that nothing stale stays behind.
+ */
+export class StudioLock {
+  private constructor(
+    private readonly connection: BetterSqlite3.Database,
+    private readonly addressFile: string,
+  ) {}
+
+  /** @throws FolderInUseError with the address of the server that holds the folder. */
+  static take(folder: string): StudioLock {
+    const addressFile = join(folder, 'studio.address');
+    const connection = new BetterSqlite3(join(folder, 'studio.lock'), { timeout: 0 });
+    try {
+      connection.exec('BEGIN EXCLUSIVE');
+    } catch (error) {
+      connection.close();
+      if (!String((error as { code?: unknown }).code).startsWith('SQLITE_BUSY')) throw error;
+      const holder = readHolder(addressFile);
+      const where = holder ? ` at ${holder.address} (process ${holder.process})` : '';
+      throw new FolderInUseError(
+        `Another server works on ${folder} already${where}. Use that one, stop it, or choose another folder with --data.`,
+      );
+    }
+    return new StudioLock(connection, addressFile);
+  }
+
+  /** Leaves the address for whoever comes next. */
+  tellAddress(address: string): void {
+    writeFileSync(this.addressFile, JSON.stringify({ address, process: process.pid } satisfies Holder));
+  }
+
+  release(): void {
+    rmSync(this.addressFile, { force: true });
+    this.connection.close();
+  }
+}
+
+function readHolder(file: string): Holder | null {
+  try {
+    return JSON.parse(readFileSync(file, 'utf8')) as Holder;
+  } catch {
+    return null; // it has not said its address yet
+  }
+}

@@ -1,0 +1,80 @@
+import { isDeepStrictEqual } from 'node:util';
+import type { Edit, HistoryEntry } from '@lithe-sieve/contract';
+import type { PieceDoc } from '@lithe-sieve/core';
+import { LessThanOrEqual, MoreThan, type EntityManager } from 'typeorm';
+import { History, type HistoryRow, type PieceRow } from '../../db/entities.ts';
+import { AppError } from '../../http/app-error.ts';
+import { badEdit, patched } from './patched.ts';
+
+const HISTORY_LIMIT = 1000;
+
+/** What an edit makes of a document, and where the history stands after it. */
+export interface Stepped {
+  next: PieceDoc;
+  position: number;
+}
+
+/** Takes a change into the history of a piece, or goes back or forth in it. */
+export function stepHistory(m: EntityManager, row: PieceRow, doc: PieceDoc, edit: Edit): Promise<Stepped> {
+  return edit.kind === 'do' ? append(m, row, doc, edit.entry) : travel(m, row, doc, edit.kind);
+}
+
+async function append(m: EntityManager, row: PieceRow, doc: PieceDoc, entry: HistoryEntry): Promise<Stepped> {
+  const next = patched(doc, entry.patches);
+  if (!isDeepStrictEqual(patched(next, entry.inverse), doc))
+    throw badEdit('The change does not come with its exact reverse.');
+  const seq = row.position + 1;
+  await m.delete(History, { pieceId: row.id, seq: MoreThan(row.position) });
+  await m.insert(History, {
+    pieceId: row.id,
+    seq,
+    label: entry.label,
+    patches: JSON.stringify(entry.patches),
+    inverse: JSON.stringify(entry.inverse),
+  });
+  await m.delete(History, { pieceId: row.id, seq: LessThanOrEqual(seq - HISTORY_LIMIT) });
+  return { next, position: seq };
+}
+
+async function travel(m: EntityManager, row: PieceRow, doc: PieceDoc, kind: 'undo' | 'redo'): Promise<Stepped> {
+  const seq = kind === 'undo' ? row.position : row.position + 1;
+  const entry = await m.findOneBy(History, { pieceId: row.id, seq });
+  if (!entry) throw new AppError(409, 'no-history', `There is nothing to ${kind}.`, '');
+  const patches = JSON.parse(kind === 'undo' ? entry.inverse : entry.patches) as HistoryEntry['patches'];
+  return { next: patched(doc, patches), position: kind === 'undo' ? seq - 1 : seq };
+}
+
+/** How many of the entries that are still there are done. */
+export function positionOf(m: EntityManager, { id, position }: Pick<PieceRow, 'id' | 'position'>): Promise<number> {
+  return m.countBy(History, { pieceId: id, seq: LessThanOrEqual(position) });
+}
+
+/**
+ * What of a stored history can be gone through: damage in one entry cuts off what lies beyond it, and nothing else.
+ *
+ * @param rows - In order.
+ * @param position - The number of the last one that is done.
+ */
+export function readHistory(
+  rows: readonly HistoryRow[],
+  position: number,
+): { history: HistoryEntry[]; position: number } {
+  const entries = rows.map(readEntry);
+  const at = rows.filter((r) => r.seq <= position).length;
+  const from = entries.slice(0, at).lastIndexOf(null) + 1;
+  const bad = entries.indexOf(null, at);
+  const history = entries.slice(from, bad < 0 ? entries.length : bad).filter((e) => e !== null);
+  return { history, position: at - from };
+}
+
+function readEntry({ label, patches, inverse }: HistoryRow): HistoryEntry | null {
+  try {
+    return {
+      label,
+      patches: JSON.parse(patches) as HistoryEntry['patches'],
+      inverse: JSON.parse(inverse) as HistoryEntry['inverse'],
+    };
+  } catch {
+    return null;
+  }
+}

@@ -1,0 +1,52 @@
+import type { Database } from '../../db/database.ts';
+import { DamagedFileError } from '../../db/blobs.ts';
+import { History, PieceEntity, SourceFile, StrokeEntity } from '../../db/entities.ts';
+import { notFound } from '../../http/app-error.ts';
+import type { SourcesService } from '../sources/sources.service.ts';
+
+/** A part of what is copied out: bytes as they come. */
+export interface SalvagedFile {
+  name: string;
+  chunks: AsyncIterable<Buffer> | Iterable<Buffer>;
+}
+
+const SHA256 = /\b[0-9a-f]{64}\b/g;
+
+/** Copies out what the studio holds of a piece, read or not: its rows as they are, and every file that they name. */
+export class SalvageService {
+  constructor(
+    private readonly db: Database,
+    private readonly sources: SourcesService,
+  ) {}
+
+  /** @throws AppError 404 where there is no such piece. */
+  async *filesOf(id: string): AsyncGenerator<SalvagedFile> {
+    const { row, history, strokes } = await this.db.read(async (m) => ({
+      row: await m.findOneBy(PieceEntity, { id }),
+      history: await m.find(History, { where: { pieceId: id }, order: { seq: 'ASC' } }),
+      strokes: await m.findBy(StrokeEntity, { pieceId: id }),
+    }));
+    if (!row) throw notFound('piece');
+    const text = (name: string, content: string) => ({ name, chunks: [Buffer.from(content)] });
+    yield text('document.json', row.doc);
+    yield text('history.json', JSON.stringify(history, null, 1));
+    yield text('strokes.json', JSON.stringify(strokes, null, 1));
+    const says: string[] = [];
+    for (const sha256 of new Set(row.doc.match(SHA256))) {
+      const name = `sources/${sha256}`;
+      try {
+        const { chunks } = await this.sources.read(sha256);
+        yield { name: `${name}.${await this.formatOf(sha256)}`, chunks };
+      } catch (error) {
+        says.push(error instanceof DamagedFileError ? error.message : `${sha256}: ${(error as Error).message}`);
+      }
+    }
+    yield text('read-me.txt', [`What the studio holds of the piece ${row.name || id}.`, ...says, ''].join('\n'));
+  }
+
+  private async formatOf(sha256: string): Promise<string> {
+    const row = await this.db.read((m) => m.findOneBy(SourceFile, { sha256 }));
+    const format = /"format":"([a-z]+)"/.exec(row?.facts ?? '')?.[1];
+    return format ?? 'file';
+  }
+}

@@ -1,0 +1,87 @@
+<script setup lang="ts">
+import { computed } from 'vue';
+import { useNoticesStore } from '../../stores/notices.store';
+import { useSavingStore } from '../../stores/saving.store';
+
+/** What must be seen wherever one is: changes that do not go through, and what else stays until it is put away. */
+const notices = useNoticesStore();
+const saving = useSavingStore();
+
+const stuck = computed(() => (saving.state.kind === 'waiting' ? saving.state : null));
+const clock = new Intl.DateTimeFormat(undefined, { hour: '2-digit', minute: '2-digit', second: '2-digit' });
+const changes = (count: number) => (count === 1 ? '1 change waits here' : `${count} changes wait here`);
+</script>
+
+<template>
+  <div class="notices" role="alert">
+    <div v-if="stuck" class="notice bad" data-test="not-saved">
+      <p>
+        <b>Not saved: {{ changes(stuck.count) }}</b> since {{ clock.format(stuck.since) }}. {{ stuck.why }}
+        {{ stuck.remedy }}
+      </p>
+      <span class="does">
+        <button type="button" data-test="try-now" @click="saving.tryNow()">Try now</button>
+        <button type="button" data-test="keep-as-copy" @click="saving.keepAsCopies()">
+          Keep as a piece of its own
+        </button>
+      </span>
+    </div>
+    <div v-for="n in notices.all" :key="n.id" class="notice" :class="{ bad: n.bad }" data-test="notice">
+      <p>
+        {{ n.text }} {{ n.remedy }}
+        <RouterLink v-if="n.link" :to="`/bench/${n.link.pieceId}`" @click="notices.dismiss(n.id)">{{
+          n.link.says
+        }}</RouterLink><template v-if="n.link">.</template>
+      </p>
+      <span class="does"
+        ><button type="button" aria-label="Put this notice away" @click="notices.dismiss(n.id)">Put away</button></span
+      >
+    </div>
+  </div>
+</template>
+
+<style scoped>
+.notices:not(:empty) {
+  max-height: 40vh;
+  overflow-y: auto;
+}
+
+.notice {
+  display: flex;
+  gap: 16px;
+  align-items: baseline;
+  justify-content: space-between;
+  padding: 7px 16px;
+  border-bottom: 1px solid var(--rule);
+  border-left: 4px solid var(--amber);
+  background: var(--paper-deep);
+}
+
+.notice.bad {
+  border-left-color: var(--red);
+}
+
+.notice p {
+  margin: 0;
+}
+
+.does {
+  display: flex;
+  gap: 14px;
+  white-space: nowrap;
+}
+
+.does button {
+  padding: 0;
+  border: 0;
+  background: none;
+  color: var(--green);
+  font: inherit;
+  font-weight: 600;
+  cursor: pointer;
+}
+
+.does button:hover {
+  text-decoration: underline;
+}
+</style>

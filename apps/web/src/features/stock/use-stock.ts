@@ -1,0 +1,88 @@
+import { PIECES_AT_ONCE, type PieceSummary } from '@lithe-sieve/contract';
+import { onScopeDispose, ref, shallowRef, watch, type Ref } from 'vue';
+import type { ApiError } from '../../api/http';
+import { listPieces } from '../../api/pieces.api';
+
+/** Between looks at pieces whose pictures are being computed. */
+const LOOK_AGAIN_MS = 900;
+/** Of typing in the search. */
+const TYPING_MS = 150;
+
+/** The pieces of the studio, fetched in parts as they come into view. */
+export function useStock(search: Ref<string>) {
+  const total = ref<number | null>(null);
+  const found = ref(0);
+  const parts = shallowRef(new Map<number, PieceSummary[]>());
+  const failure = ref<ApiError | null>(null);
+  let asked = new Set<number>();
+  let shown: [from: number, to: number] = [0, 1];
+  let generation = 0;
+  let again: ReturnType<typeof setTimeout> | undefined;
+  let typing: ReturnType<typeof setTimeout> | undefined;
+  onScopeDispose(() => {
+    generation++;
+    clearTimeout(again);
+    clearTimeout(typing);
+  });
+
+  const at = (index: number): PieceSummary | undefined =>
+    parts.value.get(Math.floor(index / PIECES_AT_ONCE))?.[index % PIECES_AT_ONCE];
+
+  /** The pieces from `from` to before `to` are looked at. */
+  function show(from: number, to: number): void {
+    shown = [from, Math.max(to, from + 1)];
+    for (const part of shownParts()) if (!asked.has(part)) void fetchPart(part);
+    lookAgain();
+  }
+
+  function shownParts(): number[] {
+    const [from, to] = shown;
+    const [first, last] = [Math.floor(from / PIECES_AT_ONCE), Math.floor((to - 1) / PIECES_AT_ONCE)];
+    return Array.from({ length: last - first + 1 }, (_, i) => first + i);
+  }
+
+  async function fetchPart(part: number): Promise<void> {
+    const mine = generation;
+    asked.add(part);
+    try {
+      const list = await listPieces(part * PIECES_AT_ONCE, PIECES_AT_ONCE, search.value);
+      if (mine !== generation) return;
+      total.value = list.total;
+      found.value = list.found;
+      parts.value = new Map(parts.value).set(part, list.pieces);
+      failure.value = null;
+    } catch (error) {
+      if (mine !== generation) return;
+      asked.delete(part);
+      failure.value = error as ApiError;
+    }
+    lookAgain();
+  }
+
+  /** What is in view and still being computed, or could not be fetched, is asked for again after a while. */
+  function lookAgain(): void {
+    clearTimeout(again);
+    const wanted = shownParts().filter((p) => !asked.has(p) || parts.value.get(p)?.some((piece) => !piece.fresh));
+    if (wanted.length > 0) again = setTimeout(() => wanted.forEach((p) => void fetchPart(p)), LOOK_AGAIN_MS);
+  }
+
+  /** Everything anew; what is shown stays until it is there. */
+  async function load(): Promise<void> {
+    generation++;
+    asked = new Set();
+    const [first, ...others] = shownParts();
+    await fetchPart(first);
+    parts.value = new Map([...parts.value].filter(([part]) => asked.has(part)));
+    for (const part of others) void fetchPart(part);
+  }
+
+  watch(search, () => {
+    clearTimeout(typing);
+    typing = setTimeout(() => {
+      shown = [0, 1];
+      void load();
+    }, TYPING_MS);
+  });
+
+  return { total, found, failure, at, show, load };
+}

@@ -1,0 +1,101 @@
+import 'fake-indexeddb/auto';
+import { beforeEach, expect, jest, test } from '@jest/globals';
+import { PIECE_DEFAULTS, type PieceDoc } from '@lithe-sieve/core';
+import { IDBFactory, IDBOpenDBRequest } from 'fake-indexeddb';
+import type * as Journal from '../src/document/journal';
+
+const doc: PieceDoc = { ...PIECE_DEFAULTS, name: 'Leaf', sources: [], run: [] };
+const change = (editId: string, cutoff: number) => ({
+  kind: 'do' as const,
+  editId,
+  entry: {
+    label: 'x',
+    patches: [{ op: 'replace' as const, path: ['material', 'cutoff'], value: cutoff }],
+    inverse: [],
+  },
+});
+
+/** The journal as another page has it: a module of its own on the same storage. */
+async function page(): Promise<typeof Journal> {
+  jest.resetModules();
+  return import('../src/document/journal');
+}
+
+beforeEach(() => {
+  globalThis.indexedDB = new IDBFactory();
+  globalThis.structuredClone ??= ((value: unknown) =>
+    JSON.parse(JSON.stringify(value)) as unknown) as typeof structuredClone;
+});
+
+test('changes come back in the order in which they were made, whatever the clock says', async () => {
+  const first = await page();
+  const clock = jest.spyOn(Date, 'now');
+  for (const [i, at] of [5_000_000, 9_000, 7_000_000, 1].entries()) {
+    clock.mockReturnValue(at);
+    await first.journal.put('piece', i + 1, change(`edit-${i}`, i / 10), i === 0 ? doc : null);
+  }
+  clock.mockRestore();
+  await first.journal.drop('edit-0');
+  const { journal, putTogether } = await page();
+  const [left] = await journal.leftOf('piece');
+  expect(left.changes.map((k) => [k.edit.editId, k.base])).toEqual([
+    ['edit-1', 2],
+    ['edit-2', 3],
+    ['edit-3', 4],
+  ]);
+  const last = putTogether(left.base!, left.changes, (d, [patch]) => ({
+    ...d,
+    material: { ...d.material, cutoff: patch.value as number },
+  }));
+  expect([left.base, last.material.cutoff]).toEqual([doc, 0.3]);
+  expect(await journal.leftOf('another')).toEqual([]);
+});
+
+test('a refused version takes the place of its changes until it is dropped', async () => {
+  const first = await page();
+  await first.journal.put('piece', 1, change('edit-1', 0.2), doc);
+  await first.journal.setAside({ id: 'aside1', pieceId: 'piece', doc, strokes: [], why: 'stale' }, ['edit-1']);
+  const { journal } = await page();
+  expect(await journal.leftOf('piece')).toEqual([]);
+  expect((await journal.leftAsides()).map((a) => [a.id, a.doc.name])).toEqual([['aside1', 'Leaf']]);
+  await journal.dropAside('aside1');
+  expect(await journal.leftAsides()).toEqual([]);
+});
+
+test('what the version before kept is taken over, in its order', async () => {
+  await new Promise<void>((resolve) => {
+    const opening = indexedDB.open('lithe-sieve', 1);
+    opening.onupgradeneeded = () => {
+      const pending = opening.result.createObjectStore('pending');
+      pending.createIndex('piece', 'pieceId');
+      for (const [id, order] of [
+        ['b', 20],
+        ['a', 10],
+        ['c', 30],
+      ] as const)
+        // prettier-ignore
+        pending.put({ pieceId: 'piece', session: 'old', order, base: 1, edit: change(id, 0) }, id);
+    };
+    opening.onsuccess = () => {
+      opening.result.close();
+      resolve();
+    };
+  });
+  const { journal } = await page();
+  expect((await journal.leftOf('piece'))[0].changes.map((k) => k.edit.editId)).toEqual(['a', 'b', 'c']);
+});
+
+test('storage that never answers is said once, and holds nothing up', async () => {
+  jest.useFakeTimers();
+  globalThis.indexedDB.open = () => new IDBOpenDBRequest();
+  const { journal } = await page();
+  const said = jest.fn();
+  journal.whenFailed(said);
+  const put = journal.put('piece', 1, change('edit', 0), doc);
+  const refused = expect(put).rejects.toThrow('does not answer');
+  await jest.advanceTimersByTimeAsync(5000);
+  await refused;
+  await expect(journal.leftOf('piece')).rejects.toThrow('does not work');
+  expect(said).toHaveBeenCalledTimes(1);
+  jest.useRealTimers();
+});
