@@ -237,7 +237,7 @@ async function handOff(id: string) {
 describe('hand-offs', () => {
   test('the newest is the one that was started last, whatever the clock said', async () => {
     const id = await newPiece();
-    const jobs = [];
+    const jobs: string[] = [];
     for (let i = 0; i < 4; i++) {
       jobs.push((await handOff(id)).id);
       const backwards = new Date(2020 - i, 0).toISOString();

@@ -64,7 +64,8 @@ const FAULTS: [begins: string, fault: StorageFault][] = [
 export function storageFaultOf(error: unknown): StorageFault | null {
   if (error instanceof StorageError) return error.fault;
   const cause = error instanceof QueryFailedError ? (error.driverError as unknown) : error;
-  const code = String((cause as { code?: unknown } | null)?.code ?? '');
+  const code = (cause as { code?: unknown } | null)?.code;
+  if (typeof code !== 'string') return null;
   return FAULTS.find(([begins]) => code.startsWith(begins))?.[1] ?? null;
 }
 

@@ -63,13 +63,13 @@ function open(): Promise<IDBPDatabase<Schema>> {
   // held as long as the page lives: what another page still has in hand is not taken from it
   void navigator.locks?.request(lockName(session), () => new Promise(() => undefined));
   return openDB<Schema>('lithe-sieve', VERSION, {
-    async upgrade(db, from, _to, transaction) {
+    upgrade(db, from, _to, transaction) {
       const changes = db.createObjectStore('changes', { keyPath: 'order', autoIncrement: true });
       changes.createIndex('piece', 'pieceId');
       changes.createIndex('edit', 'edit.editId');
       db.createObjectStore('bases');
       db.createObjectStore('asides', { keyPath: 'id' });
-      if (from === 1) await takeOver(transaction as unknown as OldTransaction, (kept) => void changes.add(kept));
+      if (from === 1) void takeOver(transaction as unknown as OldTransaction, (kept) => void changes.add(kept));
     },
     blocking: (_current, _wanted, event) => (event.target as IDBDatabase).close(), // a newer version of the page waits
   });
