@@ -16,8 +16,13 @@ import { StrokesService } from './features/pieces/strokes.service.ts';
 import { SummariesService } from './features/pieces/summaries.service.ts';
 import { sourcesRouter } from './features/sources/sources.controller.ts';
 import { SourcesService } from './features/sources/sources.service.ts';
+import { BackupsService } from './features/studio/backups.service.ts';
+import { studioRouter } from './features/studio/studio.controller.ts';
+import { StudioService } from './features/studio/studio.service.ts';
 import { notFound } from './http/app-error.ts';
-import { isLoopback, ownOriginOnly, securityHeaders } from './http/guard.ts';
+import { tokenOnly } from './http/access.ts';
+import { ownOriginOnly, securityHeaders } from './http/guard.ts';
+import { isLoopback, namesOf } from './http/names.ts';
 import { errorHandler } from './http/respond.ts';
 import type { WorkerPool } from './worker/pool.ts';
 
@@ -28,17 +33,28 @@ export interface App {
   jobs: JobsService;
   summaries: SummariesService;
   follow: FollowService;
+  backups: BackupsService;
+  studio: StudioService;
 }
 
 const WEB = fileURLToPath(new URL('../../web/dist', import.meta.url));
 
 export interface AppOptions {
   host: string;
+  /** Further names that it answers to. */
+  names: string[];
+  /** What is asked for at the door; null: nothing. */
+  token: string | null;
+  /** Whether pages come over TLS. */
+  secure: boolean;
   /** Folders whose files may be followed, besides those that the studio remembers. */
   folders: string[];
+  backupHours: number;
+  keepDays: number;
 }
 
-export function makeApp(db: Database, pool: WorkerPool, log: Logger, { host, folders: given }: AppOptions): App {
+export function makeApp(db: Database, pool: WorkerPool, log: Logger, options: AppOptions): App {
+  const { host, folders: given } = options;
   const sources = new SourcesService(db, pool);
   const strokes = new StrokesService(db);
   const pieces = new PiecesService(db, sources, strokes);
@@ -47,10 +63,14 @@ export function makeApp(db: Database, pool: WorkerPool, log: Logger, { host, fol
   const follow = new FollowService(folders, sources);
   const jobs = new JobsService(db, pool, pieces, log);
 
+  const backups = new BackupsService(db, pool, log, options.backupHours);
+  const studio = new StudioService(db, pool, backups, log, options.keepDays);
+
   const app = express();
   app.disable('x-powered-by');
+  app.enable('case sensitive routing'); // what the guard takes for a page is none of the API
   app.use(securityHeaders());
-  app.use(ownOriginOnly([host]));
+  app.use(ownOriginOnly(namesOf(host, options.names)));
   app.use((request, response, next) => {
     const started = performance.now();
     const { method, path } = request;
@@ -60,10 +80,12 @@ export function makeApp(db: Database, pool: WorkerPool, log: Logger, { host, fol
     });
     next();
   });
+  if (options.token !== null) app.use(tokenOnly(options.token, options.secure));
   app.use('/api/sources', sourcesRouter(sources));
   app.use('/api', express.json({ limit: LIMITS.editBytes }));
   app.use('/api/pieces', piecesRouter(pieces, summaries, new SalvageService(db, sources)));
   app.use('/api/folders', foldersRouter(folders, follow));
+  app.use('/api/studio', studioRouter(studio, backups));
   app.use('/api', handOffsRouter(jobs, sources));
   app.use('/api/{*rest}', () => {
     throw notFound('address');
@@ -79,7 +101,7 @@ export function makeApp(db: Database, pool: WorkerPool, log: Logger, { host, fol
     app.get('/{*page}', (_request, response) => response.sendFile('index.html', { root: WEB }));
   }
   app.use(errorHandler(log));
-  return { express: app, sources, pieces, summaries, jobs, follow };
+  return { express: app, sources, pieces, summaries, jobs, follow, backups, studio };
 }
 
 /** Built files carry their hash in the name. */

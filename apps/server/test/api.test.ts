@@ -312,6 +312,47 @@ describe('who is answered', () => {
     expect(await status({ 'Sec-Fetch-Site': 'cross-site', 'Sec-Fetch-Mode': 'navigate' })).toBe(403); // the API is no page
   });
 
+  test('with a token, only who brought it: in the address once, then by cookie, or as a bearer', async () => {
+    const guarded = await startServer(undefined, false, '0.0.0.0', 'secret-token');
+    const call = (path: string, headers: Record<string, string> = {}) => guarded.call('GET', path, undefined, headers);
+    const asked = await call('/api/pieces');
+    expect([asked.status, asked.json.code]).toEqual([401, 'no-access']);
+    const door = await call('/bench/abcdef');
+    expect([door.status, door.bytes.toString()]).toEqual([401, expect.stringContaining('Access token')]);
+    expect((await call('/?token=wrong')).status).toBe(401);
+    const entered = await call('/bench/abcdef?token=secret-token&x=1');
+    expect([entered.status, entered.headers['location']]).toEqual([303, '/bench/abcdef?x=1']);
+    const [cookie] = entered.headers['set-cookie'] as string[];
+    expect(cookie).toMatch(/HttpOnly; SameSite=Lax/);
+    expect((await call('/api/pieces', { Cookie: cookie.split(';')[0] })).status).toBe(200);
+    expect((await call('/api/pieces', { Authorization: 'Bearer secret-token' })).status).toBe(200);
+    expect((await call('/api/pieces', { Authorization: 'Bearer secret', Cookie: 'other=1' })).status).toBe(401);
+    expect((await call('//evil.test/?token=secret-token')).headers['location']).toBe('/evil.test/');
+    await guarded.stop();
+  });
+
+  test('the API is what the guard takes for it, in any case of letters', async () => {
+    for (const path of ['/API/pieces', '/Api/pieces']) {
+      const navigation = { 'Sec-Fetch-Site': 'cross-site', 'Sec-Fetch-Mode': 'navigate' };
+      const answer = await server.call('GET', path, undefined, navigation);
+      expect(String(answer.headers['content-type'])).not.toContain('json; charset');
+      expect(answer.json?.pieces).toBeUndefined();
+    }
+  });
+
+  test.each([
+    ['an unknown charset', { 'Content-Type': 'application/json; charset=klingon' }],
+    ['an unknown encoding', { 'Content-Type': 'application/json', 'Content-Encoding': 'zap' }],
+  ])('%s is said, not an error of ours', async (_what, headers) => {
+    const answer = await server.call('POST', '/api/pieces', new TextEncoder().encode('{}'), headers);
+    expect([answer.status, answer.json.code]).toEqual([415, 'unsupported-encoding']);
+  });
+
+  test.each(['CON', 'nul.png', 'com1.tga', 'a\r\nb.png', 'x/LPT9'])('the name %j is not let in', async (name) => {
+    const answer = await upload(name, leaf);
+    expect([answer.status, answer.json.code]).toEqual([400, 'bad-request']);
+  });
+
   test('sends a strict content policy and isolates the page', async () => {
     const { headers } = await server.call('GET', '/api/pieces');
     const policy = String(headers['content-security-policy']);

@@ -28,10 +28,19 @@ export async function startServer(
   folder = mkdtempSync(join(tmpdir(), 'lithe-sieve-test-')),
   keep = false,
   host = 'studio.test',
+  token: string | null = null,
 ): Promise<TestServer> {
   const db = await Database.open(folder);
   const pool = new WorkerPool();
-  const app = makeApp(db, pool, pino({ level: 'silent' }), { host, folders: [] });
+  const app = makeApp(db, pool, pino({ level: 'silent' }), {
+    host,
+    names: [],
+    token,
+    secure: false,
+    folders: [],
+    backupHours: 0,
+    keepDays: 14,
+  });
   const server: Server = createServer(app.express);
   await new Promise<void>((resolve) => server.listen(0, '127.0.0.1', resolve));
   const { port } = server.address() as AddressInfo;

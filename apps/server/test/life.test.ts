@@ -12,8 +12,8 @@ import { startServer } from './helpers.ts';
 test('a studio keeps everything across a stop, and a job that was interrupted is done after it', async () => {
   const folder = mkdtempSync(join(tmpdir(), 'lithe-sieve-life-'));
   const first = await startServer(folder, true);
-  const { colour } = drawLeafScan(9, 1024);
-  const png = await sharp(colour.data, { raw: { width: 1024, height: 1024, channels: 3 } })
+  const { colour } = drawLeafScan(9, 320);
+  const png = await sharp(colour.data, { raw: { width: 320, height: 320, channels: 3 } })
     .png()
     .toBuffer();
   const { json } = await first.call('POST', '/api/sources?name=leaf.png', png);
@@ -68,9 +68,23 @@ test('options', () => {
     data: '/srv/studio',
     host: '127.0.0.1',
     port: 9000,
+    names: [],
     folders: [],
     demo: false,
+    tls: null,
+    guarded: false,
+    backupHours: 24,
+    keepDays: 14,
+    check: false,
   });
+  expect(readOptions(['--host', '0.0.0.0', '--name', 'Studio.lan', '--tls'])).toMatchObject({
+    names: ['studio.lan'],
+    guarded: true,
+    tls: 'self-made',
+  });
+  expect(readOptions(['--host', '0.0.0.0', '--unguarded']).guarded).toBe(false);
+  expect(() => readOptions(['--tls-cert', '/etc/hosts'])).toThrow('go together');
+  expect(() => readOptions(['--keep-days', '-1'])).toThrow('--keep-days');
   expect(readOptions(['--folder', '/tmp', '--folder', '/']).folders).toEqual(['/tmp', '/']);
   expect(() => readOptions(['--folder', '/not/here'])).toThrow('--folder /not/here');
   expect(() => readOptions(['--port', 'ninety'])).toThrow('--port ninety');

@@ -3,3 +3,4 @@ export * from './strokes.ts';
 export * from './piece.ts';
 export * from './job.ts';
 export * from './folders.ts';
+export * from './studio.ts';

@@ -5,6 +5,7 @@ import {
   COMBINE_HOWS,
   FEATHER_SIDES,
   FORMAT_NAMES,
+  isFileName,
   LIMITS,
   MIXED_INS,
   PERFORATE_PATTERNS,
@@ -173,6 +174,8 @@ export const historyEntrySchema = z.object({
   label: z.string().max(LIMITS.label),
   patches: patchesSchema,
   inverse: patchesSchema,
+  /** Made by a followed file that was saved, not by hand. */
+  followed: z.boolean().optional(),
 });
 export type HistoryEntry = z.infer<typeof historyEntrySchema>;
 
@@ -213,10 +216,18 @@ export const PIECES_AT_ONCE = 60;
 export const pieceListSchema = z.object({ total: z.int(), found: z.int(), pieces: z.array(pieceSummarySchema) });
 export type PieceList = z.infer<typeof pieceListSchema>;
 
+/** Of a file that is brought in. */
+export const fileNameSchema = z
+  .string()
+  .trim()
+  .min(1)
+  .max(LIMITS.fileName)
+  .refine(isFileName, { message: 'No system can keep a file of this name: rename it.' });
+
 export const createPieceSchema = z.strictObject({
   name: pieceNameSchema,
   sources: z
-    .array(z.strictObject({ sha256: sha256Schema, fileName: z.string().min(1).max(LIMITS.fileName) }))
+    .array(z.strictObject({ sha256: sha256Schema, fileName: fileNameSchema }))
     .min(1)
     .max(LIMITS.sources),
 });

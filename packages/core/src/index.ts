@@ -68,6 +68,7 @@ export { writeCardGlb, type CardGlb } from './glb/write.ts';
 export { readCardGlb } from './glb/read.ts';
 export * from './handoff/profile.ts';
 export type { MapKind, ProfileId } from './handoff/profile-id.ts';
-export { fileStem, NAME_PARTS } from './handoff/file-name.ts';
+export { FOLLOWED_KEPT, thinFollowed } from './piece/thin-history.ts';
+export { fileStem, isFileName, NAME_PARTS } from './handoff/file-name.ts';
 export { assertPattern } from './handoff/pattern.ts';
 export { readBack, type Check } from './handoff/read-back.ts';

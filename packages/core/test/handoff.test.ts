@@ -118,6 +118,13 @@ describe('reading back', () => {
 describe('file names', () => {
   test('hold what every target can read', () => {
     expect(fileStem(doc({}), 'base', { width: 20, height: 30 })).toBe('Sea-aster-leaf-u_base');
+    for (const device of ['CON', 'nul', 'Com1.x', 'LPT9'])
+      expect(
+        fileStem(doc({ name: device, handOff: { profile: 'glb', pattern: '{piece}' } }), 'base', {
+          width: 1,
+          height: 1,
+        }),
+      ).toBe(`piece-${device}`);
     expect(fileStem(doc({ name: '../../葉' }), 'mask', { width: 1, height: 1 })).toBe('piece_mask');
     const sized = doc({ handOff: { profile: 'glb', pattern: '{piece}.{width}x{height}' } });
     expect(fileStem(sized, 'base', { width: 20, height: 30 })).toBe('Sea-aster-leaf-u.20x30');

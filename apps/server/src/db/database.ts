@@ -52,6 +52,7 @@ export class Database {
       migrations: MIGRATIONS,
       timeout: 0, // a lock is waited out here, where it holds up nothing else
       prepareDatabase: (db: Connection) => {
+        db.pragma('auto_vacuum = INCREMENTAL'); // of a new file: room that is freed can be given back bit by bit
         db.pragma('journal_mode = WAL');
         db.pragma('synchronous = FULL'); // an answered change outlives a power cut
         db.pragma(`journal_size_limit = ${LOG_BYTES}`);
@@ -85,6 +86,14 @@ export class Database {
       const result = await this.transaction('BEGIN IMMEDIATE', work);
       this.assertThere();
       return result;
+    });
+  }
+
+  /** Brings the log into the file, and cuts it. */
+  checkpoint(): Promise<void> {
+    return this.queue(() => {
+      this.connection.pragma('wal_checkpoint(TRUNCATE)');
+      return Promise.resolve();
     });
   }
 

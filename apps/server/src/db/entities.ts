@@ -25,6 +25,10 @@ export interface SourceFileRow {
   proxyHeight: number;
   proxy: Buffer;
   createdAt: string;
+  /** 1: a version of a file on disk that was followed. */
+  followed: number;
+  /** When it was first found that no document, history or hand-off names it. */
+  unnamedSince: string | null;
 }
 export const SourceFile = new EntitySchema<SourceFileRow>({
   name: 'source_file',
@@ -36,6 +40,8 @@ export const SourceFile = new EntitySchema<SourceFileRow>({
     proxyHeight: { type: 'integer' },
     proxy: { type: 'blob', select: false },
     createdAt: { type: 'text' },
+    followed: { type: 'integer', default: 0 },
+    unnamedSince: { type: 'text', nullable: true },
   },
 });
 
@@ -94,11 +100,13 @@ export const PieceEntity = new EntitySchema<PieceRow>({
 
 export interface HistoryRow {
   pieceId: string;
-  /** From 1, in order. */
+  /** From 1, in order; one that was joined with the next leaves a gap. */
   seq: number;
   label: string;
   patches: string;
   inverse: string;
+  /** 1: made by a followed file that was saved. */
+  followed: number;
 }
 export const History = new EntitySchema<HistoryRow>({
   name: 'history_entry',
@@ -108,6 +116,7 @@ export const History = new EntitySchema<HistoryRow>({
     label: { type: 'text' },
     patches: { type: 'text' },
     inverse: { type: 'text' },
+    followed: { type: 'integer', default: 0 },
   },
 });
 

@@ -2,26 +2,21 @@ import type { RequestHandler } from 'express';
 import helmet from 'helmet';
 import { AppError } from './app-error.ts';
 
-const LOOPBACK = ['127.0.0.1', 'localhost', '[::1]'];
-
-/** Only this machine reaches a server that listens there. */
-export function isLoopback(host: string): boolean {
-  return LOOPBACK.includes(host) || host === '::1';
-}
-
 /**
  * Answers only requests made to this server by its own name and from its own pages. A foreign page in the same browser
  * is refused by its Origin or Sec-Fetch-Site; a foreign name that resolves here (DNS rebinding) by its Host.
  *
- * @param extraHosts - Names the server was told to listen under, besides loopback.
+ * @param names - In lower case, as they stand in a URL.
  */
-export function ownOriginOnly(extraHosts: string[]): RequestHandler {
-  const names = new Set([...LOOPBACK, ...extraHosts.map((h) => h.toLowerCase())]);
+export function ownOriginOnly(names: readonly string[]): RequestHandler {
   return (request, _response, next) => {
     const host = (request.headers.host ?? '').toLowerCase();
-    if (!names.has(host.replace(/:\d+$/, ''))) throw refused('This server does not answer to that host name.');
+    const name = host.replace(/:\d+$/, '');
+    if (!names.includes(name)) {
+      throw refused(`This server does not answer to the name ${name}.`, 'Start it with --name and that name.');
+    }
     const origin = request.headers.origin;
-    if (origin !== undefined && origin.toLowerCase() !== `http://${host}`)
+    if (origin !== undefined && origin.toLowerCase() !== `${request.protocol}://${host}`)
       throw refused('Requests from other origins are refused.');
     const site = request.headers['sec-fetch-site'];
     const navigates =
@@ -33,8 +28,8 @@ export function ownOriginOnly(extraHosts: string[]): RequestHandler {
   };
 }
 
-function refused(message: string): AppError {
-  return new AppError(403, 'foreign-request', message, '');
+function refused(message: string, remedy = ''): AppError {
+  return new AppError(403, 'foreign-request', message, remedy);
 }
 
 /** Content policy, isolation (SharedArrayBuffer needs it) and the usual headers. */
@@ -52,13 +47,13 @@ export function securityHeaders(): RequestHandler {
         fontSrc: ["'self'"],
         connectSrc: ["'self'"],
         baseUri: ["'none'"],
-        formAction: ["'none'"],
+        formAction: ["'self'"], // the door where the access token is asked for
         frameAncestors: ["'none'"],
       },
     },
     crossOriginOpenerPolicy: { policy: 'same-origin' },
     crossOriginEmbedderPolicy: { policy: 'require-corp' },
     crossOriginResourcePolicy: { policy: 'same-origin' },
-    strictTransportSecurity: false, // plain HTTP on loopback
+    strictTransportSecurity: false, // the same names may be used over plain HTTP on loopback
   });
 }

@@ -1,7 +1,9 @@
 import { toPlainError } from '@lithe-sieve/core';
+import { backUp, compact } from './back-up.ts';
 import { drawDemo } from './draw-demo.ts';
 import { handOff } from './hand-off.ts';
 import { inspect } from './inspect.ts';
+import { lookOver } from './look-over.ts';
 import { summarise } from './summarise.ts';
 import type { Task, TaskAnswer } from './tasks.ts';
 
@@ -17,6 +19,12 @@ function perform(task: Task): Promise<unknown> {
       return handOff(task);
     case 'draw-demo':
       return drawDemo(task);
+    case 'back-up':
+      return backUp(task);
+    case 'look-over':
+      return lookOver(task);
+    case 'compact':
+      return compact(task);
   }
 }
 

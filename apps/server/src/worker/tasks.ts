@@ -1,3 +1,4 @@
+import type { StudioCheck } from '@lithe-sieve/contract';
 import type { Check, PieceDoc, PlainError, SourceFacts, Stroke } from '@lithe-sieve/core';
 import type { MessagePort } from 'node:worker_threads';
 
@@ -69,14 +70,34 @@ export interface WarmTask {
   kind: 'warm';
 }
 
-export type Task = WarmTask | InspectTask | SummariseTask | HandOffTask | DrawDemoTask;
+/** A backup of the studio file. */
+export interface BackUpTask {
+  kind: 'back-up';
+  from: string;
+  to: string;
+}
+/** Looks the studio file over. */
+export interface LookOverTask {
+  kind: 'look-over';
+  file: string;
+}
+/** Gives free pages of the studio file back. */
+export interface CompactTask {
+  kind: 'compact';
+  file: string;
+}
+
+export type Task =
+  WarmTask | InspectTask | SummariseTask | HandOffTask | DrawDemoTask | BackUpTask | LookOverTask | CompactTask;
 export type TaskResult<T extends Task> = T extends InspectTask
   ? Inspected
   : T extends SummariseTask
     ? Summarised
     : T extends HandOffTask
       ? HandedOff
-      : DrawnDemo;
+      : T extends LookOverTask
+        ? StudioCheck
+        : DrawnDemo;
 
 /** An error class does not survive the way between threads, so a task answers with one of these. */
 export type TaskAnswer<R> = { ok: true; result: R } | { ok: false; error: PlainError };

@@ -61,7 +61,7 @@ export const useFollowStore = defineStore('follow', () => {
     const before = piece.facts.get(old.sha256);
     set(path, { at: new Date(), sha256, changes: before ? sourceChanges(before, facts) : [] });
     piece.learn(sha256, facts);
-    piece.edit(`${fileName} was saved`, (doc) => ({
+    piece.editFollowed(`${fileName} was saved`, (doc) => ({
       ...doc,
       sources: doc.sources.map((s) => (s.follows === path ? { ...s, sha256, fileName } : s)),
     }));

@@ -1,5 +1,13 @@
 import { pieceDocSchema, type HistoryEntry, type Piece, type WirePatch } from '@lithe-sieve/contract';
-import { cutText, LIMITS, type PieceDoc, type SourceFacts, type Stroke } from '@lithe-sieve/core';
+import {
+  cutText,
+  FOLLOWED_KEPT,
+  LIMITS,
+  thinFollowed,
+  type PieceDoc,
+  type SourceFacts,
+  type Stroke,
+} from '@lithe-sieve/core';
 import { applyPatches, type Patch } from 'immer';
 import { defineStore } from 'pinia';
 import { computed, ref, shallowRef } from 'vue';
@@ -129,6 +137,12 @@ export const usePieceStore = defineStore('piece', () => {
     doEdit(label, change);
   }
 
+  /** A change that a followed file made; of many in a row only the newest are kept one by one. */
+  function editFollowed(label: string, change: (doc: PieceDoc) => PieceDoc): void {
+    preview(change);
+    finish(label, undefined, true);
+  }
+
   /** One stroke on top of a step: an entry of its own. */
   function addStroke(stepId: string, stroke: Stroke, label: string): void {
     doEdit(
@@ -162,7 +176,7 @@ export const usePieceStore = defineStore('piece', () => {
     doc.value = change(doc.value);
   }
 
-  function finish(label: string, drawn?: readonly Stroke[]): void {
+  function finish(label: string, drawn?: readonly Stroke[], followed = false): void {
     const from = mark;
     mark = null;
     if (!from || !doc.value || from === doc.value) return;
@@ -182,9 +196,9 @@ export const usePieceStore = defineStore('piece', () => {
       });
       return;
     }
-    const entry = { label: cutText(label, LIMITS.label), patches, inverse };
+    const entry = { label: cutText(label, LIMITS.label), patches, inverse, ...(followed ? { followed } : {}) };
     before = from;
-    history.value = [...history.value.slice(0, position.value), entry];
+    history.value = withEntry(history.value.slice(0, position.value), entry);
     position.value = history.value.length;
     keeper?.push({ kind: 'do', entry, ...(drawn ? { strokes: [...drawn] } : {}) });
   }
@@ -257,6 +271,7 @@ export const usePieceStore = defineStore('piece', () => {
     open,
     close,
     edit,
+    editFollowed,
     addStroke,
     begin,
     preview,
@@ -271,6 +286,14 @@ export const usePieceStore = defineStore('piece', () => {
     isSaved,
   };
 });
+
+/** A history with one entry more, thinned as the server does it. */
+function withEntry(before: readonly HistoryEntry[], entry: HistoryEntry): HistoryEntry[] {
+  const all = [...before, entry];
+  const joined = entry.followed ? thinFollowed(all) : null;
+  if (joined) all.splice(-FOLLOWED_KEPT - 1, 2, joined);
+  return all;
+}
 
 /** Whether anything was ever done by hand: strokes that were undone are in the history alone. */
 function hasStrokes({ doc, history }: Piece): boolean {

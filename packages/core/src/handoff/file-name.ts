@@ -4,6 +4,7 @@ import type { MapKind } from './profile-id.ts';
 /** What a file-name pattern may hold. */
 export const NAME_PARTS = ['{piece}', '{map}', '{width}', '{height}'] as const;
 const FALLBACK = 'piece';
+const MOST_CHARACTERS = 120;
 
 /**
  * The name of one file without its extension. Only letters, digits, `_`, `-` and `.` of ASCII come out, since there
@@ -17,7 +18,21 @@ export function fileStem(doc: PieceDoc, map: MapKind, size: { width: number; hei
     '{height}': String(size.height),
   };
   const filled = doc.handOff.pattern.replace(/\{[a-z]+\}/g, (part) => values[part] ?? part);
-  return plain(filled).slice(0, 120) || FALLBACK;
+  const name = plain(plain(filled).slice(0, MOST_CHARACTERS)) || FALLBACK;
+  return isDeviceName(name) ? `${FALLBACK}-${name}` : name;
+}
+
+/** Names that stand for devices on some systems, with any extension (common practice: they cannot be files there). */
+const DEVICES = /^(con|prn|aux|nul|com[0-9]|lpt[0-9])(\.|$)/i;
+
+function isDeviceName(name: string): boolean {
+  return DEVICES.test(name);
+}
+
+/** Whether a file of this name can lie on any system, and be written into a header: no device, no control character. */
+export function isFileName(name: string): boolean {
+  // eslint-disable-next-line no-control-regex -- that is what is looked for
+  return name.length > 0 && !isDeviceName(name) && !/[\u0000-\u001f\u007f]/.test(name);
 }
 
 function plain(text: string): string {

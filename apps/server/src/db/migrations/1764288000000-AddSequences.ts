@@ -1,6 +1,9 @@
 import type { MigrationInterface, QueryRunner } from 'typeorm';
 
-/** Order by counting instead of by the clock; tries of a job; what the Stock lists of a piece in columns of its own. */
+/**
+ * Order by counting instead of by the clock; tries of a job; what the Stock lists of a piece in columns of its own; what
+ * was followed, and since when nothing names a source.
+ */
 export class AddSequences1764288000000 implements MigrationInterface {
   async up(runner: QueryRunner): Promise<void> {
     await runner.query(`ALTER TABLE "job" ADD COLUMN "seq" integer NOT NULL DEFAULT (0)`);
@@ -28,11 +31,17 @@ export class AddSequences1764288000000 implements MigrationInterface {
           WHERE f."sha256" = json_extract("doc", '$.sources[0].sha256') AND json_valid(f."facts")), 0)
         WHERE json_valid("doc")`,
     );
+    await runner.query(`ALTER TABLE "history_entry" ADD COLUMN "followed" integer NOT NULL DEFAULT (0)`);
+    await runner.query(`ALTER TABLE "source_file" ADD COLUMN "followed" integer NOT NULL DEFAULT (0)`);
+    await runner.query(`ALTER TABLE "source_file" ADD COLUMN "unnamedSince" text`);
     await runner.query(`CREATE INDEX "piece_in_order" ON "piece" ("changeSeq")`);
   }
 
   async down(runner: QueryRunner): Promise<void> {
     await runner.query(`DROP INDEX "piece_in_order"`);
+    await runner.query(`ALTER TABLE "source_file" DROP COLUMN "unnamedSince"`);
+    await runner.query(`ALTER TABLE "source_file" DROP COLUMN "followed"`);
+    await runner.query(`ALTER TABLE "history_entry" DROP COLUMN "followed"`);
     for (const column of ['mode', 'name', 'height', 'width', 'steps', 'changeSeq']) {
       await runner.query(`ALTER TABLE "piece" DROP COLUMN "${column}"`);
     }

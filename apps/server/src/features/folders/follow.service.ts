@@ -67,7 +67,7 @@ export class FollowService {
       const file = await readFile(await this.folders.resolve(path), { signal });
       const bytes = new Uint8Array(new SharedArrayBuffer(file.length));
       bytes.set(file);
-      return { kind: 'version', path, saved, source: await this.sources.bringIn(basename(path), bytes, signal) };
+      return { kind: 'version', path, saved, source: await this.sources.bringIn(basename(path), bytes, signal, true) };
     } catch (error) {
       return { kind: 'problem', path, error: problemOf(error) };
     }

@@ -1,6 +1,6 @@
 import { isDeepStrictEqual } from 'node:util';
 import type { Edit, HistoryEntry } from '@lithe-sieve/contract';
-import type { PieceDoc } from '@lithe-sieve/core';
+import { FOLLOWED_KEPT, thinFollowed, type PieceDoc } from '@lithe-sieve/core';
 import { LessThanOrEqual, MoreThan, type EntityManager } from 'typeorm';
 import { History, type HistoryRow, type PieceRow } from '../../db/entities.ts';
 import { AppError } from '../../http/app-error.ts';
@@ -31,17 +31,34 @@ async function append(m: EntityManager, row: PieceRow, doc: PieceDoc, entry: His
     label: entry.label,
     patches: JSON.stringify(entry.patches),
     inverse: JSON.stringify(entry.inverse),
+    followed: entry.followed ? 1 : 0,
   });
+  if (entry.followed) await thin(m, row.id);
   await m.delete(History, { pieceId: row.id, seq: LessThanOrEqual(seq - HISTORY_LIMIT) });
   return { next, position: seq };
 }
 
+/** As the page does it with its own history. */
+async function thin(m: EntityManager, pieceId: string): Promise<void> {
+  const rows = await m.find(History, { where: { pieceId }, order: { seq: 'DESC' }, take: FOLLOWED_KEPT + 1 });
+  const entries = rows.reverse().map((row) => ({ seq: row.seq, entry: readEntry(row) }));
+  const read = entries.flatMap(({ seq, entry }) => (entry ? [{ seq, ...entry }] : []));
+  const joined = thinFollowed(read);
+  if (!joined) return;
+  const [oldest] = read.slice(-FOLLOWED_KEPT - 1);
+  await m.delete(History, { pieceId, seq: oldest.seq });
+  await m.update(History, { pieceId, seq: joined.seq }, { inverse: JSON.stringify(joined.inverse) });
+}
+
 async function travel(m: EntityManager, row: PieceRow, doc: PieceDoc, kind: 'undo' | 'redo'): Promise<Stepped> {
-  const seq = kind === 'undo' ? row.position : row.position + 1;
-  const entry = await m.findOneBy(History, { pieceId: row.id, seq });
+  const [entry] = await m.find(History, {
+    where: { pieceId: row.id, seq: kind === 'undo' ? LessThanOrEqual(row.position) : MoreThan(row.position) },
+    order: { seq: kind === 'undo' ? 'DESC' : 'ASC' },
+    take: 1,
+  });
   if (!entry) throw new AppError(409, 'no-history', `There is nothing to ${kind}.`, '');
   const patches = JSON.parse(kind === 'undo' ? entry.inverse : entry.patches) as HistoryEntry['patches'];
-  return { next: patched(doc, patches), position: kind === 'undo' ? seq - 1 : seq };
+  return { next: patched(doc, patches), position: kind === 'undo' ? entry.seq - 1 : entry.seq };
 }
 
 /** How many of the entries that are still there are done. */
@@ -67,12 +84,13 @@ export function readHistory(
   return { history, position: at - from };
 }
 
-function readEntry({ label, patches, inverse }: HistoryRow): HistoryEntry | null {
+function readEntry({ label, patches, inverse, followed }: HistoryRow): HistoryEntry | null {
   try {
     return {
       label,
       patches: JSON.parse(patches) as HistoryEntry['patches'],
       inverse: JSON.parse(inverse) as HistoryEntry['inverse'],
+      ...(followed ? { followed: true } : {}),
     };
   } catch {
     return null;

@@ -1,6 +1,6 @@
 import { pipeline } from 'node:stream/promises';
 import { Readable } from 'node:stream';
-import { sha256Schema, sourceFactsSchema } from '@lithe-sieve/contract';
+import { fileNameSchema, sha256Schema, sourceFactsSchema } from '@lithe-sieve/contract';
 import { LIMITS } from '@lithe-sieve/core';
 import { Router, type Request } from 'express';
 import { z } from 'zod';
@@ -8,7 +8,14 @@ import { notFound } from '../../http/app-error.ts';
 import { parse } from '../../http/respond.ts';
 import { tooLarge, type SourcesService } from './sources.service.ts';
 
-const uploadQuery = z.strictObject({ name: z.string().trim().min(1).max(255) });
+/** A dropped folder's file may come with its path; only the last part is a name. */
+const uploadQuery = z.strictObject({
+  name: z
+    .string()
+    .max(4096)
+    .transform((path) => path.split(/[\\/]/).pop() ?? '')
+    .pipe(fileNameSchema),
+});
 const sourcePath = z.object({ sha256: sha256Schema });
 
 export function sourcesRouter(sources: SourcesService): Router {
@@ -19,7 +26,7 @@ export function sourcesRouter(sources: SourcesService): Router {
     const bytes = await readBody(request, name);
     const gone = new AbortController();
     response.on('close', () => gone.abort()); // the page left or cancelled
-    response.json(await sources.bringIn(baseName(name), bytes, gone.signal));
+    response.json(await sources.bringIn(name, bytes, gone.signal));
   });
 
   router.get('/:sha256/facts', async (request, response) => {
@@ -41,11 +48,6 @@ export function sourcesRouter(sources: SourcesService): Router {
   });
 
   return router;
-}
-
-/** A dropped folder's file may come with its path; only the last part is a name. */
-function baseName(name: string): string {
-  return name.split(/[\\/]/).pop() || name;
 }
 
 /** Collects the body in shared memory, and stops reading as soon as it is over the limit. */

@@ -18,12 +18,16 @@ export class SourcesService {
    * Keeps a file unchanged, once. It is decoded in full first, so that a broken one leaves no row.
    *
    * @param bytes - In shared memory.
+   * @param followed - A version of a file on disk: kept only as long as something names it.
    */
-  async bringIn(fileName: string, bytes: Uint8Array, signal: AbortSignal): Promise<StoredSource> {
+  async bringIn(fileName: string, bytes: Uint8Array, signal: AbortSignal, followed = false): Promise<StoredSource> {
     const sha256 = sha256Of(bytes);
     const known = await this.db.read((m) => m.findOneBy(SourceFile, { sha256 }));
-    if (known && (await this.isWhole(sha256, bytes)))
+    if (known && (await this.isWhole(sha256, bytes))) {
+      if (known.unnamedSince || (known.followed && !followed))
+        await this.holdAgain(sha256, known.followed && followed ? 1 : 0);
       return { sha256, fileName, bytes: known.bytes, facts: JSON.parse(known.facts) as SourceFacts, known: true };
+    }
     const { facts, proxy } = await this.pool.run({ kind: 'inspect', bytes }, { signal }).catch((error: unknown) => {
       throw error instanceof AppError ? named(error, fileName) : error;
     });
@@ -39,6 +43,8 @@ export class SourcesService {
           proxyHeight: proxy.height,
           proxy: Buffer.from(proxy.rgba),
           createdAt: new Date().toISOString(),
+          followed: followed ? 1 : 0,
+          unnamedSince: null,
         },
         ['sha256'],
       );
@@ -49,6 +55,11 @@ export class SourcesService {
   async factsOf(sha256s: readonly string[]): Promise<Map<string, SourceFacts>> {
     const rows = await this.db.read((m) => m.findBy(SourceFile, { sha256: In([...new Set(sha256s)]) }));
     return new Map(rows.map((r) => [r.sha256, JSON.parse(r.facts) as SourceFacts]));
+  }
+
+  /** A file that comes once more is not let go of now. */
+  private async holdAgain(sha256: string, followed: number): Promise<void> {
+    await this.db.write((m) => m.update(SourceFile, { sha256 }, { unnamedSince: null, followed }));
   }
 
   /** Bytes that were damaged in the studio are not known any more: they are written anew. */

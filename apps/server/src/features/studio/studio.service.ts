@@ -1,0 +1,232 @@
+import { statfsSync, statSync } from 'node:fs';
+import { join } from 'node:path';
+import type { Freed, Studio, StudioCheck } from '@lithe-sieve/contract';
+import { In, IsNull, LessThan, Not, type EntityManager } from 'typeorm';
+import type { Logger } from 'pino';
+import { STUDIO_FILE, type Database } from '../../db/database.ts';
+import { BlobChunk, History, JobEntity, PieceEntity, SourceFile, StrokeEntity } from '../../db/entities.ts';
+import type { WorkerPool } from '../../worker/pool.ts';
+import type { BackupsService } from './backups.service.ts';
+
+const HOUR_MS = 3_600_000;
+const DAY_MS = 24 * HOUR_MS;
+/** What a page may have sent and not yet named: nothing younger is let go of. */
+const LEAST_AGE_MS = HOUR_MS;
+const SHA256 = /\b[0-9a-f]{64}\b/g;
+/** Pages given back in one turn, so that others wait for milliseconds. */
+const PAGES_AT_ONCE = 2000;
+
+/** What takes room in the studio, and what of it can go. Nothing goes that an undo, a hand-off or a document names. */
+export class StudioService {
+  private timer: NodeJS.Timeout | undefined;
+
+  constructor(
+    private readonly db: Database,
+    private readonly pool: WorkerPool,
+    private readonly backups: BackupsService,
+    private readonly log: Logger,
+    private readonly keepDays: number,
+  ) {}
+
+  /** Looks every hour. */
+  start(): void {
+    const tidy = () => void this.tidy().catch((error: unknown) => this.log.error({ err: error }, 'tidying'));
+    this.timer = setInterval(tidy, HOUR_MS).unref();
+  }
+
+  stop(): void {
+    clearInterval(this.timer);
+  }
+
+  async look(): Promise<Studio> {
+    await this.mark();
+    const { bavail, bsize } = statfsSync(this.db.folder);
+    const size = (file: string) => statSync(file, { throwIfNoEntry: false })?.size ?? 0;
+    return this.db.read(async (m) => {
+      const one = async (sql: string) => (await m.query<{ bytes: number | null; count: number }[]>(sql))[0];
+      const part = async (what: Studio['parts'][number]['what'], sql: string) => {
+        const { bytes, count } = await one(sql);
+        return { what, bytes: bytes ?? 0, count };
+      };
+      const inSources = 'SELECT sha256 FROM source_file';
+      const unnamed = await one(
+        'SELECT sum(bytes) AS bytes, count(*) AS count FROM source_file WHERE "unnamedSince" IS NOT NULL',
+      );
+      const [{ freelist_count: free }] = await m.query<{ freelist_count: number }[]>('PRAGMA freelist_count');
+      const [{ page_size: page }] = await m.query<{ page_size: number }[]>('PRAGMA page_size');
+      return {
+        folder: this.db.folder,
+        bytes: size(this.file) + size(`${this.file}-wal`),
+        left: bavail * bsize,
+        pieces: await m.countBy(PieceEntity, { deletedAt: IsNull() }),
+        deletedPieces: await m.countBy(PieceEntity, { deletedAt: Not(IsNull()) }),
+        parts: [
+          await part('sources', 'SELECT sum(bytes + length(proxy)) AS bytes, count(*) AS count FROM source_file'),
+          await part(
+            'hand-offs',
+            `SELECT sum(length(data)) AS bytes, count(DISTINCT sha256) AS count FROM blob_chunk WHERE sha256 NOT IN (${inSources})`,
+          ),
+          await part(
+            'history',
+            'SELECT sum(length(patches) + length(inverse)) AS bytes, count(*) AS count FROM history_entry',
+          ),
+          await part('strokes', 'SELECT sum(length(data)) AS bytes, count(*) AS count FROM stroke'),
+          await part('pictures', 'SELECT sum(length(picture)) AS bytes, count(picture) AS count FROM piece'),
+        ],
+        unnamed: { bytes: unnamed.bytes ?? 0, count: unnamed.count },
+        keepDays: this.keepDays,
+        empty: free * page,
+        backups: this.backups.list(),
+        backupHours: this.backups.hours,
+        backupProblem: this.backups.problem,
+      };
+    });
+  }
+
+  /** Lets go of everything that nothing names, whatever its days, and gives the room back to the disk. */
+  async free(): Promise<Freed> {
+    const before = statSync(this.file).size;
+    const freed = await this.letGo(LEAST_AGE_MS, LEAST_AGE_MS);
+    await this.giveBack();
+    return { ...freed, bytes: Math.max(0, before - statSync(this.file).size) };
+  }
+
+  /** As {@link free}, of what is older than the days that are set, and of versions of followed files. */
+  async tidy(): Promise<void> {
+    const freed = await this.letGo(this.keepDays * DAY_MS, LEAST_AGE_MS);
+    if (freed.files + freed.pieces === 0) return;
+    this.log.info(freed, 'let go of what nothing names');
+    if (await this.givesBackByItself()) await this.giveBack();
+  }
+
+  check(): Promise<StudioCheck> {
+    return this.pool.run({ kind: 'look-over', file: this.file });
+  }
+
+  private async letGo(age: number, followedAge: number): Promise<Omit<Freed, 'bytes'>> {
+    const pieces = await this.db.write((m) => dropDeletedPieces(m, before(age)));
+    await this.mark();
+    const files = await this.db.write(async (m) => {
+      if (await isDamaged(m)) return 0; // what it named cannot be known
+      const due = [
+        ...(await m.find(SourceFile, {
+          where: { unnamedSince: LessThan(before(age)), followed: 0 },
+          select: { sha256: true },
+        })),
+        ...(await m.find(SourceFile, {
+          where: { unnamedSince: LessThan(before(followedAge)), followed: 1 },
+          select: { sha256: true },
+        })),
+      ];
+      const named = await namedFiles(m); // once more, in the same transaction
+      const handedOff = await filesOfHandOffs(m);
+      for (const { sha256 } of due) {
+        if (named.has(sha256)) continue;
+        await m.delete(SourceFile, { sha256 });
+        if (!handedOff.has(sha256)) await m.delete(BlobChunk, { sha256 });
+      }
+      return due.length;
+    });
+    return { files, pieces };
+  }
+
+  /** Notes since when nothing names a source. */
+  private async mark(): Promise<void> {
+    await this.db.write(async (m) => {
+      const named = await namedFiles(m);
+      const all = await m.find(SourceFile, { select: { sha256: true, unnamedSince: true, createdAt: true } });
+      for (const { sha256, unnamedSince } of all) {
+        if (named.has(sha256) === (unnamedSince === null)) continue;
+        await m.update(SourceFile, { sha256 }, { unnamedSince: named.has(sha256) ? null : new Date().toISOString() });
+      }
+    });
+  }
+
+  private async givesBackByItself(): Promise<boolean> {
+    const [{ auto_vacuum: mode }] = await this.db.read((m) => m.query<{ auto_vacuum: number }[]>('PRAGMA auto_vacuum'));
+    return mode === 2;
+  }
+
+  private async giveBack(): Promise<void> {
+    if (!(await this.givesBackByItself())) return void (await this.pool.run({ kind: 'compact', file: this.file }));
+    for (let last = Infinity; ;) {
+      const [{ freelist_count: free }] = await this.db.read((m) =>
+        m.query<{ freelist_count: number }[]>('PRAGMA freelist_count'),
+      );
+      if (free === 0 || free >= last) break;
+      last = free;
+      await this.db.write((m) => m.query(`PRAGMA incremental_vacuum(${PAGES_AT_ONCE})`));
+    }
+    await this.db.checkpoint();
+  }
+
+  private get file(): string {
+    return join(this.db.folder, STUDIO_FILE);
+  }
+}
+
+const before = (ageMs: number) => new Date(Date.now() - ageMs).toISOString();
+
+/** Every file that a document, a history, a stroke or a hand-off names; damaged ones hold what can still be read of them. */
+async function namedFiles(m: EntityManager): Promise<Set<string>> {
+  const named = new Set<string>();
+  const take = (text: string | null) => text?.match(SHA256)?.forEach((sha256) => named.add(sha256));
+  for (const { doc } of await m.find(PieceEntity, { select: { id: true, doc: true } })) take(doc);
+  const entries = await m.query<{ text: string }[]>(
+    `SELECT patches || inverse AS text FROM history_entry WHERE patches LIKE '%sha256%' OR inverse LIKE '%sha256%'
+     OR patches LIKE '%sources%' OR inverse LIKE '%sources%'`,
+  );
+  for (const { text } of entries) take(text);
+  const strokes = await m.query<{ data: string }[]>(`SELECT data FROM stroke WHERE data LIKE '%"tip":"piece"%'`);
+  for (const { data } of strokes) take(data);
+  for (const { request } of await m.find(JobEntity, { select: { id: true, request: true } })) take(request);
+  return named;
+}
+
+async function isDamaged(m: EntityManager): Promise<boolean> {
+  const [{ n }] = await m.query<{ n: number }[]>(
+    `SELECT (SELECT count(*) FROM piece WHERE NOT json_valid(doc)) +
+     (SELECT count(*) FROM history_entry WHERE NOT (json_valid(patches) AND json_valid(inverse))) AS n`,
+  );
+  return n > 0;
+}
+
+async function filesOfHandOffs(m: EntityManager): Promise<Set<string>> {
+  const jobs = await m.find(JobEntity, { select: { id: true, report: true } });
+  return new Set(jobs.flatMap(({ report }) => report?.match(SHA256) ?? []));
+}
+
+/** Pieces that were deleted before `when`, with their history, strokes and hand-offs. */
+async function dropDeletedPieces(m: EntityManager, when: string): Promise<number> {
+  const ids = (await m.find(PieceEntity, { where: { deletedAt: LessThan(when) }, select: { id: true } })).map(
+    (p) => p.id,
+  );
+  for (const id of ids) {
+    const strokes = await m.find(StrokeEntity, { where: { pieceId: id }, select: { id: true } });
+    await m.delete(PieceEntity, { id });
+    await m.delete(History, { pieceId: id });
+    await dropStrokes(
+      m,
+      strokes.map((s) => s.id),
+    );
+    const jobs = await m.find(JobEntity, { where: { pieceId: id } });
+    await m.delete(JobEntity, { pieceId: id });
+    const held = await filesOfHandOffs(m);
+    for (const sha256 of new Set(jobs.flatMap(({ report }) => report?.match(SHA256) ?? []))) {
+      if (!held.has(sha256) && !(await m.existsBy(SourceFile, { sha256 }))) await m.delete(BlobChunk, { sha256 });
+    }
+  }
+  return ids.length;
+}
+
+/** Copies of a piece name the same strokes: those stay. */
+async function dropStrokes(m: EntityManager, ids: readonly string[]): Promise<void> {
+  if (ids.length === 0) return;
+  const docs = await m.query<{ text: string }[]>(
+    `SELECT doc AS text FROM piece WHERE doc LIKE '%"strokes"%' UNION ALL
+     SELECT patches || inverse FROM history_entry WHERE patches LIKE '%strokes%' OR inverse LIKE '%strokes%'`,
+  );
+  const all = docs.map((d) => d.text).join('\n');
+  const gone = ids.filter((id) => !all.includes(`"${id}"`));
+  for (let i = 0; i < gone.length; i += 900) await m.delete(StrokeEntity, { id: In(gone.slice(i, i + 900)) });
+}

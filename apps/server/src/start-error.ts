@@ -1,0 +1,22 @@
+import { StorageError } from './db/storage-error.ts';
+
+const SAYS: Record<string, string> = {
+  EADDRINUSE: 'another program listens there already: choose another --port',
+  EADDRNOTAVAIL: 'this machine has no such address: choose another --host',
+  EACCES: 'this user may not do that: choose a port above 1023, or another folder',
+  EMFILE: 'too few files may be open at once: raise the limit (ulimit -n 1024)',
+  ENFILE: 'too many files are open on this machine',
+  ENOSPC: 'the disk is full',
+};
+
+/** In a sentence, why the server does not start; a stack is for what we did not think of. */
+export function whyItCannotStart(error: unknown): string {
+  if (!(error instanceof Error)) return `cannot start: ${String(error)}`;
+  if (error instanceof StorageError) return `cannot start: ${error.message} ${error.remedy}`;
+  const { code, syscall } = error as NodeJS.ErrnoException;
+  const says = SAYS[code ?? ''];
+  if (says) return `cannot start: ${says} (${error.message})`;
+  const known =
+    error.name === 'FolderInUseError' || syscall !== undefined || /^--|ERR_PARSE_ARGS/.test(`${error.message}${code}`);
+  return known ? `cannot start: ${error.message}` : `cannot start: ${error.stack ?? error.message}`;
+}

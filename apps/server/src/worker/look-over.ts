@@ -1,0 +1,110 @@
+import { createHash } from 'node:crypto';
+import { existsSync } from 'node:fs';
+import { pieceDocSchema, type StudioCheck } from '@lithe-sieve/contract';
+import BetterSqlite3 from 'better-sqlite3';
+
+const SHA256 = /\b[0-9a-f]{64}\b/g;
+
+/** Findings listed of one kind; the rest is counted. */
+const MOST = 50;
+
+/**
+ * Looks a studio file over: its pages, the bytes of every source and hand-off against their hashes, every document,
+ * history and stroke. Reads only; the studio may be in use meanwhile.
+ */
+export function lookOver({ file }: { file: string }): Promise<StudioCheck> {
+  if (!existsSync(file)) throw new Error(`There is no studio at ${file}.`);
+  const db = new BetterSqlite3(file, { readonly: true, fileMustExist: true, timeout: 5000 });
+  const found: string[] = [];
+  const say = (text: string) => found.length < MOST && found.push(text);
+  try {
+    db.exec('BEGIN');
+    const pages = db.pragma('integrity_check') as { integrity_check: string }[];
+    for (const { integrity_check: text } of pages) if (text !== 'ok') say(`The database: ${text}`);
+    const counts = {
+      files: checkFiles(db, say),
+      pieces: checkPieces(db, say),
+      entries: checkJson(db, 'history_entry', ['patches', 'inverse'], 'A step of the history of piece', 'pieceId', say),
+      strokes: checkJson(db, 'stroke', ['data'], 'A stroke of piece', 'pieceId', say),
+    };
+    return Promise.resolve({ ...counts, found });
+  } finally {
+    db.close();
+  }
+}
+
+type Say = (text: string) => unknown;
+type Db = BetterSqlite3.Database;
+
+/** What a row holds, or a finding: damage in the database may make it unreadable. */
+function* rowsOf<R>(db: Db, say: Say, sql: string, ...values: unknown[]): Generator<R> {
+  try {
+    yield* db.prepare(sql).iterate(...values) as IterableIterator<R>;
+  } catch (error) {
+    say(`The database cannot be read on: ${(error as Error).message}`);
+  }
+}
+
+function checkFiles(db: Db, say: Say): number {
+  const names = namesOfFiles(db);
+  const shas = new Set<string>(names.keys());
+  for (const { sha256 } of rowsOf<{ sha256: string }>(db, say, 'SELECT DISTINCT sha256 FROM blob_chunk'))
+    shas.add(sha256);
+  for (const sha256 of shas) {
+    const hash = createHash('sha256');
+    const chunks = rowsOf<{ data: Buffer }>(
+      db,
+      say,
+      'SELECT data FROM blob_chunk WHERE sha256 = ? ORDER BY idx',
+      sha256,
+    );
+    for (const { data } of chunks) hash.update(data);
+    if (hash.digest('hex') !== sha256) say(`The file ${names.get(sha256) ?? sha256} is damaged.`);
+  }
+  return shas.size;
+}
+
+/** By what a person knows the stored files. */
+function namesOfFiles(db: Db): Map<string, string> {
+  const names = new Map<string, string>();
+  for (const { sha256 } of rowsOf<{ sha256: string }>(db, () => undefined, 'SELECT sha256 FROM source_file')) {
+    names.set(sha256, sha256);
+  }
+  for (const { doc } of rowsOf<{ doc: string }>(db, () => undefined, 'SELECT doc FROM piece')) {
+    for (const [, sha256, name] of doc.matchAll(/"sha256":"([0-9a-f]{64})","fileName":"([^"]*)"/g))
+      names.set(sha256, name);
+  }
+  return names;
+}
+
+function checkPieces(db: Db, say: Say): number {
+  let count = 0;
+  const known = new Set<string>();
+  for (const { sha256 } of rowsOf<{ sha256: string }>(db, say, 'SELECT sha256 FROM source_file')) known.add(sha256);
+  for (const { id, doc } of rowsOf<{ id: string; doc: string }>(db, say, 'SELECT id, doc FROM piece')) {
+    count++;
+    const wrong = wrongWith(doc);
+    if (wrong) say(`The piece ${id} cannot be opened: ${wrong}`);
+    for (const sha256 of doc.match(SHA256) ?? []) {
+      if (!known.has(sha256)) say(`The piece ${id} names the file ${sha256}, which is not there.`);
+    }
+  }
+  return count;
+}
+
+function wrongWith(doc: string): string | null {
+  try {
+    const { error } = pieceDocSchema.safeParse(JSON.parse(doc));
+    return error ? `${error.issues[0].path.join('.')}: ${error.issues[0].message}` : null;
+  } catch (error) {
+    return (error as Error).message;
+  }
+}
+
+function checkJson(db: Db, table: string, columns: string[], what: string, owner: string, say: Say): number {
+  const valid = columns.map((c) => `json_valid("${c}")`).join(' AND ');
+  const bad = `SELECT "${owner}" AS owner FROM "${table}" WHERE NOT (${valid})`;
+  for (const row of rowsOf<{ owner: string }>(db, say, bad)) say(`${what} ${row.owner} is damaged.`);
+  for (const { n } of rowsOf<{ n: number }>(db, say, `SELECT count(*) AS n FROM "${table}"`)) return n;
+  return 0;
+}
