@@ -112,7 +112,7 @@ test('an edit in a second tab is refused, and both versions are kept', async ({ 
   await page.keyboard.press('t'); // one side
   await settled(page);
   await other.keyboard.press('x'); // the first step off, on the old revision
-  await expect(other.getByText('changed in another tab first')).toBeVisible();
+  await expect(other.getByText('changed elsewhere')).toBeVisible();
   await expect(other.locator('.tiles .tile.off')).toHaveCount(0); // the newest is shown
   await other.getByRole('link', { name: 'a piece of its own' }).click();
   await settled(other);

@@ -85,13 +85,13 @@ test('a server that is killed in the middle of it loses nothing that was finishe
       await page.mouse.up();
     };
     await draw(0.5);
-    await expect(page.getByTestId('save-state')).toContainText('not saved yet');
+    await expect(page.getByTestId('save-state')).toHaveText('not saved');
     await startServer();
     await settled(page); // sent again
     server!.kill('SIGKILL');
     await draw(0.6);
     await count(page, 3);
-    await expect(page.getByTestId('save-state')).toContainText('not saved yet');
+    await expect(page.getByTestId('save-state')).toHaveText('not saved');
     const address = page.url();
     await page.close({ runBeforeUnload: false }); // the tab goes too: what is left is in the browser's own storage
     await startServer();

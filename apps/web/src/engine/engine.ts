@@ -1,5 +1,6 @@
 import {
   halvingsTo,
+  toPlainError,
   type Box,
   type BrushStroke,
   type Channel,
@@ -59,6 +60,18 @@ export class Engine {
     this.full.worker.addEventListener('message', ({ data }: MessageEvent<Partial<PaintedMessage>>) => {
       if (data.tell === 'painted') events.painted(data.mask!, data.boxes!);
     });
+    for (const { worker } of [this.full, this.view]) {
+      // its script did not come, or it broke down outside of a task: none of its answers will
+      worker.addEventListener('error', ({ message }) => this.fail(asPlain(new Error(message || 'a worker ended'))));
+    }
+  }
+
+  /** What was asked last cannot be computed: nothing is under way any more, and the next request computes again. */
+  private fail(error: PlainError): void {
+    this.wanted = '';
+    this.pending = null;
+    this.events.failed(error);
+    this.events.busy(false);
   }
 
   /** What was done by hand; each stroke is sent once. */
@@ -212,7 +225,8 @@ export class Engine {
     this.pending = null;
     const token = Atomics.add(this.view.newest, 0, 1) + 1;
     const { thumbsOnly } = this;
-    this.take(await this.view.remote.view(requestOf(doc, token, this.edits)), (r) => this.events.view(r, thumbsOnly));
+    const view = this.view.remote.view(requestOf(doc, token, this.edits));
+    await this.take(view, (r) => this.events.view(r, thumbsOnly));
     this.viewBusy = false;
     if (this.pending) void this.pumpView(this.thumbsOnly ? null : SETTLE_MS);
     else if (settleAfter !== null) this.settleTimer = setTimeout(() => void this.settle(doc), settleAfter);
@@ -224,20 +238,22 @@ export class Engine {
     const overtaken = () => Atomics.load(this.full.newest, 0) !== token;
     const request = requestOf(doc, token, this.edits);
     // sent at once, before the page is drawn anew: what is under way for an older change gives up by itself
-    if (!this.take(await this.full.remote.mask(request), (r) => this.events.mask(r)) || overtaken()) return;
+    if (!(await this.take(this.full.remote.mask(request), (r) => this.events.mask(r))) || overtaken()) return;
     if (byHand) {
       await new Promise((resolve) => setTimeout(resolve, BY_HAND_PAUSE_MS));
       if (overtaken()) return;
       void this.pumpView(null);
     }
-    if (!this.take(await this.full.remote.colour(request), (r) => this.events.colour(r))) return;
+    if (!(await this.take(this.full.remote.colour(request), (r) => this.events.colour(r)))) return;
     if (!overtaken()) this.events.busy(false);
   }
 
-  private take<T>(answer: Answer<T>, use: (value: T) => void): boolean {
+  /** @returns whether there is a result; one that was overtaken is none, and a failure has been told. */
+  private async take<T>(asked: Promise<Answer<T>>, use: (value: T) => void): Promise<boolean> {
+    const answer = await asked.catch((error: unknown): Answer<T> => ({ ok: false, error: asPlain(error) }));
     if (answer === null) return false;
     if (answer.ok) use(answer.value);
-    else this.events.failed(answer.error);
+    else this.fail(answer.error);
     return answer.ok;
   }
 
@@ -259,6 +275,12 @@ export class Engine {
     clearTimeout(this.settleTimer);
     for (const side of [this.full, this.view]) endSide(side);
   }
+}
+
+/** An error in the words of who waits for the result. */
+function asPlain(error: unknown): PlainError {
+  const { code, message, remedy } = toPlainError(error);
+  return { code, message: `This could not be computed here: ${message}.`, remedy };
 }
 
 /** What a change by hand leaves as it is. */

@@ -1,6 +1,7 @@
 import type { Place } from '@lithe-sieve/core';
 import { defineStore } from 'pinia';
 import { ref, shallowRef, watch } from 'vue';
+import { local } from '../components/local';
 import type { Backdrop, SheetMode } from '../features/stage/drawing/messages';
 
 /** What the tray shows. */
@@ -26,13 +27,13 @@ export const useBenchStore = defineStore('bench', () => {
   const look = shallowRef<Place | null>(null);
   /** Share of the width that the Sheet takes. */
   const split = ref(0.5);
-  const theme = ref<'light' | 'dark'>(localStorage.getItem('theme') === 'dark' ? 'dark' : 'light');
+  const theme = ref<'light' | 'dark'>(local.read('theme') === 'dark' ? 'dark' : 'light');
 
   watch(
     theme,
     (value) => {
       document.documentElement.classList.toggle('dark', value === 'dark');
-      localStorage.setItem('theme', value);
+      local.write('theme', value);
     },
     { immediate: true },
   );

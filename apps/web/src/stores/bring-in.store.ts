@@ -1,4 +1,4 @@
-import { guessRole, LIMITS, nameRole, pairByName, READABLE_EXTENSIONS } from '@lithe-sieve/core';
+import { cutText, guessRole, LIMITS, nameRole, pairByName, READABLE_EXTENSIONS } from '@lithe-sieve/core';
 import type { StoredSource } from '@lithe-sieve/contract';
 import { defineStore } from 'pinia';
 import { ref, shallowRef, triggerRef } from 'vue';
@@ -57,17 +57,18 @@ export const useBringInStore = defineStore('bring-in', () => {
       await early;
       const isLayered = layered.some((files) => files[0] === group[0].file);
       const first = group[0].fileName;
-      const name = isLayered
-        ? pieceName(first.slice(0, first.lastIndexOf(', ')), false)
-        : pieceName(first, group.length > 1);
-      ids.push(
-        (
-          await createPiece(
-            name,
-            stored.map(({ sha256, fileName }) => ({ sha256, fileName })),
-          )
-        ).id,
+      const bare = isLayered ? first.slice(0, first.lastIndexOf(', ')) : first;
+      const name = pieceName(bare, !isLayered && group.length > 1);
+      sayNoRoom(
+        name,
+        stored.slice(LIMITS.sources).map((s) => s.fileName),
       );
+      try {
+        const sources = stored.slice(0, LIMITS.sources).map(({ sha256, fileName }) => ({ sha256, fileName }));
+        ids.push((await createPiece(name, sources)).id);
+      } catch (error) {
+        failAs(first, error);
+      }
     }
     return ids;
   }
@@ -92,12 +93,25 @@ export const useBringInStore = defineStore('bring-in', () => {
       const layers = await engine.engine().layersOf(file);
       if (!layers)
         throw new ApiError(415, 'unknown-format', 'It is no layered picture.', 'Save it as OpenRaster again.');
-      return layers.map(({ name, png }) => new File([png as BlobPart], `${bare}, ${name}.png`.slice(0, 200)));
+      return layers.map(
+        ({ name, png }) => new File([png as BlobPart], `${cutText(`${bare}, ${name}`, LIMITS.fileName - 4)}.png`),
+      );
     } catch (error) {
-      const { message, remedy = '' } = error as Error & { remedy?: string };
-      fail(file.name, `${file.name}: ${message}`, remedy);
+      failAs(file.name, error);
       return null;
     }
+  }
+
+  function failAs(fileName: string, error: unknown): void {
+    const { message, remedy = '' } = error as Error & { remedy?: string };
+    fail(fileName, `${fileName}: ${message}`, remedy);
+  }
+
+  /** Files for which a piece has no room are said by name; the others come in. */
+  function sayNoRoom(pieceName: string, names: readonly string[]): void {
+    if (names.length === 0) return;
+    const message = `A piece holds ${LIMITS.sources} sources. There was no room in “${pieceName}” for ${names.join(', ')}.`;
+    fail(names[0], message, 'Take a source away first, or bring them in as pieces of their own on the Stock.');
   }
 
   /** A file that did not get as far as being sent. */
@@ -111,9 +125,14 @@ export const useBringInStore = defineStore('bring-in', () => {
   async function asSources(all: File[]): Promise<void> {
     const { layered, flat } = await apart(all);
     const files = [...flat, ...layered.flat()];
+    const room = LIMITS.sources - piece.sources.length;
     const send = sender();
-    const stored = (await Promise.all(files.map(send))).filter((s) => s !== null);
-    if (stored.length === 0 || !piece.doc) return;
+    const stored = (await Promise.all(files.slice(0, room).map(send))).filter((s) => s !== null);
+    if (!piece.doc) return;
+    const left = LIMITS.sources - piece.sources.length; // another drop may have come first
+    const late = stored.splice(left);
+    sayNoRoom(piece.doc.name, [...late.map((s) => s.fileName), ...files.slice(room).map((f) => f.name)]);
+    if (stored.length === 0) return;
     for (const { sha256, facts } of stored) piece.learn(sha256, facts);
     const refs = stored.map(({ sha256, fileName, facts }) => ({
       id: makeId(),
@@ -121,7 +140,8 @@ export const useBringInStore = defineStore('bring-in', () => {
       fileName,
       role: guessRole(fileName, facts),
     }));
-    piece.edit(`Add ${refs.map((r) => r.fileName).join(', ')}`, (doc) => ({
+    const names = refs.map((r) => r.fileName).join(', ');
+    piece.edit(refs.length > 1 ? `Add ${refs.length} sources: ${names}` : `Add ${names}`, (doc) => ({
       ...doc,
       sources: [...doc.sources, ...refs],
     }));
@@ -170,11 +190,11 @@ export const useBringInStore = defineStore('bring-in', () => {
   /** Decodes here while the server still receives and checks: the first full view comes a second sooner. */
   async function prepare(file: File): Promise<void> {
     const secure = 'subtle' in crypto; // not over plain HTTP from another machine
-    if (secure && file.size > 0 && file.size <= LIMITS.fileBytes) {
-      await engine
-        .engine()
-        .prepare(file)
-        .catch(() => undefined); // the server says what is wrong with it
+    if (!secure || file.size === 0 || file.size > LIMITS.fileBytes) return;
+    try {
+      await engine.engine().prepare(file);
+    } catch {
+      // the server says what is wrong with it
     }
   }
 
@@ -237,5 +257,5 @@ export const useBringInStore = defineStore('bring-in', () => {
 function pieceName(fileName: string, pair: boolean): string {
   const bare = pair ? nameRole(fileName).stem : fileName.replace(/\.[^.]*$/, '');
   const words = bare.replace(/[_]+/g, ' ').trim() || 'Piece';
-  return (words[0].toUpperCase() + words.slice(1)).slice(0, 80);
+  return cutText(words[0].toUpperCase() + words.slice(1), LIMITS.pieceName);
 }

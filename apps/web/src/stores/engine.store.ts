@@ -9,6 +9,7 @@ import {
 } from '@lithe-sieve/core';
 import { defineStore } from 'pinia';
 import { computed, ref, shallowRef, watch } from 'vue';
+import { lackOfBench } from '../engine/capabilities';
 import { Engine } from '../engine/engine';
 import { tellTiming } from '../engine/timing';
 import type { ColourResult, MaskResult, StepReport, Thumb } from '../workers/types';
@@ -33,6 +34,8 @@ export const useEngineStore = defineStore('engine', () => {
   let engine: Engine | null = null;
 
   function ensure(): Engine {
+    const lack = lackOfBench();
+    if (lack) throw Object.assign(new Error(`${lack.message} ${lack.works}`), { remedy: lack.remedy });
     engine ??= new Engine({
       view(result, thumbsOnly) {
         steps.value = result.steps;
@@ -44,6 +47,7 @@ export const useEngineStore = defineStore('engine', () => {
       mask(result) {
         mask.value = result;
         maskIsFull.value = true;
+        failure.value = null;
       },
       colour(result) {
         const [before, now] = [colour.value?.levels[0], result.levels[0]];
@@ -63,8 +67,9 @@ export const useEngineStore = defineStore('engine', () => {
   }
 
   async function show(doc: PieceDoc): Promise<void> {
-    const mine = ensure();
+    let mine: Engine;
     try {
+      mine = ensure();
       mine.learn(piece.strokes);
       await mine.load(doc.sources);
       for (const { sha256 } of doc.sources) {
@@ -94,6 +99,17 @@ export const useEngineStore = defineStore('engine', () => {
     },
     { immediate: true },
   );
+
+  /** Of what is shown in full; null where nothing is. */
+  async function fingerprints(): Promise<{ mask: string; colour: string } | null> {
+    return busy.value || failure.value || !engine ? null : engine.fingerprints();
+  }
+
+  /** After a failure: once more from the sources on. */
+  function tryAgain(): void {
+    failure.value = null;
+    if (piece.doc) void show(piece.doc);
+  }
 
   /** Size of the colour picture at full size. */
   const size = computed(() => {
@@ -143,6 +159,8 @@ export const useEngineStore = defineStore('engine', () => {
     size,
     levels,
     snags,
+    fingerprints,
+    tryAgain,
     reset,
     /** The engine, started at need: to decode a file while it is still being sent. */
     engine: ensure,

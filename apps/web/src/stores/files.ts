@@ -17,7 +17,9 @@ export async function filesOfDrop(transfer: DataTransfer | null): Promise<File[]
 async function filesOfEntry(entry: FileSystemEntry, inFolder: boolean): Promise<File[]> {
   if (isFile(entry)) {
     const wanted = !inFolder || READABLE_EXTENSIONS.some((e) => entry.name.toLowerCase().endsWith(e));
-    return wanted ? [await new Promise<File>((resolve, reject) => entry.file(resolve, reject))] : [];
+    if (!wanted) return [];
+    const file = new Promise<File>((resolve, reject) => entry.file(resolve, reject));
+    return file.then((f) => [f]).catch(() => []); // it vanished since the drop
   }
   const reader = (entry as FileSystemDirectoryEntry).createReader();
   const out: File[] = [];

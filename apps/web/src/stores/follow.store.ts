@@ -2,7 +2,7 @@ import type { FollowEvent } from '@lithe-sieve/contract';
 import { sourceChanges } from '@lithe-sieve/core';
 import { defineStore } from 'pinia';
 import { computed, shallowRef, watch } from 'vue';
-import { followFiles } from '../api/folders.api';
+import { followFiles } from '../api/follow.api';
 import { usePieceStore } from './piece.store';
 
 /** What is known of a followed file. */

@@ -7,6 +7,7 @@ import {
   type TipName,
 } from '@lithe-sieve/core';
 import { defineStore } from 'pinia';
+import { local } from '../components/local';
 import { computed, reactive, ref, watch } from 'vue';
 import { useBenchStore } from './bench.store';
 import { usePieceStore } from './piece.store';
@@ -50,7 +51,7 @@ export const useHandStore = defineStore('hand', () => {
   );
   watch([tool, brush, steadying, loupe], () => {
     const stored: Stored = { tool: tool.value, brush, steadying: steadying.value, loupe: loupe.value };
-    localStorage.setItem(STORED, JSON.stringify(stored));
+    local.write(STORED, JSON.stringify(stored));
   });
 
   const isBrush = computed(() => tool.value === 'brush' || tool.value === 'line');
@@ -96,7 +97,7 @@ interface Stored {
 
 function readStored(): Stored {
   try {
-    return JSON.parse(localStorage.getItem(STORED) ?? '{}') as Stored;
+    return JSON.parse(local.read(STORED) ?? '{}') as Stored;
   } catch {
     return {};
   }

@@ -18,6 +18,8 @@ import { useBringInStore } from '../stores/bring-in.store';
 import { useEngineStore } from '../stores/engine.store';
 import { useFollowStore } from '../stores/follow.store';
 import { usePieceStore } from '../stores/piece.store';
+import { lackOfBench } from '../engine/capabilities';
+import LostPiece from '../features/stock/LostPiece.vue';
 import { useOpenPiece } from './use-open-piece';
 
 const props = defineProps<{ id: string }>();
@@ -30,6 +32,7 @@ const follow = useFollowStore();
 const actions = useRunActions();
 const material = useMaterialActions();
 const { failure } = useOpenPiece(() => props.id);
+const lack = lackOfBench();
 
 const step = computed(() => {
   const { selection } = bench;
@@ -88,9 +91,11 @@ useKeys('Sieve', [
 </script>
 
 <template>
-  <div v-if="failure" class="lost">
-    <p>{{ failure.message }}</p>
-    <p class="soft">{{ failure.remedy }}</p>
+  <LostPiece v-if="failure" :piece-id="id" :failure="failure" />
+  <div v-else-if="lack" class="lack" role="alert" data-test="lack">
+    <p>{{ lack.message }}</p>
+    <p>{{ lack.works }}</p>
+    <p>{{ lack.remedy }}</p>
     <ElButton type="primary" @click="router.push('/')">To the Stock</ElButton>
   </div>
   <DropArea v-else says="Drop pictures: each becomes a further source of this piece" @files="bringIn.asSources($event)">
@@ -154,11 +159,14 @@ useKeys('Sieve', [
   border-top: 1px solid var(--rule);
 }
 
-.lost {
+.lack {
   display: grid;
   gap: 10px;
   place-content: center;
   justify-items: center;
   height: 100%;
+  max-width: 70ch;
+  margin: 0 auto;
+  text-align: center;
 }
 </style>

@@ -1,12 +1,11 @@
 <script setup lang="ts">
-import type { Job } from '@lithe-sieve/contract';
 import { fileStem, NAME_PARTS, PROFILES, profileOf, type ProfileId } from '@lithe-sieve/core';
-import { computed, onScopeDispose, ref, watch } from 'vue';
-import { ApiError } from '../api/http';
-import { cancelJob, getJob, latestHandOff, startHandOff } from '../api/handoffs.api';
+import { computed, ref, watch } from 'vue';
 import { useKeys } from '../features/keys/keys';
 import HandOffReport from '../features/handoff/HandOffReport.vue';
 import { inMegabytes } from '../features/handoff/megabytes';
+import { useHandOff } from '../features/handoff/use-hand-off';
+import LostPiece from '../features/stock/LostPiece.vue';
 import SnagList from '../features/sieve/SnagList.vue';
 import { useEngineStore } from '../stores/engine.store';
 import { usePieceStore } from '../stores/piece.store';
@@ -18,12 +17,9 @@ const piece = usePieceStore();
 const engine = useEngineStore();
 const saving = useSavingStore();
 const { failure } = useOpenPiece(() => props.id);
-const job = ref<Job | null>(null);
-const refused = ref<{ message: string; remedy: string } | null>(null);
+const { job, running, waiting, remark, refused, write, cancel } = useHandOff(() => props.id);
 const sizes = ref<number[]>([]);
 
-const POLL_MS = 250;
-const running = computed(() => job.value?.state === 'waiting' || job.value?.state === 'running');
 const profile = computed(() => profileOf(piece.doc?.handOff.profile ?? 'glb'));
 const names = computed(() => {
   const { doc } = piece;
@@ -59,58 +55,11 @@ watch(
   { immediate: true },
 );
 
-watch(
-  () => props.id,
-  async (id) => {
-    job.value = await latestHandOff(id).catch(() => null);
-  },
-  { immediate: true },
-);
-
-let timer: ReturnType<typeof setTimeout> | undefined;
-onScopeDispose(() => clearTimeout(timer));
-
-async function write(): Promise<void> {
-  if (running.value) return;
-  refused.value = null;
-  try {
-    await settled();
-    const bench = engine.busy ? null : await engine.engine().fingerprints();
-    job.value = await startHandOff(props.id, { revision: piece.revision(), ...(bench ? { bench } : {}) });
-    void poll();
-  } catch (error) {
-    refused.value = error as ApiError;
-  }
-}
-
-/** The last change must be on the server before it is handed off. */
-async function settled(): Promise<void> {
-  while (!piece.isSaved() || engine.busy) await new Promise((resolve) => setTimeout(resolve, 30));
-}
-
-async function poll(): Promise<void> {
-  if (!job.value) return;
-  try {
-    job.value = await getJob(job.value.id);
-  } catch (error) {
-    refused.value = error as ApiError;
-    if ((error as ApiError).code !== 'unreachable') return;
-  }
-  if (running.value) timer = setTimeout(() => void poll(), POLL_MS);
-}
-
-async function cancel(): Promise<void> {
-  if (job.value) job.value = await cancelJob(job.value.id);
-}
-
 useKeys('Hand-off', [{ key: 'Enter', says: 'Write the files', run: () => void write() }]);
 </script>
 
 <template>
-  <div v-if="failure" class="lost">
-    <p>{{ failure.message }}</p>
-    <p class="soft">{{ failure.remedy }}</p>
-  </div>
+  <LostPiece v-if="failure" :piece-id="id" :failure="failure" />
   <div v-else-if="piece.doc" class="hand-off">
     <section class="choose">
       <h2>How it is packed</h2>
@@ -166,7 +115,12 @@ useKeys('Hand-off', [{ key: 'Enter', says: 'Write the files', run: () => void wr
         <ElProgress :percentage="Math.round(job.progress * 100)" :stroke-width="8" />
         <ElButton size="small" data-test="cancel" @click="cancel">Cancel</ElButton>
       </div>
+      <div v-else-if="waiting" class="progress" role="status">
+        <span data-test="waiting">{{ waiting.says }}</span>
+        <ElButton size="small" data-test="cancel" @click="waiting = null">Cancel</ElButton>
+      </div>
       <ElButton v-else type="primary" data-test="write" @click="write">Write and check</ElButton>
+      <p v-if="remark" class="soft" role="status">{{ remark }}</p>
       <ElAlert
         v-if="refused"
         type="error"
@@ -296,12 +250,5 @@ th {
 
 .write .el-alert {
   margin-top: 12px;
-}
-
-.lost {
-  display: grid;
-  place-content: center;
-  height: 100%;
-  text-align: center;
 }
 </style>

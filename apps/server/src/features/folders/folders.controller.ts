@@ -1,16 +1,17 @@
-import { addFolderSchema, pathSchema, type FollowEvent } from '@lithe-sieve/contract';
+import { addFolderSchema, followSchema, idSchema, pathSchema, type FollowEvent } from '@lithe-sieve/contract';
 import { Router } from 'express';
 import { z } from 'zod';
 import { parse } from '../../http/respond.ts';
+import { FollowStreams } from './follow-streams.ts';
 import type { FollowService } from './follow.service.ts';
 import type { FoldersService } from './folders.service.ts';
 
 const pathQuery = z.object({ path: pathSchema });
-/** As many as a piece may have sources. */
-const pathsQuery = z.object({ path: z.union([pathSchema.transform((p) => [p]), z.array(pathSchema).max(16)]) });
+const streamPath = z.object({ id: idSchema });
 
 export function foldersRouter(folders: FoldersService, follow: FollowService): Router {
   const router = Router();
+  const streams = new FollowStreams(follow);
 
   router.get('/', async (_request, response) => {
     response.json(await folders.list());
@@ -25,14 +26,20 @@ export function foldersRouter(folders: FoldersService, follow: FollowService): R
     response.json(await folders.look(parse(pathQuery, request.query, 'query').path));
   });
 
-  /** Server-sent events (HTML standard §9.2), as long as the page listens. */
-  router.get('/follow', (request, response) => {
-    const { path: paths } = parse(pathsQuery, request.query, 'query');
+  /** Server-sent events (HTML standard §9.2), as long as somebody listens. */
+  router.get('/follow/:id', (request, response) => {
+    const { id } = parse(streamPath, request.params, 'path');
     const gone = new AbortController();
     response.on('close', () => gone.abort());
     response.set({ 'Content-Type': 'text/event-stream', 'Cache-Control': 'no-store' }).flushHeaders();
     const tell = (event: FollowEvent) => !gone.signal.aborted && response.write(`data: ${JSON.stringify(event)}\n\n`);
-    for (const path of new Set(paths)) void follow.follow(path, tell, gone.signal);
+    streams.open(id, tell, gone.signal);
+    response.write(': open\n\n');
+  });
+  /** What a stream follows: the files that are new in it are told as they are now. */
+  router.put('/follow/:id', (request, response) => {
+    streams.set(parse(streamPath, request.params, 'path').id, parse(followSchema, request.body, 'list').paths);
+    response.status(204).end();
   });
 
   return router;

@@ -36,7 +36,7 @@ export function nameOfKey(event: KeyboardEvent): string {
   return `${event.ctrlKey || event.metaKey ? 'Ctrl+' : ''}${event.altKey ? 'Alt+' : ''}${shifted ? 'Shift+' : ''}${key}`;
 }
 
-/** The one listener on the window. Typing in a field and open dialogues keep their keys. */
+/** The one listener on the window. Typing in a field, open dialogues, links and buttons keep their keys. */
 export function startKeys(): () => void {
   const held = new Map<string, KeyAction>();
   const letGo = (code: string) => {
@@ -68,9 +68,13 @@ export function startKeys(): () => void {
   };
 }
 
+/** What Enter and the space bar mean something to by themselves. */
+const PRESSED = 'a[href], button, summary, select, [role=button], [role=slider], [role=combobox]';
+
 function isTyping(target: EventTarget | null, event: KeyboardEvent): boolean {
   if (!(target instanceof HTMLElement)) return false;
   if (target.closest('.el-overlay, .el-popper') && event.key !== '?') return true;
+  if ((event.key === 'Enter' || event.key === ' ') && target.closest(PRESSED)) return true; // it is pressed, or followed
   if (target instanceof HTMLInputElement && ['radio', 'checkbox'].includes(target.type))
     return event.key.startsWith('Arrow') || event.key === ' ';
   return target instanceof HTMLInputElement || target instanceof HTMLTextAreaElement || target.isContentEditable;

@@ -282,7 +282,12 @@ useKeys('Stand', [
         </span>
       </div>
     </section>
-    <p v-if="fault" class="fault" role="alert">{{ fault }}</p>
+    <p v-if="fault" class="fault" role="alert" data-test="fault">
+      {{ fault }}
+      <button v-if="engine.failure" type="button" data-test="compute-again" @click="engine.tryAgain()">
+        Compute again
+      </button>
+    </p>
     <p v-else-if="!engine.mask" class="fault quiet" role="status">Reading the picture…</p>
     <span v-if="engine.busy && engine.mask" class="busy" role="status"
       >computing in full…<template v-if="engine.progress > 0">

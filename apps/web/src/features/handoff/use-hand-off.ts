@@ -1,0 +1,94 @@
+import type { Job } from '@lithe-sieve/contract';
+import { computed, onScopeDispose, ref, shallowRef, watch } from 'vue';
+import type { ApiError } from '../../api/http';
+import { cancelJob, getJob, latestHandOff, startHandOff } from '../../api/handoffs.api';
+import { useEngineStore } from '../../stores/engine.store';
+import { usePieceStore } from '../../stores/piece.store';
+
+const POLL_MS = 250;
+
+/** The hand-off of a piece: started, watched, cancelled. Whatever it waits for is said, and can be ended. */
+export function useHandOff(id: () => string) {
+  const piece = usePieceStore();
+  const engine = useEngineStore();
+  const job = ref<Job | null>(null);
+  const refused = ref<{ message: string; remedy: string } | null>(null);
+  const running = computed(() => job.value?.state === 'waiting' || job.value?.state === 'running');
+
+  watch(
+    id,
+    async (wanted) => {
+      job.value = await latestHandOff(wanted).catch(() => null);
+    },
+    { immediate: true },
+  );
+
+  let timer: ReturnType<typeof setTimeout> | undefined;
+  let left = false;
+  onScopeDispose(() => {
+    left = true;
+    clearTimeout(timer);
+  });
+
+  /** What is waited for before the files are written; null: nothing. */
+  const waiting = shallowRef<{ mine: symbol; says: string } | null>(null);
+  /** Something that the report cannot say. */
+  const remark = ref('');
+
+  async function write(): Promise<void> {
+    if (running.value || waiting.value) return;
+    refused.value = null;
+    remark.value = '';
+    try {
+      if (!(await settled())) return;
+      const bench = await engine.fingerprints();
+      if (!bench && engine.failure) {
+        remark.value = `The files are not compared with the Bench: ${engine.failure.message}`;
+      }
+      job.value = await startHandOff(id(), { revision: piece.revision(), ...(bench ? { bench } : {}) });
+      void poll();
+    } catch (error) {
+      refused.value = error as ApiError;
+    }
+  }
+
+  /** The last change must be on the server before it is handed off. @returns false where the waiting was ended. */
+  async function settled(): Promise<boolean> {
+    const mine = Symbol('waiting');
+    waiting.value = { mine, says: '' };
+    while (!left && waiting.value?.mine === mine) {
+      const says = !piece.isSaved()
+        ? 'Waiting until the last change is saved…'
+        : engine.busy
+          ? 'Waiting until the piece is computed in full…'
+          : '';
+      if (!says) break;
+      if (waiting.value.says !== says) waiting.value = { mine, says };
+      await new Promise((resolve) => setTimeout(resolve, 30));
+    }
+    const go = !left && waiting.value?.mine === mine;
+    if (go) waiting.value = null;
+    return go;
+  }
+
+  async function poll(): Promise<void> {
+    if (!job.value) return;
+    try {
+      job.value = await getJob(job.value.id);
+    } catch (error) {
+      refused.value = error as ApiError;
+      if ((error as ApiError).status === 404) return; // else it is asked again: the server may be back
+    }
+    if (running.value) timer = setTimeout(() => void poll(), POLL_MS);
+  }
+
+  async function cancel(): Promise<void> {
+    try {
+      if (job.value) job.value = await cancelJob(job.value.id);
+    } catch (error) {
+      refused.value = error as ApiError;
+    }
+  }
+
+  return { job, running, waiting, remark, refused, write, cancel };
+}
