@@ -75,7 +75,7 @@ test('the Stock renames, duplicates, deletes with undo, and searches', async ({ 
   await expect(page.getByRole('link', { name: 'Open Dry tuft' })).toBeVisible();
   await page.keyboard.press('/');
   await page.keyboard.type('dry');
-  await expect(page.locator('.pieces li')).toHaveCount(1);
+  await expect(page.locator('.grid li')).toHaveCount(1);
   await page.keyboard.type('zzz');
   await expect(page.getByText('No piece is called')).toBeVisible();
 });

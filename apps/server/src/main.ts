@@ -22,7 +22,7 @@ const LOOK_AFTER_MS = 2000;
 async function start(options: ServerOptions): Promise<void> {
   const db = await Database.open(options.data);
   const certificate = await certificateOf(options.tls, options.data, namesOf(options.host, options.names));
-  const pool = new WorkerPool();
+  const pool = new WorkerPool(options.memory);
   const token = options.guarded ? accessTokenOf(options.data) : null;
   const app = makeApp(db, pool, log, { ...options, token, secure: certificate !== null });
   if (options.demo && (await app.pieces.isEmpty())) {
@@ -36,7 +36,7 @@ async function start(options: ServerOptions): Promise<void> {
   const server = makeServer(app, certificate);
   server.listen(options.port, options.host, () => {
     const { port } = server.address() as AddressInfo;
-    sayWhere(db, options, port, certificate !== null, token);
+    sayWhere(db, pool, options, port, certificate !== null, token);
   });
   server.on('error', (error) => {
     log.fatal(whyItCannotStart(error));
@@ -58,12 +58,20 @@ function makeServer(app: App, certificate: Certificate | null): Server {
 }
 
 /** The address, and plainly what will not work from other machines. */
-function sayWhere(db: Database, options: ServerOptions, port: number, secure: boolean, token: string | null): void {
+function sayWhere(
+  db: Database,
+  pool: WorkerPool,
+  options: ServerOptions,
+  port: number,
+  secure: boolean,
+  token: string | null,
+): void {
+  const memoryMb = Math.round(pool.budget.bytes / 1024 / 1024); // what tasks may take together
   const { data, host, names } = options;
   const shown = listensEverywhere(host) ? (namesOf(host, names).find((n) => !isLoopback(n)) ?? host) : inUrl(host);
   const address = `${secure ? 'https' : 'http'}://${names[0] ?? shown}:${port}`;
   db.tellAddress(address);
-  log.info({ data, address: token ? `${address}/?token=${token}` : address }, 'listening');
+  log.info({ data, address: token ? `${address}/?token=${token}` : address, memoryMb }, 'listening');
   if (isLoopback(host)) return;
   if (!secure) {
     log.warn(

@@ -22,6 +22,8 @@ export interface ServerOptions {
   backupHours: number;
   /** Days for which content that nothing names is kept. */
   keepDays: number;
+  /** Bytes that tasks may take together; undefined: as the machine has it. */
+  memory: number | undefined;
   /** Look the studio over, print what is found, and end. */
   check: boolean;
 }
@@ -43,6 +45,7 @@ export function readOptions(args: string[]): ServerOptions {
       unguarded: { type: 'boolean', default: false },
       'backup-hours': { type: 'string', default: '24' },
       'keep-days': { type: 'string', default: '14' },
+      memory: { type: 'string' },
       check: { type: 'boolean', default: false },
     },
   });
@@ -57,6 +60,7 @@ export function readOptions(args: string[]): ServerOptions {
     guarded: !isLoopback(values.host) && !values.unguarded,
     backupHours: numberOf('--backup-hours', values['backup-hours'], 24 * 365),
     keepDays: numberOf('--keep-days', values['keep-days'], 3650),
+    memory: values.memory === undefined ? undefined : numberOf('--memory', values.memory, 1 << 20) * 1024 * 1024,
     check: values.check,
   };
 }

@@ -75,6 +75,7 @@ test('options', () => {
     guarded: false,
     backupHours: 24,
     keepDays: 14,
+    memory: undefined,
     check: false,
   });
   expect(readOptions(['--host', '0.0.0.0', '--name', 'Studio.lan', '--tls'])).toMatchObject({

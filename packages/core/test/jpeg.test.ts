@@ -37,3 +37,23 @@ test('tells a cut file from a damaged one, and refuses print colours', async () 
   expect(await code(new Uint8Array(await flat(3).toColourspace('cmyk').jpeg().toBuffer()))).toBe('unsupported');
   expect(await code(Uint8Array.of(0xff, 0xd8, 0xff, 0xda, 0, 8, 0, 0, 0, 0, 0, 0))).toBe('corrupt');
 });
+
+test('what a file claims is held against what is there, before it is decoded', async () => {
+  const bytes = new Uint8Array(await flat(3).jpeg().toBuffer());
+  const frame = bytes.findIndex((b, i) => b === 0xff && bytes[i + 1] === 0xc0);
+  const claiming = (side: number) => {
+    const out = bytes.slice();
+    for (const at of [5, 7]) new DataView(out.buffer).setUint16(frame + at, side);
+    return out;
+  };
+  let decoded = 0;
+  const counting = { ...host, decodeJpeg: (file: Uint8Array) => (decoded++, host.decodeJpeg(file)) };
+  const of = (file: Uint8Array) => decodePicture(file, counting).catch((e: { code: string }) => e.code);
+  expect(await of(claiming(16384))).toBe('truncated');
+  expect(await of(claiming(65000))).toBe('too-large');
+  const arithmetic = bytes.slice();
+  arithmetic[frame + 1] = 0xc9;
+  expect(await of(arithmetic)).toBe('unsupported');
+  expect(decoded).toBe(0);
+  expect(await of(bytes)).toMatchObject({ format: 'jpeg' });
+});

@@ -46,6 +46,29 @@ function inflateAsStream(parts: Uint8Array[], expected: number): Promise<Uint8Ar
   });
 }
 
+/** A part of a megabyte at a time; ends as soon as no more is wanted. */
+function inflateParts(parts: Uint8Array[], take: (part: Uint8Array) => boolean): Promise<void> {
+  const stream = createInflate({ chunkSize: 1 << 20 });
+  return new Promise((resolve, reject) => {
+    const end = (error?: unknown) => {
+      stream.destroy();
+      if (error) reject(error as Error);
+      else resolve();
+    };
+    stream.on('data', (chunk: Buffer) => {
+      try {
+        if (!take(chunk)) end();
+      } catch (error) {
+        end(error);
+      }
+    });
+    stream.on('end', () => resolve());
+    stream.on('error', (error: NodeJS.ErrnoException) => end(error.code === 'Z_BUF_ERROR' ? undefined : error));
+    for (const part of parts) stream.write(part);
+    stream.end();
+  });
+}
+
 const WINDOW = 32768;
 const LEVEL = 4;
 
@@ -102,13 +125,15 @@ interface DecodedImage {
 }
 
 type Init = (module: WebAssembly.Module, options: object) => Promise<void>;
-/** What a decoder thinks of a damaged file is told by its failure, not on the console. */
-const QUIET = { printErr: () => undefined };
+/** Above this, a decoder's module is thrown away after the picture: its memory grows and never shrinks. */
+const LARGE_BYTES = 64 * 1024 * 1024;
 type Decode = (file: ArrayBuffer) => Promise<DecodedImage>;
 
 /** A decoder of WebAssembly whose module is compiled at its first picture. */
 function codec(wasm: string, init: unknown, decode: Decode): CodecPlatform['decodeJpeg'] {
   let ready: Promise<void> | undefined;
+  let complaint: string | undefined;
+  const quiet = { printErr: (text: string) => void (complaint ??= text) }; // said with the picture, not on the console
   const start = async () => {
     // the decoder makes an ImageData, which Node does not have
     const scope = globalThis as { ImageData?: unknown };
@@ -120,13 +145,15 @@ function codec(wasm: string, init: unknown, decode: Decode): CodecPlatform['deco
       ) {}
     };
     const bytes = await readFile(require.resolve(wasm));
-    await (init as Init)(await WebAssembly.compile(new Uint8Array(bytes)), QUIET);
+    await (init as Init)(await WebAssembly.compile(new Uint8Array(bytes)), quiet);
   };
   return async (file) => {
     await (ready ??= start());
+    complaint = undefined;
     try {
       const { width, height, data } = await decode(new Uint8Array(file).buffer);
-      return { width, height, data: new Uint8Array(data.buffer, data.byteOffset, data.byteLength) };
+      if (data.length > LARGE_BYTES) ready = undefined;
+      return { width, height, data: new Uint8Array(data.buffer, data.byteOffset, data.byteLength), complaint };
     } catch (error) {
       ready = undefined; // a damaged file may leave the module unusable: the next one gets a new module
       throw error;
@@ -137,6 +164,7 @@ function codec(wasm: string, init: unknown, decode: Decode): CodecPlatform['deco
 /** Codec work on Node's own zlib and the WebAssembly decoders, the same ones that the browser runs. */
 export const nodePlatform: CodecPlatform = {
   inflate,
+  inflateParts,
   decodeJpeg: codec('@jsquash/jpeg/codec/dec/mozjpeg_dec.wasm', initJpeg, (file) =>
     decodeJpeg(file, { preserveOrientation: true }),
   ),

@@ -3,14 +3,20 @@ import { fileURLToPath } from 'node:url';
 import { availableParallelism } from 'node:os';
 import type { MessagePort } from 'node:worker_threads';
 import { Piscina } from 'piscina';
+import { toPlainError, type PlainError } from '@lithe-sieve/core';
 import { AppError } from '../http/app-error.ts';
+import { MemoryBudget, usualBudget } from './memory-budget.ts';
+import { memoryOf } from './task-memory.ts';
 import type { Task, TaskAnswer, TaskResult } from './tasks.ts';
 
 /** The server's worker threads. Core runs there and nowhere else on the server. */
 export class WorkerPool {
   private readonly pool: Piscina;
+  readonly budget: MemoryBudget;
 
-  constructor() {
+  /** @param memory - Bytes that tasks may take together. */
+  constructor(memory = usualBudget()) {
+    this.budget = new MemoryBudget(memory);
     const built = fileURLToPath(new URL('./task.worker.js', import.meta.url));
     const source = fileURLToPath(new URL('./task.worker.ts', import.meta.url));
     const fromSource = !existsSync(built); // under tsx, in development and in tests
@@ -23,20 +29,49 @@ export class WorkerPool {
     });
   }
 
-  /** @throws AppError with the code that the task raised; `cancelled` when `signal` fires. */
+  /**
+   * Runs a task as soon as there is a thread, and memory for it.
+   *
+   * @throws AppError with the code that the task raised; `cancelled` when `signal` fires; `too-large-here` for a file
+   *   that claims more than all tasks may take together.
+   */
   async run<T extends Task>(
     task: T,
     options: { signal?: AbortSignal; transfer?: MessagePort[] } = {},
   ): Promise<TaskResult<T>> {
-    const answer = (await this.pool
-      .run(task, { signal: options.signal ?? null, transferList: options.transfer ?? [] })
-      .catch((cause: unknown) => {
-        if (options.signal?.aborted) throw new AppError(409, 'cancelled', 'Cancelled.', '');
-        throw cause;
+    let giveBack: () => void = () => undefined;
+    try {
+      giveBack = await this.budget.take(this.memoryFor(task), options.signal);
+      const answer = (await this.pool.run(task, {
+        signal: options.signal ?? null,
+        transferList: options.transfer ?? [],
       })) as TaskAnswer<TaskResult<T>>;
-    if (answer.ok) return answer.result;
-    const status = answer.error.code === 'internal' ? 500 : 422;
-    throw new AppError(status, answer.error.code, answer.error.message, answer.error.remedy);
+      if (answer.ok) return answer.result;
+      throw asAppError(answer.error);
+    } catch (error) {
+      if (options.signal?.aborted) throw new AppError(409, 'cancelled', 'Cancelled.', '');
+      throw error;
+    } finally {
+      giveBack();
+    }
+  }
+
+  /** A file whose header cannot be read is told by its reader, with the reason. */
+  private memoryFor(task: Task): number {
+    let bytes: number;
+    try {
+      bytes = memoryOf(task);
+    } catch (error) {
+      throw asAppError(toPlainError(error));
+    }
+    if (task.kind !== 'inspect' || bytes <= this.budget.bytes) return bytes;
+    const inGb = (n: number) => `${(n / 1024 ** 3).toFixed(1)} GB`;
+    throw new AppError(
+      413,
+      'too-large-here',
+      `Reading it would take ${inGb(bytes)} of memory; this server may take ${inGb(this.budget.bytes)}.`,
+      'Save it smaller, or as PNG without interlacing; or start the server with --memory and more megabytes.',
+    );
   }
 
   /** Starts a thread ahead of the first file. */
@@ -47,6 +82,10 @@ export class WorkerPool {
   close(): Promise<void> {
     return this.pool.destroy();
   }
+}
+
+function asAppError({ code, message, remedy }: PlainError): AppError {
+  return new AppError(code === 'internal' ? 500 : 422, code, message, remedy);
 }
 
 /** A copy of bytes in memory that threads share. */

@@ -1,28 +1,33 @@
 import { SieveError } from '../errors.ts';
+import { assertPictureSize } from '../limits.ts';
+import { feedRows, type OpenSink } from '../raster/rows.ts';
 import { allocateHeap, type Allocate } from '../raster/raster.ts';
-import { isDds, readDds } from './dds/read.ts';
-import { isJpeg, readJpeg } from './jpeg.ts';
-import type { DecodedPicture, FormatName } from './picture.ts';
+import { ddsSize, isDds, readDds } from './dds/read.ts';
+import { isJpeg, jpegSize, readJpeg, readJpegRows } from './jpeg.ts';
+import type { DeclaredSize, DecodedPicture, FormatName } from './picture.ts';
 import type { CodecPlatform } from './platform.ts';
-import { isPng, readPng } from './png/read.ts';
-import { isTga, readTga } from './tga.ts';
-import { isTiff, readTiff } from './tiff/read.ts';
-import { isWebp, readWebp } from './webp.ts';
+import { isPng, pngSize, readPng, readPngRows } from './png/read.ts';
+import { isTga, readTga, tgaSize } from './tga.ts';
+import { isTiff, readTiff, tiffSize } from './tiff/read.ts';
+import { isWebp, readWebp, webpSize } from './webp.ts';
 
 interface Format {
   name: FormatName;
   matches(bytes: Uint8Array): boolean;
+  size(bytes: Uint8Array): DeclaredSize;
   read(bytes: Uint8Array, platform: CodecPlatform, allocate: Allocate): DecodedPicture | Promise<DecodedPicture>;
+  /** Row by row; null where this file does not allow it. */
+  rows?(bytes: Uint8Array, platform: CodecPlatform, open: OpenSink): Promise<Omit<DecodedPicture, 'raster'> | null>;
 }
 
 /** Every format we read, the ones with a signature first. A new format is one line here. */
 const FORMATS: readonly Format[] = [
-  { name: 'png', matches: isPng, read: readPng },
-  { name: 'jpeg', matches: isJpeg, read: readJpeg },
-  { name: 'webp', matches: isWebp, read: readWebp },
-  { name: 'tiff', matches: isTiff, read: readTiff },
-  { name: 'dds', matches: isDds, read: (bytes, _platform, allocate) => readDds(bytes, allocate) },
-  { name: 'tga', matches: isTga, read: (bytes, _platform, allocate) => readTga(bytes, allocate) },
+  { name: 'png', matches: isPng, size: pngSize, read: readPng, rows: readPngRows },
+  { name: 'jpeg', matches: isJpeg, size: jpegSize, read: readJpeg, rows: readJpegRows },
+  { name: 'webp', matches: isWebp, size: webpSize, read: readWebp },
+  { name: 'tiff', matches: isTiff, size: tiffSize, read: readTiff },
+  { name: 'dds', matches: isDds, size: ddsSize, read: (bytes, _platform, allocate) => readDds(bytes, allocate) },
+  { name: 'tga', matches: isTga, size: tgaSize, read: (bytes, _platform, allocate) => readTga(bytes, allocate) },
 ];
 
 /** What a file dialogue may offer. */
@@ -38,6 +43,36 @@ export async function decodePicture(
   platform: CodecPlatform,
   allocate: Allocate = allocateHeap,
 ): Promise<DecodedPicture> {
+  return formatOf(bytes).read(bytes, platform, allocate);
+}
+
+/** What a picture file claims of its size, read from its header alone. @throws {@link SieveError} as its reader does. */
+export function declaredSize(bytes: Uint8Array): DeclaredSize {
+  const size = formatOf(bytes).size(bytes);
+  assertPictureSize(size.width, size.height);
+  return size;
+}
+
+/**
+ * As {@link decodePicture}, row by row into a sink where the format allows it: a picture whose rows come in order never
+ * stands in memory whole.
+ *
+ * @param open - Given the size and channels of the picture, once.
+ */
+export async function decodeRows(
+  bytes: Uint8Array,
+  platform: CodecPlatform,
+  open: OpenSink,
+): Promise<Omit<DecodedPicture, 'raster'>> {
+  const format = formatOf(bytes);
+  const said = await format.rows?.(bytes, platform, open);
+  if (said) return said;
+  const { raster, ...others } = await format.read(bytes, platform, allocateHeap);
+  feedRows(raster, open(raster));
+  return others;
+}
+
+function formatOf(bytes: Uint8Array): Format {
   if (bytes.length === 0) throw new SieveError('empty-file', 'The file has 0 bytes.', 'Save the picture again.');
   const format = FORMATS.find((f) => f.matches(bytes));
   if (!format) {
@@ -47,5 +82,5 @@ export async function decodePicture(
       'Bring in a PNG, JPEG, WebP, TIFF, DDS or TGA file.',
     );
   }
-  return format.read(bytes, platform, allocate);
+  return format;
 }

@@ -1,8 +1,9 @@
-import { SieveError } from '../errors.ts';
+import { isSieveError, SieveError } from '../errors.ts';
 import { assertPictureSize } from '../limits.ts';
+import { feedRows, type OpenSink } from '../raster/rows.ts';
 import { allocateHeap, type Allocate } from '../raster/raster.ts';
 import { SAVE_AGAIN } from './byte-reader.ts';
-import type { DecodedPicture } from './picture.ts';
+import type { DeclaredSize, DecodedPicture } from './picture.ts';
 import type { CodecPlatform } from './platform.ts';
 import { firstChannels } from './straight.ts';
 
@@ -11,9 +12,23 @@ interface Header {
   height: number;
   components: number;
   precision: number;
+  marker: number;
+  /**
+   * Blocks of 8 × 8 of all components: each takes a bit at least in Huffman coding (§F.1.2, §G.1.2), so that a file of
+   * fewer bits cannot hold them.
+   */
+  blocks: number;
 }
 
+/** Frame markers of arithmetic coding, table B.1. */
+const ARITHMETIC = new Set([0xc9, 0xca, 0xcb, 0xcd, 0xce, 0xcf]);
 const NOT_FRAMES = new Set([0xc4, 0xc8, 0xcc]); // tables and extensions among the frame markers
+
+/** What the file says of its size, without decoding it. */
+export function jpegSize(bytes: Uint8Array): DeclaredSize {
+  const { width, height } = readHeader(bytes);
+  return { width, height, bytesPerTexel: 4 };
+}
 
 export function isJpeg(bytes: Uint8Array): boolean {
   return bytes.length >= 3 && bytes[0] === 0xff && bytes[1] === 0xd8 && bytes[2] === 0xff;
@@ -30,6 +45,22 @@ export async function readJpeg(
   platform: Pick<CodecPlatform, 'decodeJpeg'>,
   allocate: Allocate = allocateHeap,
 ): Promise<DecodedPicture> {
+  const { width, height, rgba, channels, ...said } = await decodeChecked(bytes, platform);
+  return { ...said, raster: { width, height, channels, data: firstChannels(rgba, channels, allocate) } };
+}
+
+/** As {@link readJpeg}, its rows into a sink: without a copy in its own channels. */
+export async function readJpegRows(
+  bytes: Uint8Array,
+  platform: Pick<CodecPlatform, 'decodeJpeg'>,
+  open: OpenSink,
+): Promise<Omit<DecodedPicture, 'raster'>> {
+  const { width, height, rgba, channels, ...said } = await decodeChecked(bytes, platform);
+  feedRows({ width, height, channels: 4, data: rgba }, open({ width, height, channels }));
+  return said;
+}
+
+async function decodeChecked(bytes: Uint8Array, platform: Pick<CodecPlatform, 'decodeJpeg'>) {
   const header = readHeader(bytes);
   assertPictureSize(header.width, header.height);
   if (header.components === 4) {
@@ -42,15 +73,21 @@ export async function readJpeg(
   if (header.precision !== 8) {
     throw new SieveError('unsupported', `The JPEG has ${header.precision} bits a sample.`, 'Save it with 8 bits.');
   }
-  if (!endsWithEoi(bytes)) throw truncated();
+  if (ARITHMETIC.has(header.marker)) {
+    throw new SieveError('unsupported', 'The JPEG is coded arithmetically, which hardly anything reads.', SAVE_AGAIN);
+  }
+  if (!endsWithEoi(bytes) || bytes.length * 8 < header.blocks) throw truncated();
   const decoded = await platform.decodeJpeg(bytes).catch((cause: unknown) => {
+    if (isSieveError(cause)) throw cause;
     throw new SieveError('corrupt', 'The JPEG could not be decoded.', SAVE_AGAIN, { cause });
   });
-  const channels = header.components === 1 ? 1 : 3;
-  const data = firstChannels(decoded.data, channels, allocate);
+  if (decoded.complaint && /premature end/i.test(decoded.complaint)) throw truncated();
   return {
-    format: 'jpeg',
-    raster: { width: decoded.width, height: decoded.height, channels, data },
+    format: 'jpeg' as const,
+    width: decoded.width,
+    height: decoded.height,
+    rgba: decoded.data,
+    channels: header.components === 1 ? (1 as const) : (3 as const),
     bitDepth: 8,
     palette: false,
     notes: ['JPEG carries no alpha.'],
@@ -74,13 +111,27 @@ function readHeader(bytes: Uint8Array): Header {
       if (at + 10 > bytes.length) throw truncated();
       const height = (bytes[at + 5] << 8) | bytes[at + 6];
       const width = (bytes[at + 7] << 8) | bytes[at + 8];
-      return { precision: bytes[at + 4], height, width, components: bytes[at + 9] };
+      const components = bytes[at + 9];
+      if (at + 10 + 3 * components > bytes.length) throw truncated();
+      const blocks = blocksOf(bytes.subarray(at + 10, at + 10 + 3 * components), width, height);
+      return { precision: bytes[at + 4], height, width, components, marker, blocks };
     }
     if (marker === 0xda || length < 2) {
       throw new SieveError('corrupt', 'The JPEG has no frame header before its picture.', SAVE_AGAIN);
     }
     at += 2 + length;
   }
+}
+
+/** By the sampling factors of the components, §A.2; a bad factor is left for the decoder to refuse. */
+function blocksOf(components: Uint8Array, width: number, height: number): number {
+  const factors = Array.from({ length: components.length / 3 }, (_, i) => components[3 * i + 1]);
+  const most = (of: (f: number) => number) => Math.max(1, ...factors.map(of));
+  const [h, v] = [most((f) => f >> 4), most((f) => f & 15)];
+  return factors.reduce(
+    (sum, f) => sum + Math.ceil((width * (f >> 4)) / (8 * h)) * Math.ceil((height * (f & 15)) / (8 * v)),
+    0,
+  );
 }
 
 /** Looks for the end marker behind the last scan; some writers leave bytes after it. */

@@ -14,3 +14,13 @@ export interface DecodedPicture {
   /** What a person should know about the file, in plain sentences. */
   notes: string[];
 }
+
+/** What a file claims before it is decoded. */
+export interface DeclaredSize {
+  width: number;
+  height: number;
+  /** Of a decoded texel. */
+  bytesPerTexel: number;
+  /** Its rows can be told one after the other, so that it never stands in memory whole. */
+  byRows?: boolean;
+}

@@ -2,7 +2,7 @@ import { SieveError } from '../errors.ts';
 import { assertPictureSize } from '../limits.ts';
 import { allocateHeap, type Allocate } from '../raster/raster.ts';
 import { SAVE_AGAIN } from './byte-reader.ts';
-import type { DecodedPicture } from './picture.ts';
+import type { DeclaredSize, DecodedPicture } from './picture.ts';
 import { divideByAlpha, firstChannels } from './straight.ts';
 
 /** Fields of the 18-byte header, TGA 2.0 specification, fields 1–5. */
@@ -66,6 +66,12 @@ export function readTga(bytes: Uint8Array, allocate: Allocate = allocateHeap): D
     palette: mapped,
     notes,
   };
+}
+
+/** What the file says of its size. */
+export function tgaSize(bytes: Uint8Array): DeclaredSize {
+  const { width, height } = readHeader(bytes);
+  return { width, height, bytesPerTexel: 4 };
 }
 
 function readHeader(bytes: Uint8Array): Header {

@@ -3,7 +3,7 @@ import { assertPictureSize } from '../limits.ts';
 import { allocateHeap, type Allocate } from '../raster/raster.ts';
 import { ByteReader, SAVE_AGAIN } from './byte-reader.ts';
 import { exifOrientation, orientationNotes, upright } from './orientation.ts';
-import type { DecodedPicture } from './picture.ts';
+import type { DeclaredSize, DecodedPicture } from './picture.ts';
 import type { CodecPlatform } from './platform.ts';
 import { firstChannels } from './straight.ts';
 
@@ -56,6 +56,12 @@ export async function readWebp(
       ...(header.profile ? ['It carries a colour profile; colours are taken as sRGB.'] : []),
     ],
   };
+}
+
+/** What the file says of its size, without decoding it. */
+export function webpSize(bytes: Uint8Array): DeclaredSize {
+  const { width, height } = readHeader(bytes);
+  return { width, height, bytesPerTexel: 4 };
 }
 
 /** Walks the chunks (§2.3–2.7); sizes are those of the bit streams, which the decoder goes by. */

@@ -1,10 +1,7 @@
 import { luminance8 } from '../colour/luminance.ts';
-import { asWords, type Picture } from '../raster/raster.ts';
-
-const LOOKED_AT = 1 << 20;
 
 /** What a look at a million texels tells of alpha and of the colour beside it. */
-interface Tally {
+export interface AlphaTally {
   looked: number;
   none: number;
   full: number;
@@ -22,17 +19,16 @@ interface Tally {
 /**
  * Plain sentences about a source that has alpha, and about its size: what will bite later, or explains what is seen.
  *
- * @param hasAlpha - The file has an alpha channel that is neither all full nor all zero.
+ * @param tally - Of its texels; null where its alpha is all full or all zero, or not there.
  */
-export function remarksOn(picture: Picture, hasAlpha: boolean): string[] {
-  const { width, height } = picture;
-  const remarks = hasAlpha ? alphaRemarks(tally(picture)) : [];
+export function remarksOn(width: number, height: number, tally: AlphaTally | null): string[] {
+  const remarks = tally ? alphaRemarks(tally) : [];
   const twos = [width, height].every((side) => (side & (side - 1)) === 0);
   if (!twos) remarks.push(`${width} × ${height} is not a power of two.`);
   return remarks;
 }
 
-function alphaRemarks(t: Tally): string[] {
+function alphaRemarks(t: AlphaTally): string[] {
   const percent = (n: number) => `${Math.round((100 * n) / t.looked)} %`;
   const out = [`Of its alpha ${percent(t.none)} is zero, ${percent(t.full)} full, ${percent(t.partly)} between.`];
   if (t.asLuminance > 0.995 * t.looked) out.push('Its alpha is a copy of its luminance.');
@@ -47,28 +43,26 @@ function alphaRemarks(t: Tally): string[] {
   return out;
 }
 
-function tally({ data }: Picture): Tally {
-  const words = asWords(data);
-  const step = Math.max(1, Math.floor(words.length / LOOKED_AT)) | 1;
-  const t = { looked: 0, none: 0, full: 0, asLuminance: 0, partly: 0, above: 0, underDropped: 0, dropped: 0, kept: 0 };
-  for (let i = 0; i < words.length; i += step) {
-    const w = words[i];
-    const [r, g, b, a] = [w & 255, (w >>> 8) & 255, (w >>> 16) & 255, w >>> 24];
-    const light = luminance8(r, g, b);
-    t.looked++;
-    if (Math.abs(light - a) <= 1) t.asLuminance++;
-    if (a === 255) {
-      t.full++;
-      t.kept += light;
-    } else if (a === 0) t.none++;
-    else {
-      t.partly++;
-      if (r > a + 1 || g > a + 1 || b > a + 1) t.above++;
-    }
-    if (a < 26) {
-      t.dropped++;
-      t.underDropped += light;
-    }
+export function makeTally(): AlphaTally {
+  return { looked: 0, none: 0, full: 0, asLuminance: 0, partly: 0, above: 0, underDropped: 0, dropped: 0, kept: 0 };
+}
+
+/** Adds one texel, red in the lowest byte. */
+export function addToTally(t: AlphaTally, w: number): void {
+  const [r, g, b, a] = [w & 255, (w >>> 8) & 255, (w >>> 16) & 255, w >>> 24];
+  const light = luminance8(r, g, b);
+  t.looked++;
+  if (Math.abs(light - a) <= 1) t.asLuminance++;
+  if (a === 255) {
+    t.full++;
+    t.kept += light;
+  } else if (a === 0) t.none++;
+  else {
+    t.partly++;
+    if (r > a + 1 || g > a + 1 || b > a + 1) t.above++;
   }
-  return t;
+  if (a < 26) {
+    t.dropped++;
+    t.underDropped += light;
+  }
 }

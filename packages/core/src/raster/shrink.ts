@@ -1,4 +1,5 @@
 import { byteOfLinear16Table, LINEAR16_OF_BYTE } from '../colour/srgb.ts';
+import type { RowSink } from './rows.ts';
 import { allocateHeap, asWords, makePicture, type Allocate, type Picture } from './raster.ts';
 
 const GRID = 4;
@@ -18,6 +19,77 @@ export function shrink(picture: Picture, halvings: number, allocate: Allocate = 
   const rows = samplePlaces(picture.height, height, grid);
   sampleCells(asWords(picture.data), picture.width, columns, rows, grid, asWords(out));
   return makePicture(width, height, out);
+}
+
+/** As {@link shrink}, from rows as they come. */
+export class RowShrinker implements RowSink {
+  private readonly columns: Uint32Array;
+  private readonly rows: Uint32Array;
+  private readonly sums: Float64Array;
+  private readonly out: Uint8Array;
+  private next = 0;
+
+  constructor(
+    private readonly size: { width: number; height: number },
+    private readonly halvings: number,
+  ) {
+    const { width, height } = this;
+    const grid = this.grid;
+    this.columns = samplePlaces(size.width, width, grid);
+    this.rows = samplePlaces(size.height, height, grid);
+    this.sums = new Float64Array(width * 4);
+    this.out = new Uint8Array(width * height * 4);
+  }
+
+  row(y: number, rgba: Uint32Array): void {
+    const { rows, out, width, grid } = this;
+    if (this.halvings <= 0) {
+      new Uint32Array(out.buffer).set(rgba, y * width);
+      return;
+    }
+    while (this.next < rows.length && rows[this.next] === y) {
+      this.add(rgba);
+      if (++this.next % grid === 0) this.endRow(this.next / grid - 1);
+    }
+  }
+
+  picture(): Picture {
+    return makePicture(this.width, this.height, this.out);
+  }
+
+  private add(rgba: Uint32Array): void {
+    const { columns, sums, grid } = this;
+    for (let i = 0; i < columns.length; i++) {
+      const w = rgba[columns[i]];
+      const to = Math.floor(i / grid) * 4;
+      sums[to] += LINEAR16_OF_BYTE[w & 255];
+      sums[to + 1] += LINEAR16_OF_BYTE[(w >>> 8) & 255];
+      sums[to + 2] += LINEAR16_OF_BYTE[(w >>> 16) & 255];
+      sums[to + 3] += w >>> 24;
+    }
+  }
+
+  private endRow(y: number): void {
+    const { sums, out, width, grid } = this;
+    const encode = byteOfLinear16Table();
+    const count = grid * grid;
+    const half = count >> 1;
+    for (let i = 0, o = y * width * 4; i < width * 4; i++, o++) {
+      const mean = ((sums[i] + half) / count) | 0;
+      out[o] = i % 4 === 3 ? mean : encode[mean];
+    }
+    sums.fill(0);
+  }
+
+  private get grid(): number {
+    return this.halvings === 1 ? 2 : GRID;
+  }
+  private get width(): number {
+    return Math.max(1, this.size.width >> Math.max(0, this.halvings));
+  }
+  private get height(): number {
+    return Math.max(1, this.size.height >> Math.max(0, this.halvings));
+  }
 }
 
 /** How often a picture must be halved until its longer side is at most `side`. */

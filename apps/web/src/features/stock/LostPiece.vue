@@ -1,8 +1,10 @@
 <script setup lang="ts">
+import { useRouter } from 'vue-router';
 import type { ApiError } from '../../api/http';
 import { salvageAddress } from '../../api/pieces.api';
 
 /** In the place of a piece that cannot be opened. */
+const router = useRouter();
 defineProps<{ pieceId: string; failure: ApiError }>();
 </script>
 
@@ -11,7 +13,7 @@ defineProps<{ pieceId: string; failure: ApiError }>();
     <p>{{ failure.message }}</p>
     <p class="soft">{{ failure.remedy }}</p>
     <p v-if="failure.code === 'unreadable-piece'"><a :href="salvageAddress(pieceId)">Copy it out</a></p>
-    <RouterLink to="/">To the Stock</RouterLink>
+    <ElButton type="primary" @click="router.push('/')">To the Stock</ElButton>
   </div>
 </template>
 

@@ -2,7 +2,7 @@ import { SieveError } from '../../errors.ts';
 import { assertPictureSize } from '../../limits.ts';
 import { allocateHeap, type Allocate, type Raster } from '../../raster/raster.ts';
 import { ByteReader } from '../byte-reader.ts';
-import type { DecodedPicture } from '../picture.ts';
+import type { DeclaredSize, DecodedPicture } from '../picture.ts';
 import { divideByAlpha, firstChannels } from '../straight.ts';
 import { decodeBc7 } from './bc7.ts';
 import { decodeBc1, decodeBc2, decodeBc3, decodeBc4, decodeBc5 } from './blocks.ts';
@@ -65,6 +65,12 @@ const PREMULTIPLIED = 2;
 
 export function isDds(bytes: Uint8Array): boolean {
   return bytes.length >= 128 && bytes[0] === 0x44 && bytes[1] === 0x44 && bytes[2] === 0x53 && bytes[3] === 0x20;
+}
+
+/** What the file says of its size. */
+export function ddsSize(bytes: Uint8Array): DeclaredSize {
+  const reader = new ByteReader(bytes, true, 'DDS');
+  return { width: reader.u32(16), height: reader.u32(12), bytesPerTexel: 4 };
 }
 
 /**

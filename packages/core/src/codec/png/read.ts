@@ -1,11 +1,13 @@
-import { SieveError } from '../../errors.ts';
+import { isSieveError, SieveError } from '../../errors.ts';
 import { assertPictureSize } from '../../limits.ts';
 import { allocateHeap, type Allocate, type Raster, type Samples } from '../../raster/raster.ts';
 import { exifOrientation, orientationNotes, upright } from '../orientation.ts';
-import type { DecodedPicture } from '../picture.ts';
+import { RowWidener, type OpenSink, type RowSink } from '../../raster/rows.ts';
+import type { DeclaredSize, DecodedPicture } from '../picture.ts';
 import type { CodecPlatform } from '../platform.ts';
 import { SAVE_AGAIN } from '../byte-reader.ts';
 import { readChunks, SIGNATURE, truncated, type Chunk } from './chunks.ts';
+import { LineReader } from './line-reader.ts';
 import { unfilter } from './unfilter.ts';
 
 interface Header {
@@ -50,8 +52,7 @@ export async function readPng(
   const header = readHeader(chunks[0]);
   const passes = passesOf(header);
   const expected = passes.reduce((sum, p) => sum + p.height * (1 + p.stride), 0);
-  const idat = chunks.filter((c) => c.type === 'IDAT').map((c) => c.data);
-  if (idat.length === 0) throw new SieveError('corrupt', 'The PNG holds no picture data (IDAT).', SAVE_AGAIN);
+  const idat = dataOf(chunks, expected);
   const lines = await platform.inflate(idat, expected).catch((cause: unknown) => {
     throw new SieveError('corrupt', 'The compressed data of the PNG is damaged.', SAVE_AGAIN, { cause });
   });
@@ -60,12 +61,91 @@ export async function readPng(
   const raw = unpack(header, passes, lines, allocate);
   const find = (type: string) => chunks.find((c) => c.type === type)?.data;
   const raster = resolve(header, raw, find('PLTE'), find('tRNS'), allocate);
-  const exif = find('eXIf');
-  const orientation = exif ? exifOrientation(exif) : 1;
-  const notes = find('iCCP') ? ['It carries a colour profile; colours are taken as sRGB.'] : [];
-  notes.push(...orientationNotes(orientation));
-  const picture = upright(raster, orientation, allocate);
-  return { format: 'png', raster: picture, bitDepth: header.depth, palette: header.colourType === 3, notes };
+  const picture = upright(raster, orientationOf(chunks), allocate);
+  return { ...saidOf(chunks, header), raster: picture };
+}
+
+/** What the file says of its size, without inflating it. */
+export function pngSize(bytes: Uint8Array): DeclaredSize {
+  const chunks = readChunks(bytes);
+  const header = readHeader(chunks[0]);
+  const { width, height, depth, colourType } = header;
+  const channels = colourType === 3 ? 4 : SAMPLES[colourType] + 1;
+  return { width, height, bytesPerTexel: channels * (depth === 16 ? 2 : 1), byRows: isByRows(chunks, header) };
+}
+
+/** The rows of an interlaced picture, or of one that lies on its side, come in another order. */
+function isByRows(chunks: readonly Chunk[], header: Header): boolean {
+  return !header.interlaced && orientationOf(chunks) === 1;
+}
+
+/**
+ * As {@link readPng}, row by row into a sink, so that the picture never stands in memory whole.
+ *
+ * @param open - Given the size and the channels of the rows, once they are known.
+ * @returns null where its rows do not come in order, or the host cannot inflate in parts: it is read whole instead.
+ */
+export async function readPngRows(
+  bytes: Uint8Array,
+  platform: CodecPlatform,
+  open: OpenSink,
+): Promise<Omit<DecodedPicture, 'raster'> | null> {
+  const chunks = readChunks(bytes);
+  const header = readHeader(chunks[0]);
+  if (!platform.inflateParts || !isByRows(chunks, header)) return null;
+  const [pass] = passesOf(header);
+  const { width, height, depth, colourType } = header;
+  const find = (type: string) => chunks.find((c) => c.type === type)?.data;
+  const [palette, transparency] = [find('PLTE'), find('tRNS')];
+  const one: Header = { ...header, height: 1 };
+  const wide =
+    depth === 16 ? new Uint16Array(width * SAMPLES[colourType]) : new Uint8Array(width * SAMPLES[colourType]);
+  let sink: RowSink | null = null;
+  let widener: RowWidener | null = null;
+  const lines = new LineReader(pass.stride, Math.max(1, (SAMPLES[colourType] * depth) >> 3), height, (y, packed) => {
+    scatter(packed, { ...pass, height: 1 }, SAMPLES[colourType], depth, width, wide);
+    const { channels, data } = resolve(one, wide, palette, transparency, allocateHeap);
+    sink ??= open({ width, height, channels });
+    widener ??= new RowWidener(width, channels);
+    sink.row(y, widener.widen(data), data);
+  });
+  const expected = height * (1 + pass.stride);
+  await platform
+    .inflateParts(dataOf(chunks, expected), (part) => lines.take(part))
+    .catch((cause: unknown) => {
+      if (isSieveError(cause)) throw cause;
+      throw new SieveError('corrupt', 'The compressed data of the PNG is damaged.', SAVE_AGAIN, { cause });
+    });
+  if (!lines.complete) throw truncated();
+  return saidOf(chunks, header);
+}
+
+/** Deflate makes at most 1032 bytes of one (zlib's technical details): what claims more is not all there. */
+const MOST_INFLATED = 1032;
+
+function dataOf(chunks: readonly Chunk[], expected: number): Uint8Array[] {
+  const idat = chunks.filter((c) => c.type === 'IDAT').map((c) => c.data);
+  if (idat.length === 0) throw new SieveError('corrupt', 'The PNG holds no picture data (IDAT).', SAVE_AGAIN);
+  if (idat.reduce((sum, d) => sum + d.length, 0) * MOST_INFLATED < expected) throw truncated();
+  return idat;
+}
+
+function orientationOf(chunks: readonly Chunk[]): number {
+  const exif = chunks.find((c) => c.type === 'eXIf');
+  return exif ? exifOrientation(exif.data) : 1;
+}
+
+function saidOf(chunks: readonly Chunk[], header: Header): Omit<DecodedPicture, 'raster'> {
+  const profile = chunks.some((c) => c.type === 'iCCP');
+  return {
+    format: 'png',
+    bitDepth: header.depth,
+    palette: header.colourType === 3,
+    notes: [
+      ...(profile ? ['It carries a colour profile; colours are taken as sRGB.'] : []),
+      ...orientationNotes(orientationOf(chunks)),
+    ],
+  };
 }
 
 function readHeader(first: Chunk | undefined): Header {
@@ -126,6 +206,10 @@ function unpack(header: Header, passes: Pass[], lines: Uint8Array, allocate: All
 }
 
 function scatter(packed: Uint8Array, pass: Pass, samples: number, depth: number, width: number, out: Samples): void {
+  if (pass.dx === 1 && pass.height === 1 && depth >= 8) {
+    unpackLine(packed, depth, out);
+    return;
+  }
   const mask = (1 << depth) - 1;
   for (let y = 0; y < pass.height; y++) {
     const row = y * pass.stride;
@@ -138,6 +222,12 @@ function scatter(packed: Uint8Array, pass: Pass, samples: number, depth: number,
       }
     }
   }
+}
+
+/** One whole line of 8 or 16 bits. */
+function unpackLine(packed: Uint8Array, depth: number, out: Samples): void {
+  if (depth === 8) out.set(packed);
+  else for (let o = 0, i = 0; o < out.length; o++, i += 2) out[o] = (packed[i] << 8) | packed[i + 1];
 }
 
 function resolve(

@@ -41,6 +41,21 @@ export function unfilter(
   }
 }
 
+/**
+ * Reconstructs one scanline.
+ *
+ * @param line - Its filter byte, then its bytes.
+ * @param above - The line before, unfiltered; zeros before the first.
+ */
+export function unfilterLine(line: Uint8Array, row: Uint8Array, above: Uint8Array, step: number, y: number): void {
+  const [filter] = line;
+  if (filter > 4) {
+    throw new SieveError('corrupt', `Row ${y} of the PNG names filter ${filter}; there are 0 to 4.`, SAVE_AGAIN);
+  }
+  if (filter === 0) row.set(line.subarray(1));
+  else undo(filter, line, 1, row, above, step);
+}
+
 function undo(filter: number, lines: Uint8Array, at: number, row: Uint8Array, above: Uint8Array, step: number): void {
   if (filter === 1) sub(lines, at, row, step);
   else if (filter === 2) up(lines, at, row, above);

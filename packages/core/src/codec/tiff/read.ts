@@ -3,7 +3,7 @@ import { assertPictureSize } from '../../limits.ts';
 import { allocateHeap, type Allocate, type Raster, type Samples } from '../../raster/raster.ts';
 import { SAVE_AGAIN } from '../byte-reader.ts';
 import { orientationNotes, upright } from '../orientation.ts';
-import type { DecodedPicture } from '../picture.ts';
+import type { DeclaredSize, DecodedPicture } from '../picture.ts';
 import type { CodecPlatform } from '../platform.ts';
 import { divideByAlpha } from '../straight.ts';
 import { Directory } from './directory.ts';
@@ -68,6 +68,12 @@ export async function readTiff(
       ...(directory.has('profile') ? ['It carries a colour profile; colours are taken as sRGB.'] : []),
     ],
   };
+}
+
+/** What the file says of its size, without unpacking it. */
+export function tiffSize(bytes: Uint8Array): DeclaredSize {
+  const { width, height, samples, bits } = readLayout(new Directory(bytes));
+  return { width, height, bytesPerTexel: Math.max(1, (samples * bits) / 8) };
 }
 
 function unsupported(what: string, remedy = 'Save it as RGB or grey, 8 or 16 bits.'): SieveError {

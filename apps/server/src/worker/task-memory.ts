@@ -1,0 +1,32 @@
+import { declaredSize } from '@lithe-sieve/core';
+import type { Task } from './tasks.ts';
+
+const MB = 1024 * 1024;
+/** Of a task that holds nothing large. */
+const SMALL = 48 * MB;
+/** Of a whole run, besides its sources: mask and colour, what a step makes beside them, what is written. */
+const RUN_BYTES_PER_TEXEL = 20;
+
+/** About how much memory a task takes at its most, by what its files claim. @throws SieveError for a file that is none. */
+export function memoryOf(task: Task): number {
+  switch (task.kind) {
+    case 'inspect':
+      return decodingBytes(task.bytes);
+    case 'hand-off': {
+      const sizes = task.sources.map(({ bytes }) => declaredSize(bytes));
+      const largest = Math.max(0, ...sizes.map((s) => s.width * s.height));
+      const pictures = sizes.reduce((sum, s) => sum + 4 * s.width * s.height, 0);
+      return SMALL + pictures + RUN_BYTES_PER_TEXEL * largest;
+    }
+    case 'draw-demo':
+      return 4 * SMALL;
+    default:
+      return SMALL;
+  }
+}
+
+/** Of a picture read by its rows a few lines; of one read whole, itself and what it is decoded through. */
+function decodingBytes(file: Uint8Array): number {
+  const { width, height, bytesPerTexel, byRows } = declaredSize(file);
+  return byRows ? SMALL : SMALL + 2 * bytesPerTexel * width * height;
+}
