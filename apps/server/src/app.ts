@@ -33,6 +33,7 @@ export interface App {
   jobs: JobsService;
   summaries: SummariesService;
   follow: FollowService;
+  folders: FoldersService;
   backups: BackupsService;
   studio: StudioService;
 }
@@ -101,7 +102,7 @@ export function makeApp(db: Database, pool: WorkerPool, log: Logger, options: Ap
     app.get('/{*page}', (_request, response) => response.sendFile('index.html', { root: WEB }));
   }
   app.use(errorHandler(log));
-  return { express: app, sources, pieces, summaries, jobs, follow, backups, studio };
+  return { express: app, sources, pieces, summaries, jobs, follow, folders, backups, studio };
 }
 
 /** Built files carry their hash in the name. */

@@ -1,6 +1,7 @@
 import { mkdirSync, mkdtempSync, renameSync, rmSync, symlinkSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import { execFileSync } from 'node:child_process';
 import { afterAll, beforeAll, expect, test } from '@jest/globals';
 import type { FollowEvent } from '@lithe-sieve/contract';
 import sharp from 'sharp';
@@ -43,6 +44,55 @@ test('only what lies in an allowed folder is looked at: neither .. nor a link le
   }
   expect(await firstEvent(join(allowed, 'link.png'))).toMatchObject({ error: { code: 'folder-not-allowed' } });
   expect(await firstEvent(join(root, 'secret.png'))).toMatchObject({ error: { code: 'folder-not-allowed' } });
+});
+
+test('a folder that is swapped with a link again and again never lets anything from outside in', async () => {
+  const [swapped, away, link] = ['swapped', 'away', 'link'].map((name) => join(allowed, name));
+  const outside = join(root, 'outside');
+  mkdirSync(swapped);
+  mkdirSync(outside);
+  writeFileSync(join(swapped, 'inside.png'), await png(6, 4));
+  writeFileSync(join(outside, 'inside.png'), await png(7, 4));
+  writeFileSync(join(outside, 'secret.png'), await png(7, 4));
+  symlinkSync(outside, link);
+  let swapping = true;
+  const swap = (async () => {
+    for (; swapping; await new Promise((resolve) => setImmediate(resolve))) {
+      renameSync(swapped, away);
+      renameSync(link, swapped);
+      await new Promise((resolve) => setImmediate(resolve));
+      renameSync(swapped, link);
+      renameSync(away, swapped);
+    }
+  })();
+  let listed = 0;
+  for (let i = 0; i < 400; i++) {
+    const { json } = await server.call('GET', `/api/folders/list?${query(swapped)}`);
+    if (json.files) listed++;
+    expect(json.files?.map((f: { name: string }) => f.name) ?? []).not.toContain('secret.png');
+    const opened = await server.app.folders.open(join(swapped, 'inside.png')).catch(() => null);
+    const widths = opened ? (await opened.handle.readFile()).readUInt32BE(16) : 6;
+    await opened?.handle.close();
+    expect(widths).toBe(6);
+  }
+  swapping = false;
+  await swap;
+  expect(listed).toBeGreaterThan(20);
+  rmSync(swapped, { recursive: true });
+  rmSync(link);
+});
+
+test('a pipe, a folder and a device are said as what they are, and hold nothing up', async () => {
+  execFileSync('mkfifo', [join(allowed, 'pipe.png')]);
+  expect(await firstEvent(join(allowed, 'pipe.png'))).toMatchObject({
+    error: { code: 'not-a-file', message: 'pipe.png is a named pipe, no file.' },
+  });
+  expect(await firstEvent(join(allowed, 'leaves'))).toMatchObject({
+    error: { message: 'leaves is a folder, no file.' },
+  });
+  const { files } = (await server.call('GET', `/api/folders/list?${query(allowed)}`)).json;
+  expect(files.map((f: { name: string }) => f.name)).toEqual(['reed.png']);
+  rmSync(join(allowed, 'pipe.png'));
 });
 
 test('a server that other machines reach takes no folders from a page', async () => {

@@ -50,16 +50,16 @@ function inflateAsStream(parts: Uint8Array[], expected: number): Promise<Uint8Ar
 function inflateParts(parts: Uint8Array[], take: (part: Uint8Array) => boolean): Promise<void> {
   const stream = createInflate({ chunkSize: 1 << 20 });
   return new Promise((resolve, reject) => {
-    const end = (error?: unknown) => {
+    const end = (error?: Error) => {
       stream.destroy();
-      if (error) reject(error as Error);
+      if (error) reject(error);
       else resolve();
     };
     stream.on('data', (chunk: Buffer) => {
       try {
         if (!take(chunk)) end();
       } catch (error) {
-        end(error);
+        end(error as Error);
       }
     });
     stream.on('end', () => resolve());

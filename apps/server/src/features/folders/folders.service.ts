@@ -1,18 +1,22 @@
-import { readdir, realpath, stat } from 'node:fs/promises';
-import { basename, dirname, isAbsolute, join, sep } from 'node:path';
+import { realpath, stat } from 'node:fs/promises';
+import { basename, dirname, isAbsolute, join } from 'node:path';
 import type { FolderList, Folders } from '@lithe-sieve/contract';
 import { READABLE_EXTENSIONS } from '@lithe-sieve/core';
 import type { Database } from '../../db/database.ts';
 import { AllowedFolder } from '../../db/entities.ts';
 import { AppError } from '../../http/app-error.ts';
+import { isInside, kindOf, listOpened, openInside, OutsideError, type Opened } from './open-inside.ts';
 
 const MOST_ENTRIES = 1000;
 
 /**
- * The folders on this machine's disk that a person allowed. Nothing outside them is ever read: every path is resolved
- * first, so that neither `..` nor a link leads out.
+ * The folders on this machine's disk that a person allowed. Nothing outside them is ever read: what is opened is looked
+ * at where it really lies, so that neither `..` nor a link leads out.
  */
 export class FoldersService {
+  /** As the studio has them; followed files are looked at several times a second. */
+  private remembered: Promise<string[]> | null = null;
+
   /**
    * @param given - Allowed by the command line.
    * @param mayAdd - From the page too; not where other machines can reach the server.
@@ -37,7 +41,8 @@ export class FoldersService {
       );
     }
     const real = isAbsolute(path) ? await realpath(path).catch(() => null) : null;
-    if (!real || !(await stat(real)).isDirectory()) {
+    const found = real === null ? null : await stat(real).catch(() => null);
+    if (real === null || !found?.isDirectory()) {
       throw new AppError(
         404,
         'no-folder',
@@ -46,59 +51,96 @@ export class FoldersService {
       );
     }
     await this.db.write((m) => m.upsert(AllowedFolder, { path: real }, ['path']));
+    this.remembered = null;
     return this.list();
   }
 
   async remove(path: string): Promise<Folders> {
     await this.db.write((m) => m.delete(AllowedFolder, { path }));
+    this.remembered = null;
     return this.list();
   }
 
   /** Pictures and folders, by name; at most a thousand. */
   async look(path: string): Promise<FolderList> {
-    const real = await this.resolve(path);
-    const entries = await readdir(real, { withFileTypes: true }).catch(() => {
-      throw new AppError(404, 'no-folder', `${path} cannot be read as a folder.`, 'Choose another.');
-    });
-    const seen = entries.filter((e) => !e.name.startsWith('.')).sort((a, b) => a.name.localeCompare(b.name));
-    const pictures = seen.filter((e) => e.isFile() && isPicture(e.name)).slice(0, MOST_ENTRIES);
-    const files = await Promise.all(
-      pictures.map(async ({ name }) => {
-        const { size, mtime } = await stat(join(real, name));
-        return { name, path: join(real, name), bytes: size, modifiedAt: mtime.toISOString() };
-      }),
-    );
-    const folders = seen.filter((e) => e.isDirectory()).map((e) => join(real, e.name));
-    return { path: real, folders: folders.slice(0, MOST_ENTRIES), files };
+    const opened = await this.open(path);
+    try {
+      const entries = await listOpened(opened).catch(() => {
+        throw new AppError(404, 'no-folder', `${path} cannot be read as a folder.`, 'Choose another.');
+      });
+      const seen = entries.filter((e) => !e.name.startsWith('.')).sort((a, b) => a.name.localeCompare(b.name));
+      const whole = (name: string) => join(opened.real, name);
+      const files = seen
+        .filter((e) => e.stats.isFile() && isPicture(e.name))
+        .map(({ name, stats: { size, mtime } }) => {
+          return { name, path: whole(name), bytes: Number(size), modifiedAt: mtime.toISOString() };
+        });
+      const folders = seen.filter((e) => e.stats.isDirectory()).map((e) => whole(e.name));
+      return { path: opened.real, folders: folders.slice(0, MOST_ENTRIES), files: files.slice(0, MOST_ENTRIES) };
+    } finally {
+      await opened.handle.close();
+    }
   }
 
   /**
-   * The true path of a file or folder inside an allowed folder. Of a file that is not there (any more) the folder is
-   * resolved, so that it can come back.
+   * Opens a file or folder inside an allowed folder. Whoever calls closes it.
    *
-   * @throws AppError 403 outside, 404 where not even the folder is there.
+   * @throws AppError 403 outside, 404 where it is not there.
    */
-  async resolve(path: string): Promise<string> {
-    const real = await realpath(path).catch(async () => {
+  async open(path: string): Promise<Opened> {
+    const allowed = await this.allowed();
+    if (!isAbsolute(path)) throw notThere(path);
+    try {
+      return await openInside(path, allowed);
+    } catch (error) {
+      if (error instanceof OutsideError) throw outside(path);
+      const { code } = error as NodeJS.ErrnoException;
+      if (code === 'ENXIO') throw notAFile(path, 'a socket or a device');
+      if (code !== 'ENOENT' && code !== 'ENOTDIR') throw error;
+      // what is not there is told so only where it would be allowed
       const folder = await realpath(dirname(path)).catch(() => null);
-      return folder && join(folder, basename(path));
-    });
-    if (!isAbsolute(path) || !real)
-      throw new AppError(404, 'no-file', `${path} is not there.`, 'Was its folder moved or renamed?');
-    const inside = (await this.allowed()).some((folder) => real === folder || real.startsWith(withEnd(folder)));
-    if (!inside) {
-      throw new AppError(403, 'folder-not-allowed', `${path} is in no allowed folder.`, 'Allow its folder first.');
+      if (!folder) throw notThere(path);
+      if (!isInside(folder, allowed)) throw outside(path);
+      throw new AppError(
+        404,
+        'vanished',
+        `${basename(path)} is not there any more.`,
+        'It comes back when it is saved.',
+      );
     }
-    return real;
   }
 
-  private async allowed(): Promise<string[]> {
-    const rows = await this.db.read((m) => m.find(AllowedFolder));
-    return [...new Set([...this.given, ...rows.map((r) => r.path)])].sort();
+  private allowed(): Promise<string[]> {
+    this.remembered ??= this.db
+      .read((m) => m.find(AllowedFolder))
+      .then(
+        (rows) => [...new Set([...this.given, ...rows.map((r) => r.path)])].sort(),
+        (error: unknown) => {
+          this.remembered = null;
+          throw error;
+        },
+      );
+    return this.remembered;
   }
 }
 
-const withEnd = (folder: string) => (folder.endsWith(sep) ? folder : folder + sep);
+function notThere(path: string): AppError {
+  return new AppError(404, 'no-file', `${path} is not there.`, 'Was its folder moved or renamed?');
+}
+
+function outside(path: string): AppError {
+  return new AppError(403, 'folder-not-allowed', `${path} is in no allowed folder.`, 'Allow its folder first.');
+}
+
+function notAFile(path: string, kind: string): AppError {
+  return new AppError(422, 'not-a-file', `${basename(path)} is ${kind}, no file.`, 'Choose a picture file.');
+}
+
+/** @throws AppError `not-a-file` that says what it is. */
+export function assertFile(path: string, { stats }: Opened): void {
+  const kind = kindOf(stats);
+  if (kind) throw notAFile(path, kind);
+}
 
 function isPicture(name: string): boolean {
   return READABLE_EXTENSIONS.some((extension) => name.toLowerCase().endsWith(extension));

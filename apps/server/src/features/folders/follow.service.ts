@@ -1,11 +1,11 @@
-import { readFile, stat } from 'node:fs/promises';
 import { basename } from 'node:path';
 import { setTimeout as sleep } from 'node:timers/promises';
 import type { FollowEvent } from '@lithe-sieve/contract';
 import { LIMITS } from '@lithe-sieve/core';
 import { AppError } from '../../http/app-error.ts';
 import { tooLarge, type SourcesService } from '../sources/sources.service.ts';
-import type { FoldersService } from './folders.service.ts';
+import { assertFile, type FoldersService } from './folders.service.ts';
+import type { Opened } from './open-inside.ts';
 
 /**
  * Looking is cheap (20 µs), works on network drives and with programs that save by renaming, where watching does not.
@@ -48,23 +48,29 @@ export class FollowService {
   }
 
   private async stateOf(path: string): Promise<State> {
-    const real = await this.folders.resolve(path);
-    const found = await stat(real, { bigint: true }).catch(() => null);
-    if (!found?.isFile()) {
-      throw new AppError(
-        404,
-        'vanished',
-        `${basename(path)} is not there any more.`,
-        'It comes back when it is saved.',
-      );
+    const opened = await this.open(path);
+    await opened.handle.close();
+    const { size, mtimeNs, ino } = opened.stats;
+    return `${size} ${mtimeNs} ${ino}`;
+  }
+
+  /** A picture file of a size that is read. */
+  private async open(path: string): Promise<Opened> {
+    const opened = await this.folders.open(path);
+    try {
+      assertFile(path, opened);
+      if (opened.stats.size > LIMITS.fileBytes) throw tooLarge(basename(path));
+      return opened;
+    } catch (error) {
+      await opened.handle.close();
+      throw error;
     }
-    if (found.size > LIMITS.fileBytes) throw tooLarge(basename(path));
-    return `${found.size} ${found.mtimeNs} ${found.ino}`;
   }
 
   private async read(path: string, saved: boolean, signal: AbortSignal): Promise<FollowEvent> {
     try {
-      const file = await readFile(await this.folders.resolve(path), { signal });
+      const { handle } = await this.open(path);
+      const file = await handle.readFile({ signal }).finally(() => handle.close());
       const bytes = new Uint8Array(new SharedArrayBuffer(file.length));
       bytes.set(file);
       return { kind: 'version', path, saved, source: await this.sources.bringIn(basename(path), bytes, signal, true) };
