@@ -22,6 +22,7 @@ const env: StepEnv = {
   paintStrokes: () => mask,
   checkpoint: () => undefined,
   maskAfter: () => mask,
+  placeOf: () => null,
   allocate: (n) => new Uint8Array(n),
   source: () => picture,
   bands: (height, work) => work(0, height),

@@ -27,22 +27,47 @@ const code = (bytes: Uint8Array) =>
   );
 
 describe('OpenRaster', () => {
-  test('every layer on the whole canvas: name, offset and opacity, through nested stacks; the merged image first', async () => {
-    const two = await png(2, 1, [9, 8, 7, 255, 1, 2, 3, 0]);
+  const two = () => png(2, 1, [9, 8, 7, 255, 1, 2, 3, 0]);
+
+  test('every layer in its own size: name, place and opacity, through nested stacks; the merged image first', async () => {
     const file = ora(
       `<image w="3" h="2"><stack><stack x="1" opacity="0.5"><layer name="veins" src="data/a.png" y="1" opacity="0.5"/></stack>
        <layer name="" src="data/a.png" x="-1"/></stack></image>`,
-      { 'mergedimage.png': two, 'data/a.png': two },
+      { 'mergedimage.png': await two(), 'data/a.png': await two() },
     );
     expect(isOpenRaster(file)).toBe(true);
     const layers = await openRasterLayers(file, platform);
-    expect(layers.map((l) => l.name)).toEqual(['merged', 'veins', 'layer 2']);
-    expect(layers[0].png).toEqual(two);
+    expect(layers.map((l) => [l.name, l.place])).toEqual([
+      ['merged', null],
+      ['veins', { x: 1, y: 1 }],
+      ['layer 2', { x: -1, y: 0 }],
+    ]);
+    expect([layers[0].png, layers[2].png]).toEqual([await two(), await two()]);
     const { raster } = await readPng(layers[1].png, platform);
-    expect([raster.width, raster.height]).toEqual([3, 2]);
-    // at (1, 1), alpha 255 · ¼; the texel beside it keeps its colour under alpha 0
-    expect([...raster.data.subarray(12)]).toEqual([0, 0, 0, 0, 9, 8, 7, 64, 1, 2, 3, 0]);
-    expect([...(await readPng(layers[2].png, platform)).raster.data.subarray(0, 4)]).toEqual([1, 2, 3, 0]);
+    // alpha 255 · ¼; the texel beside it keeps its colour under alpha 0
+    expect([raster.width, raster.height, ...raster.data]).toEqual([2, 1, 9, 8, 7, 64, 1, 2, 3, 0]);
+  });
+
+  test('without a merged image the first layer stands for it, on the whole canvas', async () => {
+    const stack =
+      '<image w="3" h="2"><stack><layer src="data/a.png" x="1" y="1"/><layer src="data/a.png"/></stack></image>';
+    const [first, second] = await openRasterLayers(ora(stack, { 'data/a.png': await two() }), platform);
+    const { raster } = await readPng(first.png, platform);
+    expect([raster.width, raster.height, ...raster.data.subarray(12)]).toEqual([
+      3, 2, 0, 0, 0, 0, 9, 8, 7, 255, 1, 2, 3, 0,
+    ]);
+    expect([first.place, second.place]).toEqual([null, { x: 0, y: 0 }]);
+  });
+
+  test('a canvas of the largest size with many small layers takes no longer than they do', async () => {
+    const layers = Array.from({ length: 64 }, (_, i) => `<layer src="data/a.png" x="${200 * i}"/>`).join('');
+    const file = ora(`<image w="16384" h="16384"><stack>${layers}</stack></image>`, {
+      'mergedimage.png': await two(),
+      'data/a.png': await two(),
+    });
+    const started = performance.now();
+    expect((await openRasterLayers(file, platform)).length).toBe(65);
+    expect(performance.now() - started).toBeLessThan(2000);
   });
 
   /** `FUZZ=2000 npm run unit -- layered` for more. */

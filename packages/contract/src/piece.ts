@@ -98,6 +98,9 @@ export const stepSchema = z.discriminatedUnion('kind', [
   step('bleed', {}),
 ]);
 
+const offset = z.int().min(-LIMITS.side).max(LIMITS.side);
+const placeSchema = z.strictObject({ x: offset, y: offset });
+
 export const pieceNameSchema = z.string().trim().min(1).max(LIMITS.pieceName);
 const profileIds = PROFILES.map((p) => p.id);
 
@@ -112,6 +115,7 @@ export const pieceDocSchema = z
           fileName: z.string().min(1).max(LIMITS.fileName),
           role: z.enum(SOURCE_ROLES).optional(),
           follows: z.string().min(1).max(4096).optional(),
+          place: placeSchema.optional(),
         }),
       )
       .max(LIMITS.sources),
@@ -227,7 +231,7 @@ export const fileNameSchema = z
 export const createPieceSchema = z.strictObject({
   name: pieceNameSchema,
   sources: z
-    .array(z.strictObject({ sha256: sha256Schema, fileName: fileNameSchema }))
+    .array(z.strictObject({ sha256: sha256Schema, fileName: fileNameSchema, place: placeSchema.optional() }))
     .min(1)
     .max(LIMITS.sources),
 });

@@ -25,6 +25,21 @@ describe('a run', () => {
     expect(result.colour).not.toBe(picture);
   });
 
+  test('a source with a place lies there, at view size too, and keeps nothing outside of it', () => {
+    const layer = { width: 3, height: 2, channels: 4 as const, data: new Uint8Array(24).fill(255) };
+    const from = [makeStep('s1', 'from-channel', { sourceId: 'l', channel: 'alpha' })];
+    const kept = (x: number, y: number, scale = 1) => {
+      const placed = { id: 'l', sha256: 'b'.repeat(64), picture: layer, place: { x, y } };
+      const { mask } = evaluateRun(from, { sources: [...sources, placed], scale });
+      return Array.from(mask.data.entries()).flatMap(([i, v]) => (v ? [[i % 12, Math.floor(i / 12)]] : []));
+    };
+    expect(kept(4, 5)).toEqual([4, 5, 6].map((x) => [x, 5]).concat([4, 5, 6].map((x) => [x, 6])));
+    expect(kept(-2, -1)).toEqual([[0, 0]]);
+    expect(kept(11, 7)).toEqual([[11, 7]]);
+    expect(kept(8, 10, 0.5).length).toBe(6);
+    expect([kept(12, 0), kept(0, 8), kept(-3, 0), kept(500, -900)]).toEqual([[], [], [], []]);
+  });
+
   test('a step that is off hands its input on', () => {
     const off = run.map((s) => (s.id === 's2' ? { ...s, on: false } : s));
     const result = evaluateRun(off, { sources });

@@ -24,9 +24,9 @@ const WARNING = 1; // the validator's severities: 0 error, 1 warning, 2 informat
 export async function handOff(task: HandOffTask): Promise<HandedOff> {
   const report = (share: number, doing: string) => task.progress?.postMessage({ share, doing });
   const sources: RunSource[] = [];
-  for (const [i, { id, sha256, bytes }] of task.sources.entries()) {
+  for (const [i, { id, sha256, place, bytes }] of task.sources.entries()) {
     report((0.25 * i) / task.sources.length, 'Reading the sources');
-    sources.push({ id, sha256, picture: toRgba8((await decodePicture(bytes, nodePlatform)).raster) });
+    sources.push({ id, sha256, place, picture: toRgba8((await decodePicture(bytes, nodePlatform)).raster) });
   }
   const tips = await decodeTips(task.tips);
   const steps = task.doc.run.length;

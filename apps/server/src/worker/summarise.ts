@@ -22,7 +22,7 @@ export async function summarise({ doc, sources, strokes, tips: files }: Summaris
   const [first] = sources;
   const tips = await decodeTips(files);
   const state = evaluateRun(doc.run, {
-    sources: sources.map((s) => ({ id: s.id, sha256: s.sha256, picture: atScaleOf(first, s) })),
+    sources: sources.map((s) => ({ id: s.id, sha256: s.sha256, place: s.place, picture: atScaleOf(first, s) })),
     strokes: new Map(strokes.map((s) => [s.id, s])),
     tip: (sha256) => tips.get(sha256),
     scale: first.proxy.width / first.facts.width,

@@ -1,11 +1,12 @@
 import type { StudioCheck } from '@lithe-sieve/contract';
-import type { Check, PieceDoc, PlainError, SourceFacts, Stroke } from '@lithe-sieve/core';
+import type { Check, PieceDoc, PlainError, SourceFacts, SourcePlace, Stroke } from '@lithe-sieve/core';
 import type { MessagePort } from 'node:worker_threads';
 
 /** A source's bytes; shared memory, so that a large file is not copied from thread to thread. */
 export interface TaskSource {
   id: string;
   sha256: string;
+  place?: SourcePlace | undefined;
   bytes: Uint8Array;
 }
 
@@ -31,7 +32,7 @@ export interface Inspected {
 export interface SummariseTask {
   kind: 'summarise';
   doc: PieceDoc;
-  sources: { id: string; sha256: string; facts: SourceFacts; proxy: Proxy }[];
+  sources: { id: string; sha256: string; place?: SourcePlace | undefined; facts: SourceFacts; proxy: Proxy }[];
   strokes: Stroke[];
   tips: TipFile[];
 }

@@ -9,9 +9,16 @@ import {
   type Piece,
   type PieceList,
 } from '@lithe-sieve/contract';
-import type { Stroke } from '@lithe-sieve/core';
+import type { SourcePlace, Stroke } from '@lithe-sieve/core';
 import { z } from 'zod';
 import { request, requestJson } from './http';
+
+/** A stored file as a source of a new piece. */
+export interface NewSource {
+  sha256: string;
+  fileName: string;
+  place?: SourcePlace;
+}
 
 /** A change that is not answered by then is sent again; the server takes it once. */
 const EDIT_PATIENCE_MS = 20_000;
@@ -25,7 +32,7 @@ export const listPieces = (from: number, count: number, search = ''): Promise<Pi
 
 export const openPiece = (id: string): Promise<Piece> => requestJson(`/pieces/${id}`, pieceSchema);
 
-export const createPiece = (name: string, sources: { sha256: string; fileName: string }[]): Promise<{ id: string }> =>
+export const createPiece = (name: string, sources: NewSource[]): Promise<{ id: string }> =>
   requestJson('/pieces', pieceRefSchema, { method: 'POST', body: { name, sources } });
 
 /** All that was done by hand in a piece, what was undone too; a stroke that cannot be read is left out. */

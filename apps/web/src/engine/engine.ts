@@ -14,6 +14,7 @@ import {
 } from '@lithe-sieve/core';
 import { fetchSourceBytes } from '../api/sources.api';
 import type { Answer, ColourResult, MaskResult, PaintedMessage, RunRequest, Thumb, ViewResult } from '../workers/types';
+import type { Layer } from '../workers/layered';
 import { endSide, makeSide } from './side';
 
 /** Longest side of what first updates are computed on. */
@@ -175,7 +176,7 @@ export class Engine {
   }
 
   /** The pictures of a layered file as files of their own; null where it is none. */
-  async layersOf(file: Blob): Promise<{ name: string; png: Uint8Array }[] | null> {
+  async layersOf(file: Blob): Promise<Layer[] | null> {
     const answer = await this.full.remote.layersOf(new Uint8Array(await file.arrayBuffer()));
     if (answer && !answer.ok) throw Object.assign(new Error(answer.error.message), answer.error);
     return answer?.value ?? null;
@@ -303,6 +304,6 @@ function requestOf(doc: PieceDoc, token: number, edit: number): RunRequest {
     token,
     edit,
     run: JSON.parse(JSON.stringify(doc.run)) as RunRequest['run'], // plain: proxies do not cross to a worker
-    sources: doc.sources.map(({ id, sha256 }) => ({ id, sha256 })),
+    sources: doc.sources.map(({ id, sha256, place }) => ({ id, sha256, ...(place ? { place: { ...place } } : {}) })),
   };
 }

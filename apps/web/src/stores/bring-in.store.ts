@@ -1,4 +1,12 @@
-import { cutText, guessRole, LIMITS, nameRole, pairByName, READABLE_EXTENSIONS } from '@lithe-sieve/core';
+import {
+  cutText,
+  guessRole,
+  LIMITS,
+  nameRole,
+  pairByName,
+  READABLE_EXTENSIONS,
+  type SourcePlace,
+} from '@lithe-sieve/core';
 import type { StoredSource } from '@lithe-sieve/contract';
 import { defineStore } from 'pinia';
 import { ref, shallowRef, triggerRef } from 'vue';
@@ -39,6 +47,8 @@ export const useBringInStore = defineStore('bring-in', () => {
   const offer = ref<PairOffer | null>(null);
   const engine = useEngineStore();
   const piece = usePieceStore();
+  /** Of layers: where they lie on the canvas of their file. */
+  const places = new WeakMap<File, SourcePlace>();
 
   /** Each file, or each pair that is taken as one, becomes a piece. Resolves to their ids. */
   async function asPieces(files: File[]): Promise<string[]> {
@@ -52,7 +62,10 @@ export const useBringInStore = defineStore('bring-in', () => {
     for (const { file } of grouped.flat()) sent.set(file, send(file));
     const ids: string[] = [];
     for (const group of await decided(grouped, layered.length)) {
-      const stored = (await Promise.all(group.map(({ file }) => sent.get(file)!))).filter((s) => s !== null);
+      const stored = await arrived(
+        group.map(({ file }) => file),
+        (file) => sent.get(file)!,
+      );
       if (stored.length === 0) continue;
       await early;
       const isLayered = layered.some((files) => files[0] === group[0].file);
@@ -64,13 +77,24 @@ export const useBringInStore = defineStore('bring-in', () => {
         stored.slice(LIMITS.sources).map((s) => s.fileName),
       );
       try {
-        const sources = stored.slice(0, LIMITS.sources).map(({ sha256, fileName }) => ({ sha256, fileName }));
+        const sources = stored
+          .slice(0, LIMITS.sources)
+          .map(({ sha256, fileName, place }) => ({ sha256, fileName, ...place }));
         ids.push((await createPiece(name, sources)).id);
       } catch (error) {
         failAs(first, error);
       }
     }
     return ids;
+  }
+
+  /** What of these files is stored, with the place of those that are layers. */
+  async function arrived(files: readonly File[], send: (file: File) => Promise<StoredSource | null>) {
+    const all = await Promise.all(files.map(send));
+    return all.flatMap((stored, i) => {
+      const place = places.get(files[i]);
+      return stored ? [{ ...stored, place: place ? { place } : {} }] : [];
+    });
   }
 
   /** Layered files become the files of their layers; one that cannot be read says why. */
@@ -93,9 +117,11 @@ export const useBringInStore = defineStore('bring-in', () => {
       const layers = await engine.engine().layersOf(file);
       if (!layers)
         throw new ApiError(415, 'unknown-format', 'It is no layered picture.', 'Save it as OpenRaster again.');
-      return layers.map(
-        ({ name, png }) => new File([png as BlobPart], `${cutText(`${bare}, ${name}`, LIMITS.fileName - 4)}.png`),
-      );
+      return layers.map(({ name, png, place }) => {
+        const file = new File([png as BlobPart], `${cutText(`${bare}, ${name}`, LIMITS.fileName - 4)}.png`);
+        if (place) places.set(file, place);
+        return file;
+      });
     } catch (error) {
       failAs(file.name, error);
       return null;
@@ -127,18 +153,19 @@ export const useBringInStore = defineStore('bring-in', () => {
     const files = [...flat, ...layered.flat()];
     const room = LIMITS.sources - piece.sources.length;
     const send = sender();
-    const stored = (await Promise.all(files.slice(0, room).map(send))).filter((s) => s !== null);
+    const stored = await arrived(files.slice(0, room), send);
     if (!piece.doc) return;
     const left = LIMITS.sources - piece.sources.length; // another drop may have come first
     const late = stored.splice(left);
     sayNoRoom(piece.doc.name, [...late.map((s) => s.fileName), ...files.slice(room).map((f) => f.name)]);
     if (stored.length === 0) return;
     for (const { sha256, facts } of stored) piece.learn(sha256, facts);
-    const refs = stored.map(({ sha256, fileName, facts }) => ({
+    const refs = stored.map(({ sha256, fileName, facts, place }) => ({
       id: makeId(),
       sha256,
       fileName,
       role: guessRole(fileName, facts),
+      ...place,
     }));
     const names = refs.map((r) => r.fileName).join(', ');
     piece.edit(refs.length > 1 ? `Add ${refs.length} sources: ${names}` : `Add ${names}`, (doc) => ({

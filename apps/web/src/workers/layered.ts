@@ -8,6 +8,7 @@ import {
   type CodecPlatform,
   type Deflate,
   type Picture,
+  type SourcePlace,
 } from '@lithe-sieve/core';
 import { XMLParser } from 'fast-xml-parser';
 import { unzipSync, zlibSync } from 'fflate';
@@ -16,6 +17,8 @@ import { unzipSync, zlibSync } from 'fflate';
 export interface Layer {
   name: string;
   png: Uint8Array;
+  /** Where it lies on the canvas; null for one that is the canvas. */
+  place: SourcePlace | null;
 }
 
 const MOST_LAYERS = 64;
@@ -40,8 +43,9 @@ export function isOpenRaster(bytes: Uint8Array): boolean {
 }
 
 /**
- * The pictures of an OpenRaster file (OpenRaster 0.0.5): the merged image first, then every layer from the top, each on
- * the whole canvas at its offset, its opacity multiplied into alpha. Blending modes other than plain ones are not
+ * The pictures of an OpenRaster file (OpenRaster 0.0.5): the merged image first, then every layer from the top, in
+ * its own size with its place on the canvas, its opacity multiplied into alpha; without a merged image the first layer
+ * stands for it, on the whole canvas. Blending modes other than plain ones are not
  * applied to single layers; the merged image has them.
  *
  * Of the zip only the entries that the stack names are unpacked, and none that claims more than a picture may have:
@@ -56,13 +60,19 @@ export async function openRasterLayers(bytes: Uint8Array, platform: CodecPlatfor
   const { width, height, layers } = readStack(new TextDecoder().decode(xml));
   const out: Layer[] = [];
   const merged = entries.get('mergedimage.png');
-  if (merged) out.push({ name: 'merged', png: merged });
+  if (merged) out.push({ name: 'merged', png: merged, place: null });
   for (const layer of layers) {
     const png = entries.get(layer.src);
     if (!png) throw corrupt(`names a layer that is not in it (${layer.name})`);
-    const { raster } = await decodePicture(png, platform);
-    const placed = placeOnCanvas(toRgba8(raster), layer, width, height);
-    out.push({ name: layer.name, png: await writePng(placed, deflateHere) });
+    const { name, x, y, opacity } = layer;
+    if (out.length === 0) {
+      const { raster } = await decodePicture(png, platform);
+      const canvas = placeOnCanvas(faded(toRgba8(raster), opacity), layer, width, height);
+      out.push({ name, png: await writePng(canvas, deflateHere), place: null });
+    } else if (opacity < 1) {
+      const { raster } = await decodePicture(png, platform);
+      out.push({ name, png: await writePng(faded(toRgba8(raster), opacity), deflateHere), place: { x, y } });
+    } else out.push({ name, png, place: { x, y } });
   }
   return out;
 }
@@ -159,7 +169,13 @@ function shifted(node: StackNode, onto: Pick<Placed, 'x' | 'y' | 'opacity'>): Pi
   };
 }
 
-function placeOnCanvas(layer: Picture, { x, y, opacity }: Placed, width: number, height: number): Picture {
+function faded({ width, height, data }: Picture, opacity: number): Picture {
+  const out = data.slice();
+  if (opacity < 1) for (let i = 3; i < out.length; i += 4) out[i] = Math.floor(out[i] * opacity + 0.5);
+  return makePicture(width, height, out);
+}
+
+function placeOnCanvas(layer: Picture, { x, y }: Placed, width: number, height: number): Picture {
   const out = new Uint8Array(4 * width * height);
   const from = Math.max(0, -x);
   const columns = Math.min(layer.width - from, width - Math.max(0, x));
@@ -167,6 +183,5 @@ function placeOnCanvas(layer: Picture, { x, y, opacity }: Placed, width: number,
     const start = 4 * (row * layer.width + from);
     out.set(layer.data.subarray(start, start + 4 * columns), 4 * ((row + y) * width + Math.max(0, x)));
   }
-  if (opacity < 1) for (let i = 3; i < out.length; i += 4) out[i] = Math.floor(out[i] * opacity + 0.5);
   return makePicture(width, height, out);
 }

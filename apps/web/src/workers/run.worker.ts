@@ -255,9 +255,9 @@ class RunWorker {
       strokes: this.painting.strokes,
       tip: (sha256) => this.pictures.get(sha256),
       painterOf: (stepId, state) => this.painting.painterOf(stepId, state),
-      sources: sources.flatMap(({ id, sha256 }) => {
+      sources: sources.flatMap(({ id, sha256, place }) => {
         const picture = this.pictures.get(sha256);
-        return picture ? [{ id, sha256, picture }] : [];
+        return picture ? [{ id, sha256, place, picture }] : [];
       }),
       cache: this.cache,
       allocate,

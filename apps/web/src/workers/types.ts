@@ -1,4 +1,14 @@
-import type { Box, Found, Histogram, Mask, MaskSummary, Picture, PlainError, StepEntry } from '@lithe-sieve/core';
+import type {
+  Box,
+  Found,
+  Histogram,
+  Mask,
+  MaskSummary,
+  Picture,
+  PlainError,
+  SourcePlace,
+  StepEntry,
+} from '@lithe-sieve/core';
 
 /** Which sources a run reads; the worker knows their pictures by hash. */
 export interface RunRequest {
@@ -7,7 +17,7 @@ export interface RunRequest {
   /** Number of the edit that asks; results carry it back. */
   edit: number;
   run: StepEntry[];
-  sources: { id: string; sha256: string }[];
+  sources: { id: string; sha256: string; place?: SourcePlace }[];
 }
 
 /** A small RGBA picture for the strip of the run. */

@@ -21,6 +21,14 @@ export interface SourceRef {
   role?: SourceRole | undefined;
   /** Whole path of the file on the server's disk, each save of which takes the place of this one. */
   follows?: string | undefined;
+  /** Where its top left texel lies on the first source; without it, a source of another size is scaled or refused. */
+  place?: SourcePlace | undefined;
+}
+
+/** In texels of the full size. */
+export interface SourcePlace {
+  x: number;
+  y: number;
 }
 
 export type AlphaMode = 'opaque' | 'mask' | 'blend';

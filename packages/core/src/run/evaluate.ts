@@ -1,6 +1,6 @@
 import { SieveError, toPlainError, type PlainError } from '../errors.ts';
 import { allocateHeap, makeMask, type Allocate, type Mask, type Picture } from '../raster/raster.ts';
-import type { StepEntry } from '../piece/piece-doc.ts';
+import type { SourcePlace, StepEntry } from '../piece/piece-doc.ts';
 import { stepKind } from '../steps/registry.ts';
 import { strokesOf } from '../strokes/draw-stroke.ts';
 import { StrokePainter } from '../strokes/painter.ts';
@@ -19,6 +19,7 @@ export interface RunSource {
   id: string;
   sha256: string;
   picture: Picture;
+  place?: SourcePlace | undefined;
 }
 
 export interface RunHost {
@@ -109,7 +110,10 @@ function startState(first: RunSource, cache: RunCache | undefined, allocate: All
 function sourceKeys(step: StepEntry, sources: readonly RunSource[]): string {
   return stepKind(step.kind)
     .sourcesOf(step.params)
-    .map((id) => sources.find((s) => s.id === id)?.sha256 ?? 'none')
+    .map((id) => {
+      const found = sources.find((s) => s.id === id);
+      return found ? `${found.sha256}${found.place ? `@${found.place.x},${found.place.y}` : ''}` : 'none';
+    })
     .join();
 }
 
@@ -143,6 +147,7 @@ function applyStep(
         'Choose another source in this step.',
       );
     },
+    placeOf: (id) => host.sources.find((s) => s.id === id)?.place ?? null,
     maskAfter(stepId) {
       const found = before.find((s) => s.stepId === stepId);
       if (found) return found.mask;

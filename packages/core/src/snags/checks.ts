@@ -138,7 +138,7 @@ const sizesDiffer: SnagCheck = ({ doc, facts }) => {
   if (!colour) return null;
   for (const ref of doc.sources.slice(1)) {
     const other = sizeOf(ref.sha256);
-    if (!other || (other.width === colour.width && other.height === colour.height)) continue;
+    if (!other || ref.place || (other.width === colour.width && other.height === colour.height)) continue;
     const users = doc.run.filter((s) => s.kind === 'from-channel' && s.params.sourceId === ref.id);
     if (users.length > 0 && users.every((s) => s.kind === 'from-channel' && s.params.fit === 'scale')) continue;
     return {

@@ -22,7 +22,7 @@ export const cutBelow: StepKind<CutBelowParams> = {
   sourcesOf: ({ sourceId }) => (sourceId ? [sourceId] : []),
   apply({ colour, mask }, { sourceId, fit, at, softness }, env) {
     const source = sourceId ? env.source(sourceId) : colour;
-    const heights = fitted(extractChannel(source, 'luminance', env), colour, fit, env).data;
+    const heights = fitted(extractChannel(source, 'luminance', env), colour, { sourceId, fit }, env).data;
     const gain = 255 / Math.max(softness, 1e-6);
     const ramp = Uint8Array.from({ length: 256 }, (_, v) =>
       Math.min(255, Math.max(0, Math.floor(128 + (v / 255 - at) * gain))),

@@ -41,7 +41,7 @@ export const fromChannel: StepKind<FromChannelParams> = {
     const { colour } = state;
     const source = params.sourceId ? env.source(params.sourceId) : colour;
     const mask = extractChannel(source, params.channel, env);
-    return { colour, mask: fitted(mask, colour, params.fit, env) };
+    return { colour, mask: fitted(mask, colour, params, env) };
   },
 };
 
@@ -131,7 +131,20 @@ function smallestOf(w: number): number {
 
 const WEIGHERS: Partial<Record<Channel, Weigher>> = { luminance, lightness, saturation, largest, smallest };
 
-export function fitted(mask: Mask, colour: Picture, fit: FromChannelParams['fit'], env: StepEnv): Mask {
+/**
+ * The mask of a source on the colour picture: as it is, placed where the source has a place (nothing is kept outside of
+ * it), or scaled.
+ *
+ * @throws {@link SieveError} `size-mismatch`
+ */
+export function fitted(
+  mask: Mask,
+  colour: Picture,
+  { sourceId, fit }: Pick<FromChannelParams, 'sourceId' | 'fit'>,
+  env: StepEnv,
+): Mask {
+  const place = env.placeOf(sourceId);
+  if (place) return placed(mask, colour, Math.round(place.x * env.scale), Math.round(place.y * env.scale), env);
   if (mask.width === colour.width && mask.height === colour.height) return mask;
   if (fit === 'scale') return resize(mask, colour.width, colour.height, env.allocate);
   throw new SieveError(
@@ -139,4 +152,15 @@ export function fitted(mask: Mask, colour: Picture, fit: FromChannelParams['fit'
     `The mask picture and the colour picture differ in size.`,
     'Choose “scale to fit” in this step, or bring in a mask of the same size.',
   );
+}
+
+function placed(mask: Mask, { width, height }: Picture, x: number, y: number, env: StepEnv): Mask {
+  const out = env.allocate(width * height);
+  const from = Math.max(0, -x);
+  const columns = Math.min(mask.width - from, width - Math.max(0, x));
+  for (let row = Math.max(0, -y); row < mask.height && row + y < height && columns > 0; row++) {
+    const start = row * mask.width + from;
+    out.set(mask.data.subarray(start, start + columns), (row + y) * width + Math.max(0, x));
+  }
+  return makeMask(width, height, out);
 }

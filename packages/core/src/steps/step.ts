@@ -51,6 +51,8 @@ export interface StepEnv {
   readonly scale: number;
   /** A source of the piece as 8-bit RGBA. Throws {@link SieveError} `missing-source`. */
   source(id: string): Picture;
+  /** Where a source lies on the first one, in texels of the full size; null where it has no place. */
+  placeOf(id: string): { x: number; y: number } | null;
   /** The mask after an earlier step of the run. Throws {@link SieveError} `missing-step`. */
   maskAfter(stepId: string): Mask;
   /**

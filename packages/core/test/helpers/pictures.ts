@@ -49,6 +49,7 @@ export function env(sources: Record<string, Picture> = {}, scale = 1): StepEnv {
       throw new Error('no strokes here');
     },
     checkpoint: () => undefined,
+    placeOf: () => null,
     maskAfter: () => {
       throw new Error('no run here');
     },

@@ -172,8 +172,8 @@ export class JobsService {
     live: { progress: number; doing: string; abort: AbortController },
   ): Promise<HandedOff> {
     const sources = [];
-    for (const { id, sha256, fileName } of doc.sources) {
-      sources.push({ id, sha256, bytes: await this.pieces.fileOf(sha256, fileName) });
+    for (const { id, sha256, fileName, place } of doc.sources) {
+      sources.push({ id, sha256, place, bytes: await this.pieces.fileOf(sha256, fileName) });
     }
     const { strokes, tips } = await this.pieces.byHand(doc);
     const { port1, port2 } = new MessageChannel();

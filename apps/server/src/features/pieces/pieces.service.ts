@@ -5,6 +5,7 @@ import {
   guessRole,
   type PieceDoc,
   type SourceFacts,
+  type SourcePlace,
   type SourceRef,
   type Stroke,
 } from '@lithe-sieve/core';
@@ -25,7 +26,7 @@ const EDITS_REMEMBERED = 200;
 export interface NewPiece {
   name: string;
   cardWidth?: number;
-  sources: { sha256: string; fileName: string }[];
+  sources: { sha256: string; fileName: string; place?: SourcePlace | undefined }[];
 }
 
 export class PiecesService {

@@ -142,11 +142,11 @@ export class SummariesService {
         select: { sha256: true, facts: true, proxyWidth: true, proxyHeight: true, proxy: true },
       }),
     );
-    return doc.sources.map(({ id, sha256 }) => {
+    return doc.sources.map(({ id, sha256, place }) => {
       const row = rows.find((r) => r.sha256 === sha256);
       if (!row) throw notFound('source');
       const proxy = { width: row.proxyWidth, height: row.proxyHeight, rgba: new Uint8Array(row.proxy) };
-      return { id, sha256, facts: JSON.parse(row.facts) as never, proxy };
+      return { id, sha256, place, facts: JSON.parse(row.facts) as never, proxy };
     });
   }
 }
