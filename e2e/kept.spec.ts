@@ -6,6 +6,15 @@ import { BRUSH_DEFAULTS, makeMask, makePicture } from '@lithe-sieve/core';
 import { count, openBroken } from './broken-leaf.ts';
 import { docOf, dropFiles, openDemo, pngFile, settled, sourcesOf, typeNumber } from './helpers.ts';
 
+/** A copy of a demo piece, so that others find its history as it was. */
+async function openOwn(page: Page, name: string): Promise<void> {
+  await openDemo(page, name);
+  const doc = { ...(await docOf(page)), name: `Kept ${name}` };
+  const { id } = (await (await page.request.post('/api/pieces/copies', { data: { doc } })).json()) as { id: string };
+  await page.goto(`/bench/${id}`);
+  await settled(page);
+}
+
 /** Answers of the server to changes and copies, as a test wants them. */
 async function failing(page: Page, what: RegExp, status = 500): Promise<{ stop(): Promise<void> }> {
   const body = JSON.stringify({ code: 'internal', message: 'The server met an error of its own.', remedy: '' });
@@ -20,7 +29,7 @@ async function failing(page: Page, what: RegExp, status = 500): Promise<{ stop()
 test('changes that the server does not take wait, visibly, and are there after it recovers and a reload', async ({
   page,
 }) => {
-  await openDemo(page, 'Cordgrass card');
+  await openOwn(page, 'Cordgrass card');
   const errors = await failing(page, /\/edits$/);
   await typeNumber(page, 'Cutoff', '0.31');
   await expect(page.getByTestId('not-saved')).toContainText(/Not saved: 1 change waits here since .*error of its own/);
@@ -44,7 +53,7 @@ test('two tabs and a server that fails at the copy: what is done meanwhile is in
   page,
   context,
 }) => {
-  await openDemo(page, 'Sea-aster leaf');
+  await openOwn(page, 'Sea-aster leaf');
   const other = await context.newPage();
   await other.goto(page.url());
   await settled(other);
@@ -69,7 +78,7 @@ test('two tabs and a server that fails at the copy: what is done meanwhile is in
 test('an emptied number field means: as it was', async ({ page }) => {
   const errors: Error[] = [];
   page.on('pageerror', (error) => errors.push(error));
-  await openDemo(page, 'Pony’s mane');
+  await openOwn(page, 'Pony’s mane');
   const { material } = await docOf(page);
   const cutoff = page.getByRole('spinbutton', { name: 'Cutoff', exact: true }).first();
   await cutoff.fill('');
@@ -86,7 +95,7 @@ test('an emptied number field means: as it was', async ({ page }) => {
 });
 
 test('a drop on an open piece: long names come in, and what does not fit is said by name', async ({ page }) => {
-  await openDemo(page, 'Cordgrass card');
+  await openOwn(page, 'Cordgrass card');
   const before = (await sourcesOf(page)).length;
   const file = (i: number) =>
     pngFile(`${String(i).padStart(2, '0')} ${'long '.repeat(17)}.png`, makeMask(8, 8, new Uint8Array(64).fill(i)));
@@ -141,7 +150,7 @@ test('a computation in full that fails ends, says so, and the next change comput
       globalThis.SharedArrayBuffer=class extends S{constructor(n,o){if(no&&n>=65536)throw new RangeError('Array buffer allocation failed');super(n,o)}}};`;
     await route.fulfill({ response: answer, body: refuse + (await answer.text()) });
   });
-  await openDemo(page, 'Sea-aster leaf');
+  await openOwn(page, 'Sea-aster leaf');
   const refuse = (value: boolean) => page.evaluate((v) => new BroadcastChannel('refuse').postMessage(v), value);
   await refuse(true);
   await typeNumber(page, 'Tolerance', '0.21');
@@ -161,7 +170,7 @@ test('a computation in full that fails ends, says so, and the next change comput
 });
 
 test('links and buttons of the Hand-off are followed and pressed by keys', async ({ page }) => {
-  await openDemo(page, 'Cordgrass card');
+  await openOwn(page, 'Cordgrass card');
   await page.keyboard.press('h');
   await page.getByTestId('write').focus();
   await page.keyboard.press('Enter');
@@ -255,7 +264,7 @@ test('blocked or frozen storage costs what it stored, and is said', async ({ pag
     });
     Object.defineProperty(IDBFactory.prototype, 'open', { value: () => new EventTarget() }); // never answers
   });
-  await openDemo(page, 'Cordgrass card');
+  await openOwn(page, 'Cordgrass card');
   await expect(page.getByTestId('notice')).toContainText('This browser keeps nothing');
   await typeNumber(page, 'Cutoff', '0.44');
   await settled(page);

@@ -213,6 +213,18 @@ describe('one bad thing fails alone', () => {
     expect((await listed()).map((p) => p.problem)).toEqual([null]);
   });
 
+  test('damaged facts of a source, and a damaged report of a hand-off', async () => {
+    const id = await newPiece();
+    const sha256 = await bringIn();
+    const { facts } = (await get(`/pieces/${id}`)).json;
+    const job = await handOff(id);
+    await sql(`UPDATE source_file SET facts = '{"for' WHERE sha256 = ?`, [sha256]);
+    await sql(`UPDATE job SET report = '{' WHERE id = ?`, [job.id]);
+    expect((await get(`/pieces/${id}`)).json.facts).toEqual(facts); // told anew from the file
+    expect((await get(`/jobs/${job.id}`)).json).toMatchObject({ state: 'done', report: null });
+    expect((await handOff(id)).state).toBe('done');
+  });
+
   test('damage in one entry of the history, or in the list of changes, leaves the piece', async () => {
     const id = await newPiece();
     for (const [i, name] of ['a', 'b', 'c'].entries()) await rename(id, i + 1, i ? 'abc'[i - 1] : 'Leaf', name);

@@ -58,6 +58,7 @@ window.addEventListener('beforeunload', (event) => {
         <RouterLink :to="`/bench/${piece.id}`" :class="{ here: route.name === 'bench' }">Bench</RouterLink>
         <RouterLink :to="`/hand-off/${piece.id}`" :class="{ here: route.name === 'hand-off' }">Hand-off</RouterLink>
       </template>
+      <RouterLink to="/studio" :class="{ here: route.name === 'studio' }">Studio</RouterLink>
     </nav>
     <h1 v-if="inPiece && title" class="title">
       {{ title }}

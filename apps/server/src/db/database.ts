@@ -1,6 +1,6 @@
 import 'reflect-metadata';
-import { mkdirSync } from 'node:fs';
-import { join } from 'node:path';
+import { existsSync, mkdirSync } from 'node:fs';
+import { dirname, join } from 'node:path';
 import { setTimeout as sleep } from 'node:timers/promises';
 import { DataSource, type EntityManager } from 'typeorm';
 import { ENTITIES } from './entities.ts';
@@ -42,7 +42,7 @@ export class Database {
 
   /** @throws FolderInUseError, StorageError */
   static async open(folder: string): Promise<Database> {
-    mkdirSync(folder, { recursive: true });
+    makeFolder(folder);
     const lock = StudioLock.take(folder);
     const path = join(folder, STUDIO_FILE);
     const source = new DataSource({
@@ -156,6 +156,13 @@ export class Database {
   private get connection(): Connection {
     return (this.source.driver as unknown as { databaseConnection: Connection }).databaseConnection;
   }
+}
+
+/** With those above it; below a folder that takes none (`/proc`) making them all at once would never end. */
+function makeFolder(folder: string): void {
+  if (existsSync(folder)) return;
+  if (existsSync(dirname(folder))) mkdirSync(folder);
+  else mkdirSync(folder, { recursive: true });
 }
 
 /** Tries again while another program holds the file. */

@@ -91,8 +91,8 @@ export class JobsService {
       state,
       progress: state === 'done' ? 1 : (live?.progress ?? 0),
       doing: live?.doing ?? '',
-      error: error ? (JSON.parse(error) as Job['error']) : null,
-      report: row.report ? (JSON.parse(row.report) as HandOffReport) : null,
+      error: error ? (readJson<Job['error']>(error) ?? DAMAGED_REPORT) : null,
+      report: row.report ? readJson<HandOffReport>(row.report) : null,
     };
   }
 
@@ -236,6 +236,20 @@ export class JobsService {
     const row = await this.db.read((m) => m.findOneBy(JobEntity, { id }));
     if (!row) throw notFound('hand-off');
     return row;
+  }
+}
+
+const DAMAGED_REPORT: PlainError = {
+  code: 'damaged-report',
+  message: 'What is stored of this hand-off is damaged.',
+  remedy: 'Hand the piece off again.',
+};
+
+function readJson<T>(text: string): T | null {
+  try {
+    return JSON.parse(text) as T;
+  } catch {
+    return null;
   }
 }
 

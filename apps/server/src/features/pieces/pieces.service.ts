@@ -4,7 +4,6 @@ import {
   startingRun,
   guessRole,
   type PieceDoc,
-  type SourceFacts,
   type SourcePlace,
   type SourceRef,
   type Stroke,
@@ -15,7 +14,7 @@ import type { Database } from '../../db/database.ts';
 import { History, PieceEntity, SourceFile, type PieceRow } from '../../db/entities.ts';
 import { nextOf } from '../../db/sequence.ts';
 import { AppError, notFound } from '../../http/app-error.ts';
-import { newId, type SourcesService } from '../sources/sources.service.ts';
+import { newId, readFacts, type SourcesService } from '../sources/sources.service.ts';
 import { positionOf, readHistory, stepHistory } from './history.ts';
 import { readDoc } from './read-doc.ts';
 import { tipsOf, type StrokesService } from './strokes.service.ts';
@@ -167,7 +166,7 @@ async function insert(m: EntityManager, doc: PieceDoc, id = newId()): Promise<st
 async function listed(m: EntityManager, { name, material, run, sources }: PieceDoc) {
   const [first] = sources;
   const row = first && (await m.findOneBy(SourceFile, { sha256: first.sha256 }));
-  const { width, height } = row ? (JSON.parse(row.facts) as SourceFacts) : { width: 0, height: 0 };
+  const { width, height } = (row && readFacts(row)) ?? { width: 0, height: 0 };
   return {
     changeSeq: await nextOf(m, 'piece', 'changeSeq'),
     name,

@@ -6,6 +6,7 @@ import { Router, type Request } from 'express';
 import { z } from 'zod';
 import { notFound } from '../../http/app-error.ts';
 import { parse } from '../../http/respond.ts';
+import { MemoryBudget } from '../../worker/memory-budget.ts';
 import { tooLarge, type SourcesService } from './sources.service.ts';
 
 /** A dropped folder's file may come with its path; only the last part is a name. */
@@ -16,17 +17,27 @@ const uploadQuery = z.strictObject({
     .transform((path) => path.split(/[\\/]/).pop() ?? '')
     .pipe(fileNameSchema),
 });
+/** Of uploads on their way in, all together: more wait. */
+const BODIES_BYTES = 2 * LIMITS.fileBytes;
 const sourcePath = z.object({ sha256: sha256Schema });
 
 export function sourcesRouter(sources: SourcesService): Router {
   const router = Router();
+  const bodies = new MemoryBudget(BODIES_BYTES);
 
   router.post('/', async (request, response) => {
     const { name } = parse(uploadQuery, request.query, 'query');
-    const bytes = await readBody(request, name);
     const gone = new AbortController();
     response.on('close', () => gone.abort()); // the page left or cancelled
-    response.json(await sources.bringIn(name, bytes, gone.signal));
+    const declared = Number(request.headers['content-length'] ?? LIMITS.fileBytes);
+    if (declared > LIMITS.fileBytes) throw tooLarge(name);
+    const giveBack = await bodies.take(declared, gone.signal);
+    try {
+      const bytes = await readBody(request, name, declared);
+      response.json(await sources.bringIn(name, bytes, gone.signal));
+    } finally {
+      giveBack();
+    }
   });
 
   router.get('/:sha256/facts', async (request, response) => {
@@ -50,22 +61,14 @@ export function sourcesRouter(sources: SourcesService): Router {
   return router;
 }
 
-/** Collects the body in shared memory, and stops reading as soon as it is over the limit. */
-async function readBody(request: Request, name: string): Promise<Uint8Array> {
-  const declared = Number(request.headers['content-length'] ?? 0);
-  if (declared > LIMITS.fileBytes) throw tooLarge(name);
-  const parts: Buffer[] = [];
-  let total = 0;
-  for await (const part of request as AsyncIterable<Buffer>) {
-    total += part.length;
-    if (total > LIMITS.fileBytes) throw tooLarge(name);
-    parts.push(part);
-  }
-  const out = new Uint8Array(new SharedArrayBuffer(total));
+/** Collects the body in shared memory, and stops reading as soon as it is over what was declared. */
+async function readBody(request: Request, name: string, declared: number): Promise<Uint8Array> {
+  const out = new Uint8Array(new SharedArrayBuffer(declared)); // pages that are never written take no memory
   let at = 0;
-  for (const part of parts) {
+  for await (const part of request as AsyncIterable<Buffer>) {
+    if (at + part.length > declared) throw tooLarge(name);
     out.set(part, at);
     at += part.length;
   }
-  return out;
+  return out.subarray(0, at);
 }

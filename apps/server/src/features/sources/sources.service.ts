@@ -1,10 +1,10 @@
 import { randomBytes } from 'node:crypto';
-import type { StoredSource } from '@lithe-sieve/contract';
+import { sourceFactsSchema, type StoredSource } from '@lithe-sieve/contract';
 import { LIMITS, type SourceFacts } from '@lithe-sieve/core';
 import { In } from 'typeorm';
-import { isStored, openBlob, sha256Of, writeBlob } from '../../db/blobs.ts';
+import { isStored, openBlob, readBlobShared, sha256Of, writeBlob } from '../../db/blobs.ts';
 import type { Database } from '../../db/database.ts';
-import { SourceFile } from '../../db/entities.ts';
+import { SourceFile, type SourceFileRow } from '../../db/entities.ts';
 import { AppError, notFound } from '../../http/app-error.ts';
 import type { WorkerPool } from '../../worker/pool.ts';
 
@@ -23,10 +23,11 @@ export class SourcesService {
   async bringIn(fileName: string, bytes: Uint8Array, signal: AbortSignal, followed = false): Promise<StoredSource> {
     const sha256 = sha256Of(bytes);
     const known = await this.db.read((m) => m.findOneBy(SourceFile, { sha256 }));
-    if (known && (await this.isWhole(sha256, bytes))) {
+    const knownFacts = known && readFacts(known);
+    if (known && knownFacts && (await this.isWhole(sha256, bytes))) {
       if (known.unnamedSince || (known.followed && !followed))
         await this.holdAgain(sha256, known.followed && followed ? 1 : 0);
-      return { sha256, fileName, bytes: known.bytes, facts: JSON.parse(known.facts) as SourceFacts, known: true };
+      return { sha256, fileName, bytes: known.bytes, facts: knownFacts, known: true };
     }
     const { facts, proxy } = await this.pool.run({ kind: 'inspect', bytes }, { signal }).catch((error: unknown) => {
       throw error instanceof AppError ? named(error, fileName) : error;
@@ -52,9 +53,19 @@ export class SourcesService {
     return { sha256, fileName, bytes: bytes.length, facts, known: false };
   }
 
+  /** Facts that are damaged are told anew from the file itself. */
   async factsOf(sha256s: readonly string[]): Promise<Map<string, SourceFacts>> {
     const rows = await this.db.read((m) => m.findBy(SourceFile, { sha256: In([...new Set(sha256s)]) }));
-    return new Map(rows.map((r) => [r.sha256, JSON.parse(r.facts) as SourceFacts]));
+    const facts = new Map<string, SourceFacts>();
+    for (const row of rows) facts.set(row.sha256, readFacts(row) ?? (await this.tellAnew(row)));
+    return facts;
+  }
+
+  private async tellAnew({ sha256, bytes }: SourceFileRow): Promise<SourceFacts> {
+    const file = await this.db.read((m) => readBlobShared(m, sha256, bytes));
+    const { facts } = await this.pool.run({ kind: 'inspect', bytes: file });
+    await this.db.write((m) => m.update(SourceFile, { sha256 }, { facts: JSON.stringify(facts) }));
+    return facts;
   }
 
   /** A file that comes once more is not let go of now. */
@@ -76,6 +87,15 @@ export class SourcesService {
     const blob = await openBlob(this.db, sha256);
     if (!blob) throw notFound('file');
     return blob;
+  }
+}
+
+/** Null where they are damaged. */
+export function readFacts({ facts }: Pick<SourceFileRow, 'facts'>): SourceFacts | null {
+  try {
+    return sourceFactsSchema.parse(JSON.parse(facts));
+  } catch {
+    return null;
   }
 }
 

@@ -1,0 +1,211 @@
+<script setup lang="ts">
+import type { Studio, StudioCheck } from '@lithe-sieve/contract';
+import { onMounted, ref, shallowRef } from 'vue';
+import type { ApiError } from '../api/http';
+import { backStudioUp, checkStudio, freeStudio, lookAtStudio } from '../api/studio.api';
+import { inMegabytes } from '../features/handoff/megabytes';
+
+/** What takes room, and what keeps it safe. */
+const studio = shallowRef<Studio | null>(null);
+const failure = ref<ApiError | null>(null);
+const doing = ref<'free' | 'back-up' | 'check' | null>(null);
+const freed = ref('');
+const checked = shallowRef<StudioCheck | null>(null);
+
+const day = new Intl.DateTimeFormat('en-GB', {
+  day: 'numeric',
+  month: 'short',
+  year: 'numeric',
+  hour: '2-digit',
+  minute: '2-digit',
+});
+const count = new Intl.NumberFormat('en-GB');
+const SAYS: Record<Studio['parts'][number]['what'], [label: string, one: string]> = {
+  sources: ['Sources and their small copies', 'files'],
+  'hand-offs': ['Files that were handed off', 'files'],
+  history: ['History, for undo', 'changes'],
+  strokes: ['Strokes', 'strokes'],
+  pictures: ['Pictures of the Stock', 'pictures'],
+};
+
+async function attempt(what: typeof doing.value, work: () => Promise<void>): Promise<void> {
+  if (doing.value) return;
+  doing.value = what;
+  failure.value = null;
+  try {
+    await work();
+  } catch (error) {
+    failure.value = error as ApiError;
+  } finally {
+    doing.value = null;
+  }
+}
+
+const look = async () => void (studio.value = await lookAtStudio());
+const free = () =>
+  attempt('free', async () => {
+    const { files, pieces, bytes } = await freeStudio();
+    freed.value = `${count.format(files)} files and ${count.format(pieces)} deleted pieces are gone; ${inMegabytes(bytes)} given back.`;
+    await look();
+  });
+const backUp = () => attempt('back-up', async () => void (studio.value = await backStudioUp()));
+const check = () => attempt('check', async () => void (checked.value = await checkStudio()));
+
+onMounted(() => void look().catch((error: unknown) => (failure.value = error as ApiError)));
+</script>
+
+<template>
+  <div class="studio">
+    <h2>Studio</h2>
+    <ElAlert v-if="failure" type="error" :title="failure.message" :description="failure.remedy" :closable="false" />
+    <p v-if="!studio && !failure" class="soft" role="status">Looking at the studio…</p>
+    <div v-if="studio" class="parts">
+      <section>
+        <h3>What takes room</h3>
+        <p>
+          <b data-test="studio-bytes">{{ inMegabytes(studio.bytes) }}</b> in {{ studio.folder }};
+          {{ inMegabytes(studio.left) }} are left on its disk. {{ count.format(studio.pieces) }} pieces.
+        </p>
+        <table>
+          <tbody>
+            <tr v-for="p in studio.parts" :key="p.what">
+              <td>{{ SAYS[p.what][0] }}</td>
+              <td class="number">{{ inMegabytes(p.bytes) }}</td>
+              <td class="number soft">{{ count.format(p.count) }} {{ SAYS[p.what][1] }}</td>
+            </tr>
+            <tr>
+              <td>Empty, used again by what comes next</td>
+              <td class="number">{{ inMegabytes(studio.empty) }}</td>
+              <td />
+            </tr>
+          </tbody>
+        </table>
+        <h3>What nothing names any more</h3>
+        <p>
+          {{ count.format(studio.unnamed.count) }} files, {{ inMegabytes(studio.unnamed.bytes) }}, are named by no
+          piece, no undo and no hand-off; {{ count.format(studio.deletedPieces) }} pieces are deleted. They go by
+          themselves {{ studio.keepDays }} days after; versions of followed files go within hours. Nothing goes that an
+          undo can reach.
+        </p>
+        <ElButton :loading="doing === 'free'" :disabled="doing !== null" data-test="free" @click="free"
+          >Free it now</ElButton
+        >
+        <p v-if="freed" role="status" data-test="freed">{{ freed }}</p>
+        <p class="soft">What was deleted within the last hour stays.</p>
+      </section>
+      <section>
+        <h3>Backups</h3>
+        <p v-if="studio.backupHours > 0">
+          A whole copy of the studio is made by itself every {{ studio.backupHours }} hours in which something changed.
+          The newest two are kept, in the folder “backups”.
+        </p>
+        <p v-else>No backup is made by itself (--backup-hours 0).</p>
+        <ElAlert
+          v-if="studio.backupProblem"
+          type="error"
+          :title="studio.backupProblem.message"
+          :description="studio.backupProblem.remedy"
+          :closable="false"
+        />
+        <ul v-if="studio.backups.length > 0" data-test="backups">
+          <li v-for="b in studio.backups" :key="b.name">
+            {{ b.name }} <span class="soft">{{ inMegabytes(b.bytes) }}, {{ day.format(new Date(b.madeAt)) }}</span>
+          </li>
+        </ul>
+        <p v-else class="soft">There is none yet.</p>
+        <ElButton :loading="doing === 'back-up'" :disabled="doing !== null" data-test="back-up" @click="backUp"
+          >Back up now</ElButton
+        >
+        <p class="soft">
+          To go back to one: stop the server, put the copy in the place of studio.sqlite, take studio.sqlite-wal away.
+        </p>
+        <h3>Looking it over</h3>
+        <p>Every stored file is read and held against its hash, every document and history against what it must be.</p>
+        <ElButton :loading="doing === 'check'" :disabled="doing !== null" data-test="check" @click="check"
+          >Look it over</ElButton
+        >
+        <div v-if="checked" role="status" data-test="checked">
+          <p>
+            {{ count.format(checked.files) }} files, {{ count.format(checked.pieces) }} pieces,
+            {{ count.format(checked.entries) }} changes and {{ count.format(checked.strokes) }} strokes looked at:
+            <b>{{ checked.found.length === 0 ? 'nothing is wrong.' : `${checked.found.length} things are wrong.` }}</b>
+          </p>
+          <ul v-if="checked.found.length > 0" class="bad">
+            <li v-for="line in checked.found" :key="line">{{ line }}</li>
+          </ul>
+        </div>
+      </section>
+    </div>
+  </div>
+</template>
+
+<style scoped>
+.studio {
+  height: 100%;
+  padding: 20px 28px 40px;
+  overflow: auto;
+}
+
+h2 {
+  margin-bottom: 16px;
+  font-size: 22px;
+  font-weight: 600;
+}
+
+h3 {
+  margin: 0 0 8px;
+  font-size: 15px;
+  font-weight: 650;
+}
+
+section h3:not(:first-child) {
+  margin-top: 30px;
+}
+
+.parts {
+  display: grid;
+  grid-template-columns: repeat(2, minmax(0, 1fr));
+  gap: 48px;
+  max-width: 1180px;
+}
+
+section > p {
+  max-width: 62ch;
+  margin-bottom: 10px;
+}
+
+.el-button + p {
+  margin-top: 8px;
+}
+
+table {
+  width: 100%;
+  border-collapse: collapse;
+}
+
+td {
+  padding: 5px 10px 5px 0;
+  border-bottom: 1px solid var(--rule);
+}
+
+.number {
+  text-align: right;
+  white-space: nowrap;
+}
+
+ul {
+  margin: 0 0 12px;
+  padding: 0;
+  list-style: none;
+}
+
+li {
+  padding: 3px 0;
+  overflow-wrap: anywhere;
+}
+
+.bad li {
+  padding-left: 8px;
+  border-left: 3px solid var(--red);
+}
+</style>
