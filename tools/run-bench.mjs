@@ -4,5 +4,11 @@ import { build, installChromium, installPackages, run } from './set-up.mjs';
 installPackages();
 build();
 installChromium();
-for (const file of ['bench/kernels.ts', 'bench/replay.ts', 'bench/durability.ts', 'bench/browser.ts', 'bench/painting.ts'])
+for (const file of [
+  'bench/kernels.ts',
+  'bench/replay.ts',
+  'bench/durability.ts',
+  'bench/browser.ts',
+  'bench/painting.ts',
+])
   run('npx', ['tsx', '--conditions=source', file]);

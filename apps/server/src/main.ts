@@ -21,6 +21,8 @@ function canOpen(files: number): boolean {
 
 if (canOpen(FILES_NEEDED)) await import('./serve.ts');
 else {
-  console.error(`cannot start: fewer than ${FILES_NEEDED} files may be open at once. Raise the limit (ulimit -n 1024).`);
+  console.error(
+    `cannot start: fewer than ${FILES_NEEDED} files may be open at once. Raise the limit (ulimit -n 1024).`,
+  );
   process.exit(1);
 }

@@ -1,6 +1,7 @@
 import { existsSync, realpathSync } from 'node:fs';
 import { resolve } from 'node:path';
 import { parseArgs } from 'node:util';
+import { StartError } from './start-error.ts';
 import { isLoopback } from './http/names.ts';
 
 export interface ServerOptions {
@@ -28,7 +29,7 @@ export interface ServerOptions {
   check: boolean;
 }
 
-/** @throws Error that says which option is wrong. */
+/** @throws StartError that says which option is wrong. */
 export function readOptions(args: string[]): ServerOptions {
   const { values } = parseArgs({
     args,
@@ -68,18 +69,18 @@ export function readOptions(args: string[]): ServerOptions {
 function numberOf(option: string, text: string, most: number): number {
   const value = Number(text);
   if (!/^\d+$/.test(text) || value > most)
-    throw new Error(`${option} ${text}: expected a whole number from 0 to ${most}`);
+    throw new StartError(`${option} ${text}: expected a whole number from 0 to ${most}`);
   return value;
 }
 
 function tlsOf(selfMade: boolean, cert?: string, key?: string): ServerOptions['tls'] {
   if (cert === undefined && key === undefined) return selfMade ? 'self-made' : null;
-  if (cert === undefined || key === undefined) throw new Error('--tls-cert and --tls-key go together');
-  for (const file of [cert, key]) if (!existsSync(file)) throw new Error(`${file}: the file is not there`);
+  if (cert === undefined || key === undefined) throw new StartError('--tls-cert and --tls-key go together');
+  for (const file of [cert, key]) if (!existsSync(file)) throw new StartError(`${file}: the file is not there`);
   return { cert: resolve(cert), key: resolve(key) };
 }
 
 function folderOf(path: string): string {
-  if (!existsSync(path)) throw new Error(`--folder ${path}: it is not there`);
+  if (!existsSync(path)) throw new StartError(`--folder ${path}: it is not there`);
   return realpathSync(path);
 }

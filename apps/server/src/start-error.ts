@@ -1,5 +1,10 @@
 import { StorageError } from './db/storage-error.ts';
 
+/** A reason in a sentence, for who starts the program. */
+export class StartError extends Error {
+  override readonly name = 'StartError';
+}
+
 const SAYS: Record<string, string> = {
   EADDRINUSE: 'another program listens there already: choose another --port',
   EADDRNOTAVAIL: 'this machine has no such address: choose another --host',
@@ -16,7 +21,6 @@ export function whyItCannotStart(error: unknown): string {
   const { code, syscall } = error as NodeJS.ErrnoException;
   const says = SAYS[code ?? ''];
   if (says) return `cannot start: ${says} (${error.message})`;
-  const known =
-    error.name === 'FolderInUseError' || syscall !== undefined || /^--|ERR_PARSE_ARGS/.test(`${error.message}${code}`);
-  return known ? `cannot start: ${error.message}` : `cannot start: ${error.stack ?? error.message}`;
+  const ours = error instanceof StartError || code === 'ERR_PARSE_ARGS_UNKNOWN_OPTION' || syscall !== undefined;
+  return `cannot start: ${ours ? error.message : (error.stack ?? error.message)}`;
 }

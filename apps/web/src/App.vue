@@ -2,12 +2,14 @@
 import { CircleHelp, Moon, Redo2, Sun, Undo2 } from 'lucide-vue-next';
 import { computed, onScopeDispose, ref } from 'vue';
 import { useRoute, useRouter } from 'vue-router';
+import { keepsSettings } from './engine/capabilities';
 import BringInPanel from './features/bringin/BringInPanel.vue';
 import { startKeys, useKeys } from './features/keys/keys';
 import KeysDialog from './features/keys/KeysDialog.vue';
 import NoticeBar from './features/notices/NoticeBar.vue';
 import { useBenchStore } from './stores/bench.store';
 import { useEngineStore } from './stores/engine.store';
+import { useNoticesStore } from './stores/notices.store';
 import { usePieceStore } from './stores/piece.store';
 import { useSavingStore } from './stores/saving.store';
 
@@ -25,6 +27,14 @@ const title = computed(() => piece.doc?.name);
 const saving = useSavingStore();
 const saveWords = { saved: 'saved', saving: 'saving…', waiting: 'not saved' } as const;
 void saving.bringAsidesBack();
+if (!keepsSettings()) {
+  useNoticesStore().tell({
+    id: 'settings',
+    bad: false,
+    text: 'This browser keeps no settings for this page: theme, tools and brush start anew at each visit. All else works.',
+    remedy: '',
+  });
+}
 
 const toggleTheme = () => (bench.theme = bench.theme === 'dark' ? 'light' : 'dark');
 const go = (name: 'stock' | 'bench' | 'hand-off') => {

@@ -56,6 +56,7 @@ export * from './sieve/summary.ts';
 export { MaskTally } from './sieve/tally.ts';
 export { boundsOf, joinBoxes, type Box } from './raster/box.ts';
 export * from './piece/piece-doc.ts';
+export { describeSource } from './piece/describe-source.ts';
 export * from './piece/source-facts.ts';
 export { inspectSource } from './piece/inspect-source.ts';
 export { sourceChanges } from './piece/source-changes.ts';

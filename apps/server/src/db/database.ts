@@ -1,8 +1,9 @@
 import 'reflect-metadata';
-import { existsSync, mkdirSync } from 'node:fs';
+import { existsSync, mkdirSync, statSync } from 'node:fs';
 import { dirname, join } from 'node:path';
 import { setTimeout as sleep } from 'node:timers/promises';
 import { DataSource, type EntityManager } from 'typeorm';
+import { StartError } from '../start-error.ts';
 import { ENTITIES } from './entities.ts';
 import { MIGRATIONS } from './migrations/index.ts';
 import { asStorageError, StorageError, storageFaultOf } from './storage-error.ts';
@@ -160,7 +161,9 @@ export class Database {
 
 /** With those above it; below a folder that takes none (`/proc`) making them all at once would never end. */
 function makeFolder(folder: string): void {
-  if (existsSync(folder)) return;
+  const found = statSync(folder, { throwIfNoEntry: false });
+  if (found && !found.isDirectory()) throw new StartError(`--data ${folder}: it is no folder`);
+  if (found) return;
   if (existsSync(dirname(folder))) mkdirSync(folder);
   else mkdirSync(folder, { recursive: true });
 }

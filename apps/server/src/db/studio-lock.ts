@@ -1,6 +1,8 @@
 import { readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import BetterSqlite3 from 'better-sqlite3';
+import { StartError } from '../start-error.ts';
+import { asStorageError } from './storage-error.ts';
 
 /** Who holds a folder, as the next one is told. */
 interface Holder {
@@ -9,9 +11,7 @@ interface Holder {
 }
 
 /** Another server works on the folder. */
-export class FolderInUseError extends Error {
-  override readonly name = 'FolderInUseError';
-}
+export class FolderInUseError extends StartError {}
 
 /**
  * One server per folder. The lock is SQLite's own on a file beside the studio: the system takes it back by itself when
@@ -23,10 +23,10 @@ export class StudioLock {
     private readonly addressFile: string,
   ) {}
 
-  /** @throws FolderInUseError with the address of the server that holds the folder. */
+  /** @throws FolderInUseError with the address of the server that holds the folder, StorageError. */
   static take(folder: string): StudioLock {
     const addressFile = join(folder, 'studio.address');
-    const connection = new BetterSqlite3(join(folder, 'studio.lock'), { timeout: 0 });
+    const connection = open(join(folder, 'studio.lock'));
     try {
       connection.exec('BEGIN EXCLUSIVE');
     } catch (error) {
@@ -49,6 +49,14 @@ export class StudioLock {
   release(): void {
     rmSync(this.addressFile, { force: true });
     this.connection.close();
+  }
+}
+
+function open(file: string): BetterSqlite3.Database {
+  try {
+    return new BetterSqlite3(file, { timeout: 0 });
+  } catch (error) {
+    throw asStorageError(error);
   }
 }
 

@@ -2,6 +2,7 @@ import { createHash } from 'node:crypto';
 import { existsSync } from 'node:fs';
 import { pieceDocSchema, type StudioCheck } from '@lithe-sieve/contract';
 import BetterSqlite3 from 'better-sqlite3';
+import { StartError } from '../start-error.ts';
 
 const SHA256 = /\b[0-9a-f]{64}\b/g;
 
@@ -13,7 +14,7 @@ const MOST = 50;
  * history and stroke. Reads only; the studio may be in use meanwhile.
  */
 export function lookOver({ file }: { file: string }): Promise<StudioCheck> {
-  if (!existsSync(file)) throw new Error(`There is no studio at ${file}.`);
+  if (!existsSync(file)) throw new StartError(`There is no studio at ${file}.`);
   const db = new BetterSqlite3(file, { readonly: true, fileMustExist: true, timeout: 5000 });
   const found: string[] = [];
   const say = (text: string) => found.length < MOST && found.push(text);

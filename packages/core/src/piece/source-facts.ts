@@ -1,6 +1,4 @@
-import type { DecodedPicture, FormatName } from '../codec/picture.ts';
-import { feedRows } from '../raster/rows.ts';
-import { SourceLook } from './source-look.ts';
+import type { FormatName } from '../codec/picture.ts';
 
 export type AlphaState = 'none' | 'present' | 'opaque' | 'transparent';
 
@@ -30,13 +28,6 @@ export interface SourceFacts {
 
 /** From this share on, the border counts as a plain backdrop. */
 export const PLAIN_BORDER_SHARE = 0.75;
-
-/** What a decoded file holds; a million texels at most are looked at for shares, every one for alpha and grey. */
-export function describeSource(decoded: DecodedPicture): SourceFacts {
-  const look = new SourceLook(decoded.raster);
-  feedRows(decoded.raster, look);
-  return look.facts(decoded);
-}
 
 export function hasPlainBorder(facts: SourceFacts): boolean {
   return facts.border.share >= PLAIN_BORDER_SHARE;
