@@ -8,6 +8,7 @@ for (const file of [
   'bench/kernels.ts',
   'bench/replay.ts',
   'bench/durability.ts',
+  'bench/stock.ts',
   'bench/browser.ts',
   'bench/painting.ts',
 ])

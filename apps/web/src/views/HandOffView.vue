@@ -3,7 +3,7 @@ import { fileStem, NAME_PARTS, PROFILES, profileOf, type ProfileId } from '@lith
 import { computed, ref, watch } from 'vue';
 import { useKeys } from '../features/keys/keys';
 import HandOffReport from '../features/handoff/HandOffReport.vue';
-import { inMegabytes } from '../features/handoff/megabytes';
+import { inMegabytes } from '../components/megabytes';
 import { useHandOff } from '../features/handoff/use-hand-off';
 import LostPiece from '../features/stock/LostPiece.vue';
 import SnagList from '../features/sieve/SnagList.vue';

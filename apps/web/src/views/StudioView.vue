@@ -3,7 +3,7 @@ import type { Studio, StudioCheck } from '@lithe-sieve/contract';
 import { onMounted, ref, shallowRef } from 'vue';
 import type { ApiError } from '../api/http';
 import { backStudioUp, checkStudio, freeStudio, lookAtStudio } from '../api/studio.api';
-import { inMegabytes } from '../features/handoff/megabytes';
+import { inMegabytes } from '../components/megabytes';
 
 /** What takes room, and what keeps it safe. */
 const studio = shallowRef<Studio | null>(null);
@@ -174,7 +174,8 @@ section > p {
   margin-bottom: 10px;
 }
 
-.el-button + p {
+.el-button + p,
+.el-button + div {
   margin-top: 8px;
 }
 

@@ -2,7 +2,7 @@
 import type { Job } from '@lithe-sieve/contract';
 import { Check, Download, X } from 'lucide-vue-next';
 import { fileAddress, zipAddress } from '../../api/handoffs.api';
-import { inMegabytes } from './megabytes';
+import { inMegabytes } from '../../components/megabytes';
 
 defineProps<{
   job: Job | null;

@@ -8,7 +8,7 @@ const notices = useNoticesStore();
 const saving = useSavingStore();
 
 const stuck = computed(() => (saving.state.kind === 'waiting' ? saving.state : null));
-const clock = new Intl.DateTimeFormat(undefined, { hour: '2-digit', minute: '2-digit', second: '2-digit' });
+const clock = new Intl.DateTimeFormat('en-GB', { hour: '2-digit', minute: '2-digit', second: '2-digit' });
 const changes = (count: number) => (count === 1 ? '1 change waits here' : `${count} changes wait here`);
 </script>
 

@@ -146,7 +146,7 @@ function addSource(event: Event): void {
   padding: 10px 16px 6px;
   border-bottom: 1px solid var(--rule);
   background: var(--paper-deep);
-  overflow-x: auto;
+  overflow: auto hidden;
 }
 
 .tiles {
