@@ -53,6 +53,9 @@ export async function randomHands(extent: Extent): Promise<Trial> {
   const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
   const thrown: string[] = [];
   page.on('pageerror', (error) => thrown.push(error.message));
+  page.on('console', (said) => {
+    if (said.type() === 'error' && !said.text().startsWith('Failed to load resource')) thrown.push(said.text());
+  });
   page.on('dialog', (dialog) => void dialog.accept());
   const { pieces } = (await studio.get('/pieces')).json as { pieces: { id: string }[] };
   let faults = 0;

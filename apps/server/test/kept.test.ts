@@ -156,7 +156,7 @@ describe('one bad thing fails alone', () => {
   test.each([
     ['damaged', (doc: string) => doc.slice(0, 100)],
     ['of a later version', (doc: string) => doc.replace('"from-colour"', '"from-tomorrow"')],
-  ])('a document that is %s: the others are listed, it says so, and is copied out', async (_what, damage) => {
+  ])('a document that is %s: the others are listed, it says so, and is copied out', async (what, damage) => {
     const [bad, good] = [await newPiece('Bad'), await newPiece('Good')];
     const { doc } = (await get(`/pieces/${bad}`)).json;
     await sql('UPDATE piece SET doc = ? WHERE id = ?', [damage(JSON.stringify(doc)), bad]);
@@ -168,9 +168,10 @@ describe('one bad thing fails alone', () => {
     expect((await get(`/pieces/${good}`)).status).toBe(200);
     const opened = await get(`/pieces/${bad}`);
     expect([opened.status, opened.json.code]).toEqual([422, 'unreadable-piece']);
+    if (what !== 'damaged') expect(opened.json.message).toContain('does not have (from-tomorrow)');
     const files = unzipSync(new Uint8Array((await get(`/pieces/${bad}/salvage.zip`)).bytes));
     expect(Object.keys(files)).toEqual(expect.arrayContaining(['document.json', 'history.json', 'strokes.json']));
-    if (_what !== 'damaged') {
+    if (what !== 'damaged') {
       const source = Object.entries(files).find(([name]) => name.startsWith('sources/'))!;
       expect(Buffer.from(source[1]).equals(leaf)).toBe(true);
     }

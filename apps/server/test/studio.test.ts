@@ -39,6 +39,11 @@ async function newPiece(seed: number): Promise<string> {
   return (await post('/pieces', { name: `Piece ${seed}`, sources })).json.id;
 }
 const isThere = async (sha256: string) => (await server.call('GET', `/api/sources/${sha256}/bytes`)).status === 200;
+/** As if everything had come in long ago, and nothing had named what nothing names for so many days. */
+async function age(days: number): Promise<void> {
+  await sql('UPDATE source_file SET "createdAt" = ?', [aged(60)]);
+  await sql('UPDATE source_file SET "unnamedSince" = ? WHERE "unnamedSince" IS NOT NULL', [aged(days)]);
+}
 const aged = (days: number) => new Date(Date.now() - days * 86_400_000).toISOString();
 
 /** The first source of a piece replaced, as a followed file that is saved does it. */
@@ -58,10 +63,10 @@ test('what nothing names goes after the days that are set; what an undo, a docum
   const [hidden] = (await get(`/pieces/${deleted}`)).doc.sources;
   await server.call('DELETE', `/api/pieces/${deleted}`);
   expect((await get('/studio')).unnamed).toMatchObject({ count: 1 });
-  await sql('UPDATE source_file SET "unnamedSince" = ? WHERE "unnamedSince" IS NOT NULL', [aged(13)]);
+  await age(13);
   await server.app.studio.tidy();
   expect(await isThere(loose)).toBe(true);
-  await sql('UPDATE source_file SET "unnamedSince" = ? WHERE "unnamedSince" IS NOT NULL', [aged(15)]);
+  await age(15);
   await sql('UPDATE piece SET "deletedAt" = ? WHERE id = ?', [aged(13), deleted]);
   await server.app.studio.tidy();
   expect([await isThere(loose), await isThere(first.sha256), await isThere(hidden.sha256)]).toEqual([
@@ -78,16 +83,31 @@ test('what nothing names goes after the days that are set; what an undo, a docum
 test('a file that comes again is held again, and damage keeps everything', async () => {
   const loose = await bringIn(1);
   await get('/studio');
-  await sql('UPDATE source_file SET "unnamedSince" = ?', [aged(30)]);
+  await age(30);
   await bringIn(1);
   await server.app.studio.tidy();
   expect(await isThere(loose)).toBe(true);
   const id = await newPiece(2);
   await sql(`UPDATE piece SET doc = '{' WHERE id = ?`, [id]);
   await get('/studio');
-  await sql('UPDATE source_file SET "unnamedSince" = ?', [aged(30)]);
+  await age(30);
   await server.app.studio.tidy();
+  await post('/studio/free');
   expect(await isThere(loose)).toBe(true);
+});
+
+test('freed at once by hand: what nothing names and is not fresh, and pieces that are deleted', async () => {
+  const [loose, id] = [await bringIn(1), await newPiece(2)];
+  const fresh = await bringIn(3);
+  const [{ sha256 }] = (await get(`/pieces/${id}`)).doc.sources;
+  await server.call('DELETE', `/api/pieces/${id}`);
+  await sql('UPDATE source_file SET "createdAt" = ? WHERE sha256 <> ?', [aged(1), fresh]);
+  expect((await post('/studio/free')).json).toMatchObject({ files: 1, pieces: 0 }); // just deleted
+  await sql('UPDATE piece SET "deletedAt" = ?', [aged(0.01)]);
+  const before = (await get('/studio')).bytes;
+  expect((await post('/studio/free')).json).toMatchObject({ files: 1, pieces: 1 });
+  expect([await isThere(loose), await isThere(sha256), await isThere(fresh)]).toEqual([false, false, true]);
+  expect((await get('/studio')).bytes).toBeLessThan(before);
 });
 
 test('versions of a followed file: the newest are undone one by one, the others become one step and go', async () => {
@@ -103,7 +123,7 @@ test('versions of a followed file: the newest are undone one by one, the others 
   const { history, position } = await get(`/pieces/${id}`);
   expect([history.length, position]).toEqual([FOLLOWED_KEPT, FOLLOWED_KEPT]);
   await get('/studio');
-  await sql('UPDATE source_file SET "unnamedSince" = ? WHERE "unnamedSince" IS NOT NULL', [aged(0.1)]);
+  await age(0.001);
   const before = (await get('/studio')).bytes;
   await server.app.studio.tidy();
   const there = await Promise.all(versions.map(isThere));

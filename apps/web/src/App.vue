@@ -104,7 +104,7 @@ window.addEventListener('beforeunload', (event) => {
       <button class="icon" aria-label="Keys" @click="keysOpen = true"><CircleHelp :size="16" /></button>
     </ElTooltip>
     <ElButton
-      v-if="route.name === 'bench'"
+      v-if="route.name === 'bench' && piece.id"
       type="primary"
       round
       size="small"

@@ -6,5 +6,8 @@ import { createPinia } from 'pinia';
 import { createApp } from 'vue';
 import App from './App.vue';
 import { router } from './router';
+import { sayWhatNobodyCaught } from './stores/notices.store';
 
-createApp(App).use(createPinia()).use(router).mount('#app');
+const app = createApp(App).use(createPinia()).use(router);
+sayWhatNobodyCaught(app);
+app.mount('#app');

@@ -5,7 +5,7 @@ export interface Lack {
   remedy: string;
 }
 
-const WORKS = 'The Stock, copying out and files that were handed off still work.';
+const WORKS = 'The Stock and the Hand-off still work: the server computes what is handed off.';
 
 /** Why nothing can be computed and drawn in this browser, on this page; null where it can. */
 export function lackOfBench(): Lack | null {

@@ -137,8 +137,13 @@ export class Engine {
   /** Makes the pictures of these sources ready on both sides. The first one sets the scale of the view. */
   async load(sources: readonly SourceRef[]): Promise<void> {
     await this.bringTips();
-    for (const [i, { sha256 }] of sources.entries()) {
-      await this.adopt(sha256, await this.picture(sha256), i === 0);
+    for (const [i, { sha256, fileName }] of sources.entries()) {
+      const picture = await this.picture(sha256).catch((error: Error) => {
+        throw Object.assign(new Error(`${fileName}: ${error.message}`), {
+          remedy: (error as { remedy?: string }).remedy,
+        });
+      });
+      await this.adopt(sha256, picture, i === 0);
     }
     this.forgetOthers([...sources.map((s) => s.sha256), ...this.tips]);
   }

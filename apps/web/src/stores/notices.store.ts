@@ -1,5 +1,5 @@
 import { defineStore } from 'pinia';
-import { shallowRef } from 'vue';
+import { shallowRef, type App } from 'vue';
 
 /** What a person must have seen: it stays, on every screen, until they put it away. */
 export interface Notice {
@@ -25,3 +25,21 @@ export const useNoticesStore = defineStore('notices', () => {
 
   return { all, tell, dismiss };
 });
+
+/** An error that nobody dealt with is seen all the same; it is also in the browser's console, with its place. */
+export function sayWhatNobodyCaught(app: App): void {
+  const say = (error: unknown) => {
+    console.error(error);
+    const { message, remedy } = error as { message?: string; remedy?: string };
+    useNoticesStore().tell({
+      id: `uncaught ${message}`,
+      bad: true,
+      text: `Something here did not work: ${message ?? String(error)}`,
+      remedy: remedy || 'What was saved before is there. Reload the page where it goes on.',
+    });
+  };
+  app.config.errorHandler = say;
+  window.addEventListener('unhandledrejection', ({ reason }) => {
+    if ((reason as { name?: unknown } | null)?.name !== 'AbortError') say(reason);
+  });
+}

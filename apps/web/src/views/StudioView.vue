@@ -84,14 +84,14 @@ onMounted(() => void look().catch((error: unknown) => (failure.value = error as 
         <p>
           {{ count.format(studio.unnamed.count) }} files, {{ inMegabytes(studio.unnamed.bytes) }}, are named by no
           piece, no undo and no hand-off; {{ count.format(studio.deletedPieces) }} pieces are deleted. They go by
-          themselves {{ studio.keepDays }} days after; versions of followed files go within hours. Nothing goes that an
-          undo can reach.
+          themselves {{ studio.keepDays }} days after; versions of followed files go within minutes. Nothing goes that
+          an undo can reach.
         </p>
         <ElButton :loading="doing === 'free'" :disabled="doing !== null" data-test="free" @click="free"
           >Free it now</ElButton
         >
         <p v-if="freed" role="status" data-test="freed">{{ freed }}</p>
-        <p class="soft">What was deleted within the last hour stays.</p>
+        <p class="soft">What was deleted within the last minute, or brought in within the last hour, stays.</p>
       </section>
       <section>
         <h3>Backups</h3>

@@ -1,4 +1,5 @@
 import {
+  declaredSize,
   decodePicture,
   LIMITS,
   makePicture,
@@ -7,7 +8,6 @@ import {
   writePng,
   type CodecPlatform,
   type Deflate,
-  type Picture,
   type SourcePlace,
 } from '@lithe-sieve/core';
 import { XMLParser } from 'fast-xml-parser';
@@ -17,7 +17,7 @@ import { unzipSync, zlibSync } from 'fflate';
 export interface Layer {
   name: string;
   png: Uint8Array;
-  /** Where it lies on the canvas; null for one that is the canvas. */
+  /** Where it lies on the first one; null for that one. */
   place: SourcePlace | null;
 }
 
@@ -43,10 +43,10 @@ export function isOpenRaster(bytes: Uint8Array): boolean {
 }
 
 /**
- * The pictures of an OpenRaster file (OpenRaster 0.0.5): the merged image first, then every layer from the top, in
- * its own size with its place on the canvas, its opacity multiplied into alpha; without a merged image the first layer
- * stands for it, on the whole canvas. Blending modes other than plain ones are not
- * applied to single layers; the merged image has them.
+ * The pictures of an OpenRaster file (OpenRaster 0.0.5): the merged image first, then every layer from the top, in its
+ * own size with its place on the first one, its opacity multiplied into alpha. The specification asks for a merged image;
+ * where there is none the largest layer comes first. Blending modes other than plain ones are not applied to single
+ * layers; the merged image has them.
  *
  * Of the zip only the entries that the stack names are unpacked, and none that claims more than a picture may have:
  * names are looked up, never used as paths.
@@ -57,24 +57,35 @@ export async function openRasterLayers(bytes: Uint8Array, platform: CodecPlatfor
   const entries = unpack(bytes);
   const xml = entries.get('stack.xml');
   if (!xml || xml.length > MOST_XML_BYTES) throw corrupt('lacks its list of layers (stack.xml)');
-  const { width, height, layers } = readStack(new TextDecoder().decode(xml));
-  const out: Layer[] = [];
-  const merged = entries.get('mergedimage.png');
-  if (merged) out.push({ name: 'merged', png: merged, place: null });
-  for (const layer of layers) {
+  const layers = readStack(new TextDecoder().decode(xml)).map((layer) => {
     const png = entries.get(layer.src);
     if (!png) throw corrupt(`names a layer that is not in it (${layer.name})`);
-    const { name, x, y, opacity } = layer;
-    if (out.length === 0) {
-      const { raster } = await decodePicture(png, platform);
-      const canvas = placeOnCanvas(faded(toRgba8(raster), opacity), layer, width, height);
-      out.push({ name, png: await writePng(canvas, deflateHere), place: null });
-    } else if (opacity < 1) {
-      const { raster } = await decodePicture(png, platform);
-      out.push({ name, png: await writePng(faded(toRgba8(raster), opacity), deflateHere), place: { x, y } });
-    } else out.push({ name, png, place: { x, y } });
+    return { ...layer, png };
+  });
+  const merged = entries.get('mergedimage.png');
+  const base = merged ? null : largest(layers);
+  const out: Layer[] = merged ? [{ name: 'merged', png: merged, place: null }] : [];
+  for (const layer of base ? [base, ...layers.filter((l) => l !== base)] : layers) {
+    const png = layer.opacity < 1 ? await faded(layer.png, layer.opacity, platform) : layer.png;
+    const place = layer === base ? null : { x: layer.x - (base?.x ?? 0), y: layer.y - (base?.y ?? 0) };
+    out.push({ name: layer.name, png, place });
   }
   return out;
+}
+
+function largest<L extends { png: Uint8Array }>(layers: readonly L[]): L | null {
+  const texels = ({ png }: L) => {
+    const { width, height } = declaredSize(png);
+    return width * height;
+  };
+  return layers.reduce<L | null>((best, layer) => (best && texels(best) >= texels(layer) ? best : layer), null);
+}
+
+async function faded(png: Uint8Array, opacity: number, platform: CodecPlatform): Promise<Uint8Array> {
+  const { width, height, data } = toRgba8((await decodePicture(png, platform)).raster);
+  const out = data.slice();
+  for (let i = 3; i < out.length; i += 4) out[i] = Math.floor(out[i] * opacity + 0.5);
+  return writePng(makePicture(width, height, out), deflateHere);
 }
 
 /** For pictures that are made here; those that are handed off are written on the server. */
@@ -125,7 +136,7 @@ interface StackNode {
   layer?: StackNode[];
 }
 
-function readStack(xml: string): { width: number; height: number; layers: Placed[] } {
+function readStack(xml: string): Placed[] {
   const parser = new XMLParser({
     ignoreAttributes: false,
     processEntities: false,
@@ -145,7 +156,7 @@ function readStack(xml: string): { width: number; height: number; layers: Placed
   const layers: Placed[] = [];
   collect(image, { x: 0, y: 0, opacity: 1 }, layers);
   if (layers.length > MOST_LAYERS) throw corrupt(`holds ${layers.length} layers; ${MOST_LAYERS} are read`);
-  return { width, height, layers };
+  return layers;
 }
 
 /** Stacks may lie in stacks: offsets add up, opacities multiply. */
@@ -167,21 +178,4 @@ function shifted(node: StackNode, onto: Pick<Placed, 'x' | 'y' | 'opacity'>): Pi
     y: onto.y + Math.round(number(node['@_y'], 0)),
     opacity: onto.opacity * Math.min(1, Math.max(0, number(node['@_opacity'], 1))),
   };
-}
-
-function faded({ width, height, data }: Picture, opacity: number): Picture {
-  const out = data.slice();
-  if (opacity < 1) for (let i = 3; i < out.length; i += 4) out[i] = Math.floor(out[i] * opacity + 0.5);
-  return makePicture(width, height, out);
-}
-
-function placeOnCanvas(layer: Picture, { x, y }: Placed, width: number, height: number): Picture {
-  const out = new Uint8Array(4 * width * height);
-  const from = Math.max(0, -x);
-  const columns = Math.min(layer.width - from, width - Math.max(0, x));
-  for (let row = Math.max(0, -y); row < layer.height && row + y < height && columns > 0; row++) {
-    const start = 4 * (row * layer.width + from);
-    out.set(layer.data.subarray(start, start + 4 * columns), 4 * ((row + y) * width + Math.max(0, x)));
-  }
-  return makePicture(width, height, out);
 }

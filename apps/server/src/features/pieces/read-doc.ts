@@ -1,5 +1,5 @@
 import { pieceDocSchema } from '@lithe-sieve/contract';
-import type { PieceDoc } from '@lithe-sieve/core';
+import { cutText, STEP_KINDS, type PieceDoc } from '@lithe-sieve/core';
 import { AppError } from '../../http/app-error.ts';
 
 /**
@@ -16,8 +16,19 @@ export function readDoc(text: string): PieceDoc {
   }
   const { success, data, error } = pieceDocSchema.safeParse(json);
   if (success) return data;
+  const unknown = unknownKind(json);
+  if (unknown) throw unreadable(`a step of it is of a kind that this version does not have (${unknown})`);
   const [{ path, message }] = error.issues;
-  throw unreadable(`its document is damaged, or from a later version: at ${path.join('.') || 'its top'}, ${message}`);
+  throw unreadable(
+    `its document is damaged, or from a later version: at ${path.join('.') || 'its top'}, ${cutText(message, 100)}`,
+  );
+}
+
+function unknownKind(json: unknown): string | null {
+  const run = (json as { run?: unknown } | null)?.run;
+  const kinds = Array.isArray(run) ? run.map((step) => (step as { kind?: unknown } | null)?.kind) : [];
+  const found = kinds.find((kind) => typeof kind === 'string' && !(kind in STEP_KINDS));
+  return typeof found === 'string' ? cutText(found, 40) : null;
 }
 
 function unreadable(why: string): AppError {

@@ -10,8 +10,15 @@ import type { BackupsService } from './backups.service.ts';
 
 const HOUR_MS = 3_600_000;
 const DAY_MS = 24 * HOUR_MS;
-/** What a page may have sent and not yet named: nothing younger is let go of. */
-const LEAST_AGE_MS = HOUR_MS;
+const MINUTE_MS = 60_000;
+/** Between looks for what can go. */
+const TIDY_MS = 5 * MINUTE_MS;
+/** What a page may have sent and not yet named: no file that came in later is let go of. */
+const FRESH_MS = HOUR_MS;
+/** A version of a followed file is named within seconds, or told again. */
+const FRESH_FOLLOWED_MS = MINUTE_MS;
+/** A piece that was deleted by mistake comes back by one press for so long. */
+const JUST_DELETED_MS = MINUTE_MS;
 const SHA256 = /\b[0-9a-f]{64}\b/g;
 /** Pages given back in one turn, so that others wait for milliseconds. */
 const PAGES_AT_ONCE = 2000;
@@ -28,10 +35,10 @@ export class StudioService {
     private readonly keepDays: number,
   ) {}
 
-  /** Looks every hour. */
+  /** Looks every few minutes. */
   start(): void {
     const tidy = () => void this.tidy().catch((error: unknown) => this.log.error({ err: error }, 'tidying'));
-    this.timer = setInterval(tidy, HOUR_MS).unref();
+    this.timer = setInterval(tidy, TIDY_MS).unref();
   }
 
   stop(): void {
@@ -86,14 +93,14 @@ export class StudioService {
   /** Lets go of everything that nothing names, whatever its days, and gives the room back to the disk. */
   async free(): Promise<Freed> {
     const before = statSync(this.file).size;
-    const freed = await this.letGo(LEAST_AGE_MS, LEAST_AGE_MS);
+    const freed = await this.letGo(0, JUST_DELETED_MS);
     await this.giveBack();
     return { ...freed, bytes: Math.max(0, before - statSync(this.file).size) };
   }
 
   /** As {@link free}, of what is older than the days that are set, and of versions of followed files. */
   async tidy(): Promise<void> {
-    const freed = await this.letGo(this.keepDays * DAY_MS, LEAST_AGE_MS);
+    const freed = await this.letGo(this.keepDays * DAY_MS, this.keepDays * DAY_MS);
     if (freed.files + freed.pieces === 0) return;
     this.log.info(freed, 'let go of what nothing names');
     if (await this.givesBackByItself()) await this.giveBack();
@@ -103,21 +110,22 @@ export class StudioService {
     return this.pool.run({ kind: 'look-over', file: this.file });
   }
 
-  private async letGo(age: number, followedAge: number): Promise<Omit<Freed, 'bytes'>> {
-    const pieces = await this.db.write((m) => dropDeletedPieces(m, before(age)));
+  /**
+   * @param age - Since when nothing names a file; of versions of followed files, which no undo reaches, it does not count.
+   * @param deletedAge - Of pieces.
+   */
+  private async letGo(age: number, deletedAge: number): Promise<Omit<Freed, 'bytes'>> {
+    const pieces = await this.db.write((m) => dropDeletedPieces(m, before(deletedAge)));
     await this.mark();
     const files = await this.db.write(async (m) => {
       if (await isDamaged(m)) return 0; // what it named cannot be known
-      const due = [
-        ...(await m.find(SourceFile, {
-          where: { unnamedSince: LessThan(before(age)), followed: 0 },
-          select: { sha256: true },
-        })),
-        ...(await m.find(SourceFile, {
-          where: { unnamedSince: LessThan(before(followedAge)), followed: 1 },
-          select: { sha256: true },
-        })),
-      ];
+      const due = await m.find(SourceFile, {
+        where: [
+          { unnamedSince: LessThan(before(age)), createdAt: LessThan(before(FRESH_MS)), followed: 0 },
+          { unnamedSince: Not(IsNull()), createdAt: LessThan(before(FRESH_FOLLOWED_MS)), followed: 1 },
+        ],
+        select: { sha256: true },
+      });
       const named = await namedFiles(m); // once more, in the same transaction
       const handedOff = await filesOfHandOffs(m);
       for (const { sha256 } of due) {
@@ -165,7 +173,8 @@ export class StudioService {
   }
 }
 
-const before = (ageMs: number) => new Date(Date.now() - ageMs).toISOString();
+/** The moment so long ago; a millisecond later than now for 0, so that what was just noted counts. */
+const before = (ageMs: number) => new Date(Date.now() - ageMs + 1).toISOString();
 
 /** Every file that a document, a history, a stroke or a hand-off names; damaged ones hold what can still be read of them. */
 async function namedFiles(m: EntityManager): Promise<Set<string>> {

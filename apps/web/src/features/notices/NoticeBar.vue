@@ -65,6 +65,11 @@ const changes = (count: number) => (count === 1 ? '1 change waits here' : `${cou
   margin: 0;
 }
 
+.notice a {
+  color: var(--green);
+  font-weight: 600;
+}
+
 .does {
   display: flex;
   gap: 14px;

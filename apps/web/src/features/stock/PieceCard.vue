@@ -34,9 +34,11 @@ const day = new Intl.DateTimeFormat('en-GB', { day: 'numeric', month: 'short', h
     </div>
     <p class="soft">
       {{ piece.width }} × {{ piece.height }} · {{ piece.mode }}
-      <template v-if="piece.coverage !== null"> · keeps {{ (100 * piece.coverage).toFixed(1) }} %</template>
+      <template v-if="piece.coverage !== null && !piece.problem">
+        · keeps {{ (100 * piece.coverage).toFixed(1) }} %</template
+      >
     </p>
-    <p class="soft">
+    <p v-if="!piece.problem" class="soft">
       {{
         piece.handedOffAt
           ? `handed off ${day.format(new Date(piece.handedOffAt))}`
@@ -66,6 +68,7 @@ article {
 
 .picture {
   display: grid;
+  text-decoration: none;
   place-items: center;
   height: 216px;
   margin-bottom: 5px;
@@ -123,6 +126,7 @@ img {
 }
 
 .salvage {
+  font-weight: 600;
   color: var(--green);
 }
 
