@@ -73,6 +73,7 @@ await part(
     })),
   },
 );
+await part('torture, short form', 'npx', ['tsx', '--conditions=source', 'torture/main.ts', '--short'], { live: true });
 await part('browser tests', 'npx', ['playwright', 'test'], {
   live: true,
   count: report('e2e.json', (r) => ({ passed: r.stats.expected + r.stats.flaky, failed: r.stats.unexpected })),

@@ -1,4 +1,6 @@
+import { drawCordgrass, drawLeafScan } from '@lithe-sieve/demo';
 import { chromium, selectors, type Page } from '@playwright/test';
+import sharp from 'sharp';
 import { CHROMIUM_ARGS } from '../e2e/chromium.ts';
 import { Studio } from './studio.ts';
 import { Chance, times, type Extent, type Trial } from './trial.ts';
@@ -44,7 +46,15 @@ export async function randomHands(extent: Extent): Promise<Trial> {
   };
   const chance = new Chance(extent.seed + 8);
   const studio = new Studio();
-  await studio.start(['--demo']);
+  await studio.start();
+  for (const [name, { colour }] of [
+    ['Leaf', drawLeafScan(3, 256)],
+    ['Grass', drawCordgrass(3, 256)],
+  ] as const) {
+    const { width, height, channels, data } = colour;
+    const png = await sharp(data, { raw: { width, height, channels } }).png().toBuffer();
+    await studio.newPiece(name, (await studio.bringIn(png)).json.sha256 as string);
+  }
   selectors.setTestIdAttribute('data-test');
   const browser = await chromium.launch({
     executablePath: process.env['CHROMIUM'] ?? '/usr/bin/chromium',

@@ -23,6 +23,8 @@ export const STUDIO_FILE = 'studio.sqlite';
 const BUSY_WAIT_MS = 5000;
 const BUSY_PAUSE_MS = 20;
 
+const PAGE_BYTES = 8192;
+
 /** The log is cut back to this after a checkpoint. */
 const LOG_BYTES = 64 * 1024 * 1024;
 
@@ -53,6 +55,7 @@ export class Database {
       migrations: MIGRATIONS,
       timeout: 0, // a lock is waited out here, where it holds up nothing else
       prepareDatabase: (db: Connection) => {
+        db.pragma(`page_size = ${PAGE_BYTES}`); // of a new file; most of it is pictures
         db.pragma('auto_vacuum = INCREMENTAL'); // of a new file: room that is freed can be given back bit by bit
         db.pragma('journal_mode = WAL');
         db.pragma('synchronous = FULL'); // an answered change outlives a power cut

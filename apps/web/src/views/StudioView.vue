@@ -20,6 +20,7 @@ const day = new Intl.DateTimeFormat('en-GB', {
   minute: '2-digit',
 });
 const count = new Intl.NumberFormat('en-GB');
+const LOOK_AGAIN_MS = 1000;
 const SAYS: Record<Studio['parts'][number]['what'], [label: string, one: string]> = {
   sources: ['Sources and their small copies', 'files'],
   'hand-offs': ['Files that were handed off', 'files'],
@@ -45,8 +46,14 @@ const look = async () => void (studio.value = await lookAtStudio());
 const free = () =>
   attempt('free', async () => {
     const { files, pieces, bytes } = await freeStudio();
-    freed.value = `${count.format(files)} files and ${count.format(pieces)} deleted pieces are gone; ${inMegabytes(bytes)} given back.`;
+    freed.value = `${count.format(files)} files and ${count.format(pieces)} deleted pieces are gone: ${inMegabytes(bytes)}.`;
     await look();
+    // the room is given back behind it, bit by bit
+    for (let last = Infinity; studio.value && studio.value.empty > 0 && studio.value.empty < last;) {
+      last = studio.value.empty;
+      await new Promise((resolve) => setTimeout(resolve, LOOK_AGAIN_MS));
+      await look();
+    }
   });
 const backUp = () => attempt('back-up', async () => void (studio.value = await backStudioUp()));
 const check = () => attempt('check', async () => void (checked.value = await checkStudio()));

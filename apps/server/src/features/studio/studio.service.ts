@@ -21,11 +21,14 @@ const FRESH_FOLLOWED_MS = MINUTE_MS;
 const JUST_DELETED_MS = MINUTE_MS;
 const SHA256 = /\b[0-9a-f]{64}\b/g;
 /** Pages given back in one turn, so that others wait for milliseconds. */
-const PAGES_AT_ONCE = 2000;
+const PAGES_AT_ONCE = 500;
+/** Files let go of in one turn. */
+const FILES_AT_ONCE = 8;
 
 /** What takes room in the studio, and what of it can go. Nothing goes that an undo, a hand-off or a document names. */
 export class StudioService {
   private timer: NodeJS.Timeout | undefined;
+  private givingBack: Promise<void> | null = null;
 
   constructor(
     private readonly db: Database,
@@ -90,12 +93,11 @@ export class StudioService {
     });
   }
 
-  /** Lets go of everything that nothing names, whatever its days, and gives the room back to the disk. */
+  /** Lets go of everything that nothing names, whatever its days. Its room is given back to the disk behind the answer. */
   async free(): Promise<Freed> {
-    const before = statSync(this.file).size;
     const freed = await this.letGo(0, JUST_DELETED_MS);
-    await this.giveBack();
-    return { ...freed, bytes: Math.max(0, before - statSync(this.file).size) };
+    void this.giveBack().catch((error: unknown) => this.log.error({ err: error }, 'giving room back'));
+    return freed;
   }
 
   /** As {@link free}, of what is older than the days that are set, and of versions of followed files. */
@@ -114,28 +116,16 @@ export class StudioService {
    * @param age - Since when nothing names a file; of versions of followed files, which no undo reaches, it does not count.
    * @param deletedAge - Of pieces.
    */
-  private async letGo(age: number, deletedAge: number): Promise<Omit<Freed, 'bytes'>> {
+  private async letGo(age: number, deletedAge: number): Promise<Freed> {
     const pieces = await this.db.write((m) => dropDeletedPieces(m, before(deletedAge)));
     await this.mark();
-    const files = await this.db.write(async (m) => {
-      if (await isDamaged(m)) return 0; // what it named cannot be known
-      const due = await m.find(SourceFile, {
-        where: [
-          { unnamedSince: LessThan(before(age)), createdAt: LessThan(before(FRESH_MS)), followed: 0 },
-          { unnamedSince: Not(IsNull()), createdAt: LessThan(before(FRESH_FOLLOWED_MS)), followed: 1 },
-        ],
-        select: { sha256: true },
-      });
-      const named = await namedFiles(m); // once more, in the same transaction
-      const handedOff = await filesOfHandOffs(m);
-      for (const { sha256 } of due) {
-        if (named.has(sha256)) continue;
-        await m.delete(SourceFile, { sha256 });
-        if (!handedOff.has(sha256)) await m.delete(BlobChunk, { sha256 });
-      }
-      return due.length;
-    });
-    return { files, pieces };
+    let [files, bytes] = [0, 0];
+    for (;;) {
+      const some = await this.db.write((m) => dropUnnamed(m, age));
+      files += some.length;
+      bytes += some.reduce((sum, row) => sum + row.bytes, 0);
+      if (some.length < FILES_AT_ONCE) return { files, pieces, bytes };
+    }
   }
 
   /** Notes since when nothing names a source. */
@@ -155,7 +145,13 @@ export class StudioService {
     return mode === 2;
   }
 
-  private async giveBack(): Promise<void> {
+  /** In small turns, so that nobody waits for it. */
+  private giveBack(): Promise<void> {
+    this.givingBack ??= this.giveAllBack().finally(() => (this.givingBack = null));
+    return this.givingBack;
+  }
+
+  private async giveAllBack(): Promise<void> {
     if (!(await this.givesBackByItself())) return void (await this.pool.run({ kind: 'compact', file: this.file }));
     for (let last = Infinity; ;) {
       const [{ freelist_count: free }] = await this.db.read((m) =>
@@ -190,6 +186,29 @@ async function namedFiles(m: EntityManager): Promise<Set<string>> {
   for (const { data } of strokes) take(data);
   for (const { request } of await m.find(JobEntity, { select: { id: true, request: true } })) take(request);
   return named;
+}
+
+/** Some of the files that can go; none where anything is damaged: what it named cannot be known. */
+async function dropUnnamed(m: EntityManager, age: number): Promise<{ sha256: string; bytes: number }[]> {
+  if (await isDamaged(m)) return [];
+  const due = await m.find(SourceFile, {
+    where: [
+      { unnamedSince: LessThan(before(age)), createdAt: LessThan(before(FRESH_MS)), followed: 0 },
+      { unnamedSince: Not(IsNull()), createdAt: LessThan(before(FRESH_FOLLOWED_MS)), followed: 1 },
+    ],
+    select: { sha256: true, bytes: true },
+    take: FILES_AT_ONCE,
+  });
+  const named = await namedFiles(m); // once more, in the same transaction
+  const handedOff = await filesOfHandOffs(m);
+  for (const { sha256 } of due) {
+    if (named.has(sha256)) await m.update(SourceFile, { sha256 }, { unnamedSince: null });
+    else {
+      await m.delete(SourceFile, { sha256 });
+      if (!handedOff.has(sha256)) await m.delete(BlobChunk, { sha256 });
+    }
+  }
+  return due;
 }
 
 async function isDamaged(m: EntityManager): Promise<boolean> {
