@@ -86,4 +86,11 @@ test('the main views', async ({ page }) => {
   await page.keyboard.press('s');
   await expect(page.getByRole('link', { name: 'Open Cordgrass card', exact: true })).toBeVisible();
   await shoot(page, 'stock');
+
+  await page.getByRole('link', { name: 'Studio' }).click();
+  await page.getByTestId('back-up').click();
+  await expect(page.getByTestId('backups').locator('li').first()).toBeVisible();
+  await page.getByTestId('check').click();
+  await expect(page.getByTestId('checked')).toContainText('nothing is wrong');
+  await shoot(page, 'studio');
 });

@@ -168,3 +168,12 @@ export async function expectTexels(
     }
   }
 }
+
+/** A copy of a demo piece, so that others find its history as it was. */
+export async function openOwn(page: Page, name: string): Promise<void> {
+  await openDemo(page, name);
+  const doc = { ...(await docOf(page)), name: `Kept ${name}` };
+  const { id } = (await (await page.request.post('/api/pieces/copies', { data: { doc } })).json()) as { id: string };
+  await page.goto(`/bench/${id}`);
+  await settled(page);
+}

@@ -92,7 +92,7 @@ useKeys('Sieve', [
 
 <template>
   <LostPiece v-if="failure" :piece-id="id" :failure="failure" />
-  <div v-else-if="lack" class="lack" role="alert" data-test="lack">
+  <div v-else-if="lack" class="in-the-middle" role="alert" data-test="lack">
     <p>{{ lack.message }}</p>
     <p>{{ lack.works }}</p>
     <p>{{ lack.remedy }}</p>
@@ -131,7 +131,7 @@ useKeys('Sieve', [
 <style scoped>
 .bench {
   display: grid;
-  grid-template-rows: auto 104px minmax(0, 1fr) 190px;
+  grid-template-rows: auto auto minmax(0, 1fr) 190px;
   height: 100%;
 }
 
@@ -157,16 +157,5 @@ useKeys('Sieve', [
   grid-template-columns: 340px minmax(0, 1fr) 272px;
   min-height: 0;
   border-top: 1px solid var(--rule);
-}
-
-.lack {
-  display: grid;
-  gap: 10px;
-  place-content: center;
-  justify-items: center;
-  height: 100%;
-  max-width: 70ch;
-  margin: 0 auto;
-  text-align: center;
 }
 </style>

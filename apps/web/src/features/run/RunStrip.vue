@@ -146,6 +146,7 @@ function addSource(event: Event): void {
   padding: 10px 16px 6px;
   border-bottom: 1px solid var(--rule);
   background: var(--paper-deep);
+  min-height: 104px; /* with a scroll bar under it, higher */
   overflow: auto hidden;
 }
 

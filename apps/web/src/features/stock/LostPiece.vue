@@ -9,7 +9,7 @@ defineProps<{ pieceId: string; failure: ApiError }>();
 </script>
 
 <template>
-  <div class="lost" role="alert">
+  <div class="in-the-middle" role="alert">
     <p>{{ failure.message }}</p>
     <p class="soft">{{ failure.remedy }}</p>
     <p v-if="failure.code === 'unreadable-piece'"><a :href="salvageAddress(pieceId)">Copy it out</a></p>
@@ -18,17 +18,6 @@ defineProps<{ pieceId: string; failure: ApiError }>();
 </template>
 
 <style scoped>
-.lost {
-  display: grid;
-  gap: 10px;
-  place-content: center;
-  justify-items: center;
-  height: 100%;
-  max-width: 70ch;
-  margin: 0 auto;
-  text-align: center;
-}
-
 a {
   color: var(--green);
   font-weight: 600;
