@@ -49,6 +49,7 @@ test('changes come back in the order in which they were made, whatever the clock
   }));
   expect([left.base, last.material.cutoff]).toEqual([doc, 0.3]);
   expect(await journal.leftOf('another')).toEqual([]);
+  expect([await journal.leftPieces(), await first.journal.leftPieces()]).toEqual([['piece'], []]);
 });
 
 test('a refused version takes the place of its changes until it is dropped', async () => {

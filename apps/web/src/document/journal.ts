@@ -151,6 +151,15 @@ export const journal = {
     });
   },
 
+  /** Pieces of which pages that are gone left something. */
+  leftPieces(): Promise<string[]> {
+    return withStorage(async (db) => {
+      const all = await db.getAll('changes');
+      const gone = await goneOf(all.map((k) => k.session));
+      return [...new Set(all.filter((k) => gone.includes(k.session)).map((k) => k.pieceId))];
+    });
+  },
+
   /** Puts a refused version in the place of the changes that led to it. */
   setAside(aside: Omit<Aside, 'session'>, editIds: readonly string[]): Promise<void> {
     return withStorage(async (db) => {

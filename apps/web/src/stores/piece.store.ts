@@ -59,6 +59,7 @@ export const usePieceStore = defineStore('piece', () => {
     const left = await journal.leftOf(pieceId).catch(() => []);
     leave();
     show(piece, drawn);
+    notices.dismiss(`left ${pieceId}`);
     for (const page of left) bringBack(page, piece);
   }
 

@@ -19,6 +19,9 @@ const TOOLS: KeeperTools = {
   isRefusal: (error) => error instanceof ApiError && REFUSALS.includes(error.status),
 };
 
+/** A piece that is opened with the page brings its changes back by itself. */
+const OPENING_MS = 5000;
+
 const SAVED: SaveState = { kind: 'saved' };
 
 /** The changes of all pieces that this page worked on, until the server has them: of pieces that were left too. */
@@ -85,10 +88,20 @@ export const useSavingStore = defineStore('saving', () => {
       if (s.kind === 'waiting') keeper.queue.refuse(new Error('Kept as a copy, as you asked.'));
   }
 
-  /** Refused versions that a page which is gone could not bring to the server. */
+  /** What pages that are gone could not bring to the server: refused versions now, changes when their piece is opened. */
   async function bringAsidesBack(): Promise<void> {
     const left = await journal.leftAsides().catch(() => []);
     for (const aside of left) void bringAsideBack(aside);
+    await new Promise((resolve) => setTimeout(resolve, OPENING_MS));
+    for (const pieceId of await journal.leftPieces().catch(() => [])) {
+      notices.tell({
+        id: `left ${pieceId}`,
+        bad: true,
+        text: 'Changes that were not saved when a page was closed wait in this browser.',
+        remedy: 'They are saved when their piece is opened:',
+        link: { pieceId, says: 'open it' },
+      });
+    }
   }
 
   async function bringAsideBack({ id, pieceId, doc, strokes, why }: Aside): Promise<void> {
