@@ -12,7 +12,7 @@ export { ciede2000, labFromBytes, type Lab } from './colour/ciede2000.ts';
 export { cubeRoot, fifthRoot, power } from './math/roots.ts';
 export type { CodecPlatform, Deflate, HostPicture } from './codec/platform.ts';
 export { FORMAT_NAMES, type DecodedPicture, type FormatName } from './codec/picture.ts';
-export { decodePicture, declaredSize, READABLE_EXTENSIONS } from './codec/decode.ts';
+export { decodePicture, declaredSize, READABLE_EXTENSIONS, ROWS_FROM_TEXELS } from './codec/decode.ts';
 export { readPng } from './codec/png/read.ts';
 export { filterRows, writePng } from './codec/png/write.ts';
 export { readTga } from './codec/tga.ts';

@@ -31,18 +31,19 @@ const FILES = readdirSync(fileURLToPath(new URL('./fixtures/pngsuite', import.me
   (f) => f.endsWith('.png') && !f.startsWith('x'),
 );
 
-test.each(FILES)('%s: rows as they come say what the whole picture says', async (file) => {
-  const bytes = fixture(`pngsuite/${file}`);
-  const decoded = await decodePicture(bytes, platform);
-  const whole = toRgba8(decoded.raster);
-  for (const side of [8, 16, 512]) {
-    const { facts, proxy } = await inspectSource(bytes, inParts, side);
+test.each(FILES.map((file, i) => [file, [8, 16, 512][i % 3]] as const))(
+  '%s: rows as they come say what the whole picture says',
+  async (file, side) => {
+    const bytes = fixture(`pngsuite/${file}`);
+    const decoded = await decodePicture(bytes, platform);
+    const whole = toRgba8(decoded.raster);
+    const { facts, proxy } = await inspectSource(bytes, inParts, side, 0);
     expect(facts).toEqual(describeSource(decoded));
     expect(proxy).toEqual(shrink(whole, halvingsTo(side, whole)));
-  }
-  const { width, height } = decoded.raster;
-  expect(declaredSize(bytes)).toMatchObject({ width, height, byRows: bytes[28] === 0 }); // IHDR: interlace
-});
+    const { width, height } = decoded.raster;
+    expect(declaredSize(bytes)).toMatchObject({ width, height, byRows: bytes[28] === 0 }); // IHDR: interlace
+  },
+);
 
 test('every 16-bit sample becomes the nearest of 8 bits, as in the whole picture', () => {
   const data = new Uint16Array(65536).map((_, v) => v);

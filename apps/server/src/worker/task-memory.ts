@@ -1,4 +1,4 @@
-import { declaredSize } from '@lithe-sieve/core';
+import { declaredSize, ROWS_FROM_TEXELS } from '@lithe-sieve/core';
 import type { Task } from './tasks.ts';
 
 const MB = 1024 * 1024;
@@ -28,5 +28,5 @@ export function memoryOf(task: Task): number {
 /** Of a picture read by its rows a few lines; of one read whole, itself and what it is decoded through. */
 function decodingBytes(file: Uint8Array): number {
   const { width, height, bytesPerTexel, byRows } = declaredSize(file);
-  return byRows ? SMALL : SMALL + 2 * bytesPerTexel * width * height;
+  return byRows && width * height >= ROWS_FROM_TEXELS ? SMALL : SMALL + 2 * bytesPerTexel * width * height;
 }
