@@ -1,7 +1,7 @@
 import { MessageChannel } from 'node:worker_threads';
 import { pieceDocSchema, type HandOffReport, type Job, type StartHandOff } from '@lithe-sieve/contract';
 import { assertPattern, SieveError, toPlainError, type PieceDoc, type PlainError } from '@lithe-sieve/core';
-import { In } from 'typeorm';
+import { In, LessThan } from 'typeorm';
 import type { Logger } from 'pino';
 import { DamagedFileError, dropBlob, sha256Of, writeBlob } from '../../db/blobs.ts';
 import type { Database } from '../../db/database.ts';
@@ -219,6 +219,8 @@ export class JobsService {
         order: { seq: 'DESC' },
       });
       for (const old of jobs.slice(KEPT_PER_PIECE)) await m.delete(JobEntity, { id: old.id });
+      const ended = In(['failed', 'cancelled']); // what came of them is of no use after this one
+      await m.delete(JobEntity, { pieceId: row.pieceId, state: ended, seq: LessThan(row.seq) });
       await this.dropUnreferenced(m, jobs.slice(KEPT_PER_PIECE));
     });
   }
