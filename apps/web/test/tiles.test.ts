@@ -1,7 +1,9 @@
-import { expect, test } from '@jest/globals';
+import 'fake-indexeddb/auto';
+import { expect, jest, test } from '@jest/globals';
 import { FULL_COVERAGE, TILE } from '@lithe-sieve/core';
+import { IDBOpenDBRequest } from 'fake-indexeddb';
 import { Steady } from '../src/features/hand/steady';
-import { packTile, unpackTile } from '../src/workers/tile-store';
+import { packTile, TileStore, unpackTile } from '../src/workers/tile-store';
 
 const plane = (of: (i: number) => number) => Uint16Array.from({ length: TILE * TILE }, (_, i) => of(i));
 
@@ -28,4 +30,14 @@ test('a steadied tip follows on its string: a tremor moves nothing, and events i
   expect(Math.abs(few.at(-1)!.x - 55)).toBeLessThan(0.4);
   expect(Math.hypot(few.at(-1)!.x - many.at(-1)!.x, few.at(-1)!.y - many.at(-1)!.y)).toBeLessThan(0.1);
   expect(Math.max(...few.map((p) => Math.abs(p.y)))).toBeLessThan(1.6); // calmer than the hand
+});
+
+test('storage that never answers is a cache that is empty, and holds nothing up', async () => {
+  jest.useFakeTimers();
+  indexedDB.open = () => new IDBOpenDBRequest();
+  const store = new TileStore();
+  const first = store.load('step');
+  await jest.advanceTimersByTimeAsync(4000);
+  expect([await first, await store.load('step')]).toEqual([null, null]); // at once the second time
+  jest.useRealTimers();
 });

@@ -19,6 +19,7 @@ interface Schema extends DBSchema {
 /** Steps whose tiles are kept; of others the strokes are drawn anew. */
 const MOST_STEPS = 24;
 const PLANE = TILE * TILE;
+const PATIENCE_MS = 3000;
 
 /**
  * Tiles of overlays in the browser's own storage, so that a step of thousands of strokes is there at once. Only what
@@ -28,13 +29,19 @@ export class TileStore {
   private db: Promise<IDBPDatabase<Schema>> | null = null;
   private readonly saved = new Map<string, Overlay>();
 
+  /** Storage that does not answer is a cache that is empty. */
   private open(): Promise<IDBPDatabase<Schema>> {
-    return (this.db ??= openDB<Schema>('lithe-sieve tiles', 1, {
-      upgrade(db) {
-        db.createObjectStore('manifests');
-        db.createObjectStore('tiles');
-      },
-    }));
+    return (this.db ??= Promise.race([
+      openDB<Schema>('lithe-sieve tiles', 1, {
+        upgrade(db) {
+          db.createObjectStore('manifests');
+          db.createObjectStore('tiles');
+        },
+      }),
+      new Promise<never>((_resolve, reject) => {
+        setTimeout(() => reject(new Error('The storage of this browser does not answer.')), PATIENCE_MS);
+      }),
+    ]));
   }
 
   /** @returns the overlay and the key of its strokes; null where there is none that can be read. */
