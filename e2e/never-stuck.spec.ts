@@ -7,7 +7,7 @@ import { unzipSync } from 'fflate';
 import { docOf, openOwn, pngFile, settled, sourcesOf, typeNumber } from './helpers.ts';
 
 test('a computation in full that fails ends, says so, and the next change computes again', async ({ page }) => {
-  // the worker refuses memory for as long as it is told to
+  // the worker refuses memory while the test says so
   await page.route(/run\.worker-[^/]*\.js$/, async (route) => {
     const answer = await route.fetch();
     const refuse = `{const S=SharedArrayBuffer;let no=false;new BroadcastChannel('refuse').onmessage=(e)=>{no=e.data};

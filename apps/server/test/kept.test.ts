@@ -221,7 +221,7 @@ describe('one bad thing fails alone', () => {
     const job = await handOff(id);
     await sql(`UPDATE source_file SET facts = '{"for' WHERE sha256 = ?`, [sha256]);
     await sql(`UPDATE job SET report = '{' WHERE id = ?`, [job.id]);
-    expect((await get(`/pieces/${id}`)).json.facts).toEqual(facts); // told anew from the file
+    expect((await get(`/pieces/${id}`)).json.facts).toEqual(facts); // computed again from the file
     expect((await get(`/jobs/${job.id}`)).json).toMatchObject({ state: 'done', report: null });
     expect((await handOff(id)).state).toBe('done');
   });

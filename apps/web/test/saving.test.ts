@@ -78,7 +78,7 @@ describe('the queue of changes', () => {
     expect(refused).toEqual([]);
   });
 
-  test('tries at once when it is told to', async () => {
+  test('tries at once on request', async () => {
     jest.useFakeTimers({ now: 0 });
     let silent = true;
     const { queue } = queueWith((edit) => (silent ? Promise.reject(new Error('silent')) : taken(edit)));

@@ -4,7 +4,7 @@ import BetterSqlite3 from 'better-sqlite3';
 import { StartError } from '../start-error.ts';
 import { asStorageError } from './storage-error.ts';
 
-/** Who holds a folder, as the next one is told. */
+/** Who holds a folder: what the next server reports. */
 interface Holder {
   address: string;
   process: number;

@@ -56,7 +56,7 @@ export class WorkerPool {
     }
   }
 
-  /** A file whose header cannot be read is told by its reader, with the reason. */
+  /** @throws AppError with the reason where the header of a file cannot be read. */
   private memoryFor(task: Task): number {
     let bytes: number;
     try {

@@ -21,7 +21,7 @@ export class Backoff {
     });
   }
 
-  /** Ends the pause under way: something tells that it would go now. */
+  /** Ends the pause under way. */
   now(): void {
     this.reset();
     this.wake?.();

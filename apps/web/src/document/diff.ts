@@ -35,7 +35,7 @@ function merge(draft: Node, to: Node): void {
   if (!Array.isArray(draft)) for (const key of Object.keys(draft)) if (!(key in to)) delete draft[key];
 }
 
-/** Entries more or less that are told one by one; where there are more, the list is replaced. */
+/** Up to so many entries more or less are patched one by one; beyond that the list is replaced. */
 const FEW = 16;
 
 /** Whether a list of plain values begins another one that goes on: a stroke more, or one less. */

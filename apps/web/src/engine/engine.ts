@@ -254,7 +254,7 @@ export class Engine {
     if (!overtaken()) this.events.busy(false);
   }
 
-  /** @returns whether there is a result; one that was overtaken is none, and a failure has been told. */
+  /** @returns whether there is a result; one that was overtaken is none, and a failure has been reported. */
   private async take<T>(asked: Promise<Answer<T>>, use: (value: T) => void): Promise<boolean> {
     const answer = await asked.catch((error: unknown): Answer<T> => ({ ok: false, error: asPlain(error) }));
     if (answer === null) return false;

@@ -22,7 +22,7 @@ export class FollowHub {
   private asked = '';
   private timer: ReturnType<typeof setTimeout> | undefined;
 
-  /** What is known already is told at once. */
+  /** What is known already is sent at once. */
   add(listener: Listener): void {
     this.listeners.add(listener);
     for (const path of listener.paths) {

@@ -21,6 +21,6 @@ export interface DeclaredSize {
   height: number;
   /** Of a decoded texel. */
   bytesPerTexel: number;
-  /** Its rows can be told one after the other, so that it never stands in memory whole. */
+  /** Its rows can be read one after the other, so that it is never in memory whole. */
   byRows?: boolean;
 }

@@ -15,7 +15,7 @@ export interface CodecPlatform {
    */
   inflate(parts: Uint8Array[], expected: number): Promise<Uint8Array>;
   /**
-   * As `inflate`, a part at a time as it comes out: `take` tells whether it wants more. Where a host has none, pictures
+   * As `inflate`, a part at a time as it comes out: `take` returns whether it wants more. Where a host has none, pictures
    * are read whole.
    */
   inflateParts?(parts: Uint8Array[], take: (part: Uint8Array) => boolean): Promise<void>;

@@ -10,7 +10,7 @@ import type { AlphaState, SourceFacts } from './source-facts.ts';
 const SAMPLED = 1 << 20;
 
 /**
- * What a picture holds, told from its rows as they come, so that it need not stand in memory whole. Alpha and grey look
+ * What a picture holds, computed from its rows as they come, so that it need not be in memory whole. Alpha and grey look
  * at every texel; shares are taken from a million texels at most.
  */
 export class SourceLook implements RowSink {

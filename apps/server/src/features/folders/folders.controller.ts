@@ -36,7 +36,7 @@ export function foldersRouter(folders: FoldersService, follow: FollowService): R
     streams.open(id, tell, gone.signal);
     response.write(': open\n\n');
   });
-  /** What a stream follows: the files that are new in it are told as they are now. */
+  /** What a stream follows: the present version of each new file is sent. */
   router.put('/follow/:id', (request, response) => {
     streams.set(parse(streamPath, request.params, 'path').id, parse(followSchema, request.body, 'list').paths);
     response.status(204).end();

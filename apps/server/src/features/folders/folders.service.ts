@@ -97,7 +97,7 @@ export class FoldersService {
       const { code } = error as NodeJS.ErrnoException;
       if (code === 'ENXIO') throw notAFile(path, 'a socket or a device');
       if (code !== 'ENOENT' && code !== 'ENOTDIR') throw error;
-      // what is not there is told so only where it would be allowed
+      // whether something exists is said only of places that are allowed
       const folder = await realpath(dirname(path)).catch(() => null);
       if (!folder) throw notThere(path);
       if (!isInside(folder, allowed)) throw outside(path);

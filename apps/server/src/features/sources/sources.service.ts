@@ -53,15 +53,15 @@ export class SourcesService {
     return { sha256, fileName, bytes: bytes.length, facts, known: false };
   }
 
-  /** Facts that are damaged are told anew from the file itself. */
+  /** Damaged facts are computed again from the file itself. */
   async factsOf(sha256s: readonly string[]): Promise<Map<string, SourceFacts>> {
     const rows = await this.db.read((m) => m.findBy(SourceFile, { sha256: In([...new Set(sha256s)]) }));
     const facts = new Map<string, SourceFacts>();
-    for (const row of rows) facts.set(row.sha256, readFacts(row) ?? (await this.tellAnew(row)));
+    for (const row of rows) facts.set(row.sha256, readFacts(row) ?? (await this.computeAgain(row)));
     return facts;
   }
 
-  private async tellAnew({ sha256, bytes }: SourceFileRow): Promise<SourceFacts> {
+  private async computeAgain({ sha256, bytes }: SourceFileRow): Promise<SourceFacts> {
     const file = await this.db.read((m) => readBlobShared(m, sha256, bytes));
     const { facts } = await this.pool.run({ kind: 'inspect', bytes: file });
     await this.db.write((m) => m.update(SourceFile, { sha256 }, { facts: JSON.stringify(facts) }));

@@ -5,7 +5,7 @@ const MINUTE_MS = 60_000;
 const HOUR_MS = 60 * MINUTE_MS;
 /** What a page may have sent and not yet named: no file that came in later is let go of. */
 const FRESH_MS = HOUR_MS;
-/** A version of a followed file is named within seconds, or told again. */
+/** A version of a followed file is named within seconds, or sent again. */
 const FRESH_FOLLOWED_MS = MINUTE_MS;
 const SHA256 = /\b[0-9a-f]{64}\b/g;
 /** Files let go of in one turn. */

@@ -1,6 +1,6 @@
 import { unfilterLine } from './unfilter.ts';
 
-/** Takes inflated bytes in parts of any size and tells each scanline, unfiltered, as soon as it is whole. */
+/** Takes inflated bytes in parts of any size and hands on each scanline, unfiltered, as soon as it is complete. */
 export class LineReader {
   /** The filter byte and the bytes of the line under way. */
   private readonly line: Uint8Array;
