@@ -1,7 +1,18 @@
 import { expect, test, type Page } from '@playwright/test';
 import { BRUSH_DEFAULTS, makeMask } from '@lithe-sieve/core';
-import { count, openBroken } from './broken-leaf.ts';
-import { docOf, dropFiles, openOwn, pngFile, settled, sourcesOf, typeNumber } from './helpers.ts';
+import { count, ONE, openBroken } from './broken-leaf.ts';
+import {
+  docOf,
+  dropFiles,
+  expectTexels,
+  openOwn,
+  pngFile,
+  scribble,
+  settled,
+  sourcesOf,
+  strokesOf,
+  typeNumber,
+} from './helpers.ts';
 
 /** Answers of the server to changes and copies, as a test wants them. */
 async function failing(page: Page, what: RegExp, status = 500): Promise<{ stop(): Promise<void> }> {
@@ -60,6 +71,31 @@ test('two tabs and a server that fails at the copy: what is done meanwhile is in
   await expect(other.getByTestId('cutoff-handle')).toHaveAttribute('aria-valuenow', '0.63');
   await page.keyboard.press('Control+z');
   await settled(page);
+  await other.close();
+});
+
+test('two tabs that draw: the newest piece has the strokes of the first, the copy those of the second', async ({
+  page,
+  context,
+}) => {
+  await openBroken(page);
+  const other = await context.newPage();
+  await other.goto(page.url());
+  await settled(other);
+  for (const tab of [page, other]) await tab.getByTestId('step-strokes').locator('.face').click();
+  await scribble(page, [0.4, 0.4], [0.6, 0.4]);
+  await scribble(other, [0.4, 0.6], [0.6, 0.6]);
+  await expect(other.getByText('changed elsewhere')).toBeVisible();
+  await expectTexels(other, ONE);
+  await count(other, 1);
+  const [first] = await strokesOf(other);
+  await other.getByRole('link', { name: 'a piece of its own' }).click();
+  await settled(other);
+  await other.getByTestId('step-strokes').locator('.face').click();
+  await count(other, 1);
+  await expectTexels(other, ONE);
+  const [second] = await strokesOf(other);
+  expect(first.id).not.toBe(second.id);
   await other.close();
 });
 

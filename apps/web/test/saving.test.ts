@@ -109,7 +109,7 @@ describe('a change that the server can never take', () => {
     run: [],
     material: { ...PIECE_DEFAULTS.material, cutoff },
   });
-  const newest = { revision: 7 } as Piece;
+  const newest = { piece: { revision: 7 } as Piece, strokes: [] };
 
   function keeperWith(tools: Partial<KeeperTools>, host: Partial<KeeperHost> = {}) {
     const dropped: string[] = [];

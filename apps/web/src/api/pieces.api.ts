@@ -32,6 +32,18 @@ export const listPieces = (from: number, count: number, search = ''): Promise<Pi
 
 export const openPiece = (id: string): Promise<Piece> => requestJson(`/pieces/${id}`, pieceSchema);
 
+/** A piece with everything that was ever done by hand in it: strokes that were undone are in its history alone. */
+export interface WholePiece {
+  piece: Piece;
+  strokes: Stroke[];
+}
+
+export async function openWhole(id: string): Promise<WholePiece> {
+  const piece = await openPiece(id);
+  const byHand = piece.doc.run.some((s) => s.kind === 'strokes') || JSON.stringify(piece.history).includes('"strokes"');
+  return { piece, strokes: byHand ? await fetchStrokes(id) : [] };
+}
+
 export const createPiece = (name: string, sources: NewSource[]): Promise<{ id: string }> =>
   requestJson('/pieces', pieceRefSchema, { method: 'POST', body: { name, sources } });
 

@@ -10,7 +10,7 @@ import { SaveQueue, type PendingEdit, type SaveState } from './save-queue';
 export interface KeeperTools {
   send(pieceId: string, edit: Edit): Promise<{ revision: number }>;
   copy(body: CopyPiece): Promise<{ id: string }>;
-  open(pieceId: string): Promise<Piece>;
+  open(pieceId: string): Promise<{ piece: Piece; strokes: Stroke[] }>;
   journal: {
     put(pieceId: string, base: number, edit: Kept['edit'], before: PieceDoc | null): Promise<void>;
     drop(editId: string): Promise<void>;
@@ -19,6 +19,8 @@ export interface KeeperTools {
   };
   isRefusal(error: unknown): boolean;
 }
+
+type Newest = Awaited<ReturnType<KeeperTools['open']>>;
 
 /** Who has the piece open, or had. */
 export interface KeeperHost {
@@ -33,7 +35,7 @@ export interface KeeperHost {
   inGesture(): boolean;
   onState(state: SaveState): void;
   /** The refused version is a piece of its own; `newest` takes its place where the piece is still open. */
-  onKeptAside(copyId: string, why: string, newest: Piece | null): void;
+  onKeptAside(copyId: string, why: string, newest: Newest | null): void;
 }
 
 const GESTURE_MS = 100;
@@ -81,7 +83,7 @@ export class Keeper {
       .catch(() => undefined);
     const { id } = await this.insist(() => this.tools.copy({ id: asideId, doc: asCopy(doc), strokes }));
     let revision = 1;
-    let newest: Piece | null = null;
+    let newest: Newest | null = null;
     for (;;) {
       if (this.host.isOpen()) newest ??= await this.insist(() => this.tools.open(this.pieceId));
       const now = this.host.doc();

@@ -54,8 +54,7 @@ export const usePieceStore = defineStore('piece', () => {
   const redoLabel = computed(() => history.value[position.value]?.label ?? '');
 
   async function open(pieceId: string): Promise<void> {
-    const piece = await piecesApi.openPiece(pieceId);
-    const drawn = hasStrokes(piece) ? await piecesApi.fetchStrokes(pieceId) : [];
+    const { piece, strokes: drawn } = await piecesApi.openWhole(pieceId);
     const left = await journal.leftOf(pieceId).catch(() => []);
     leave();
     show(piece, drawn);
@@ -78,7 +77,7 @@ export const usePieceStore = defineStore('piece', () => {
       isOpen: () => isMine(),
       inGesture,
       onKeptAside: (_copyId, _why, newest) => {
-        if (newest && isMine()) show(newest, [...strokes.value.values()]);
+        if (newest && isMine()) show(newest.piece, newest.strokes);
       },
     });
     const isMine = () => keeper === mine;
@@ -294,11 +293,6 @@ function withEntry(before: readonly HistoryEntry[], entry: HistoryEntry): Histor
   const joined = entry.followed ? thinFollowed(all) : null;
   if (joined) all.splice(-FOLLOWED_KEPT - 1, 2, joined);
   return all;
-}
-
-/** Whether anything was ever done by hand: strokes that were undone are in the history alone. */
-function hasStrokes({ doc, history }: Piece): boolean {
-  return doc.run.some((s) => s.kind === 'strokes') || JSON.stringify(history).includes('"strokes"');
 }
 
 /** What lies in the history may be from before a parameter came: it gets its default, as on the server. */

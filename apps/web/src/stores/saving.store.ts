@@ -14,7 +14,7 @@ const REFUSALS = [409, 413, 422];
 const TOOLS: KeeperTools = {
   send: (pieceId, edit) => piecesApi.sendEdit(pieceId, edit),
   copy: (body) => piecesApi.copyPiece(body),
-  open: (pieceId) => piecesApi.openPiece(pieceId),
+  open: (pieceId) => piecesApi.openWhole(pieceId),
   journal,
   isRefusal: (error) => error instanceof ApiError && REFUSALS.includes(error.status),
 };
