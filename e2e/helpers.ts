@@ -155,16 +155,17 @@ export async function expectTexels(
   const { mask, colour, steps } = await computed(page, sources, tip);
   const { width } = sources[0].picture;
   expect(steps.filter((s) => s.error)).toEqual([]);
-  for (const v of PLACES) {
-    for (const u of PLACES) {
+  for (const [j, v] of PLACES.entries()) {
+    for (const [i, u] of PLACES.entries()) {
+      if ((i + j) % 2 === 1) continue; // every row and column, as a chessboard
       const { x, y } = await seenAt(page, u, v);
       await page.mouse.move(x, y);
       const said = await page.getByTestId('readout').innerText();
       const found = /texel (\d+), (\d+) +RGB (\d+ \d+ \d+) +alpha ([\d.]+)/.exec(said);
       expect(found, said).not.toBeNull();
-      const i = Number(found![2]) * width + Number(found![1]);
-      expect(found![4], said).toBe((mask.data[i] / 255).toFixed(3));
-      expect(found![3], said).toBe([...colour.data.subarray(4 * i, 4 * i + 3)].join(' '));
+      const at = Number(found![2]) * width + Number(found![1]);
+      expect(found![4], said).toBe((mask.data[at] / 255).toFixed(3));
+      expect(found![3], said).toBe([...colour.data.subarray(4 * at, 4 * at + 3)].join(' '));
     }
   }
 }

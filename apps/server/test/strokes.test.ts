@@ -115,10 +115,32 @@ test('handed off, the strokes are those of core: a tip from another piece too, w
 
 test('a thousand strokes are undone one by one, and no more than are remembered', async () => {
   const { id, edit, revision } = await newPiece();
+  const sql = (text: string, values: unknown[]) => server.db.write((m) => m.query(text, values));
+  const ids = Array.from({ length: 1005 }, (_, n) => `stroke-d${n}`);
+  const withStrokes = async (count: number, position: number) => {
+    const { doc } = (await server.call('GET', `/api/pieces/${id}`)).json;
+    doc.run[1].params.strokes = ids.slice(0, count);
+    await sql('UPDATE piece SET doc = ?, position = ? WHERE id = ?', [JSON.stringify(doc), position, id]);
+  };
+  // as a thousand requests would leave it
+  for (const [n, strokeId] of ids.entries()) {
+    const { patches, inverse } = adding(n, [stroke(strokeId)]);
+    const values = [id, n + 2, 'Cut', JSON.stringify(patches), JSON.stringify(inverse)];
+    await sql('INSERT INTO history_entry ("pieceId", seq, label, patches, inverse) VALUES (?, ?, ?, ?, ?)', values);
+    await sql('INSERT INTO stroke (id, "pieceId", data) VALUES (?, ?, ?)', [
+      strokeId,
+      id,
+      JSON.stringify(stroke(strokeId)),
+    ]);
+  }
+  await withStrokes(1005, 1006);
   let at = revision;
-  for (let n = 0; n < 1010; n++) at = (await edit(add(at, n, [stroke(`stroke-d${n}`)]))).json.revision;
-  for (let n = 0; n < 1000; n++) at = (await edit({ kind: 'undo', baseRevision: at })).json.revision;
-  const { doc } = (await server.call('GET', `/api/pieces/${id}`)).json;
-  expect(doc.run[1].params.strokes).toEqual(Array.from({ length: 10 }, (_, n) => `stroke-d${n}`));
+  for (let n = 1005; n < 1010; n++) at = (await edit(add(at, n, [stroke(`stroke-d${n}`)]))).json.revision;
+  for (let n = 0; n < 40; n++) at = (await edit({ kind: 'undo', baseRevision: at })).json.revision;
+  const strokesNow = async () => (await server.call('GET', `/api/pieces/${id}`)).json.doc.run[1].params.strokes;
+  expect(await strokesNow()).toEqual(ids.slice(0, 970));
+  await withStrokes(11, 12); // as 959 further ones would leave it
+  at = (await edit({ kind: 'undo', baseRevision: at })).json.revision;
+  expect(await strokesNow()).toEqual(ids.slice(0, 10));
   expect((await edit({ kind: 'undo', baseRevision: at })).json.code).toBe('no-history');
 }, 120_000);
