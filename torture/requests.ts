@@ -107,7 +107,10 @@ export async function hostile(extent: Extent): Promise<Trial> {
     const { status, hung } = await studio.call(method, `${path}${query}`, body, headers);
     statuses.set(status, (statuses.get(status) ?? 0) + 1);
     if (hung) trial.hangs++;
-    if (status >= 500) trial.errors++;
+    if (status >= 500) {
+      trial.errors++;
+      console.log(status, method, path, query, headers, JSON.stringify(body)?.slice(0, 200));
+    }
     trial.tries++;
   }
   const after = (await studio.get(`/pieces/${id}`)).json as { doc: unknown; revision: number };

@@ -340,6 +340,11 @@ describe('who is answered', () => {
     }
   });
 
+  test('a range that is none is refused as what it is', async () => {
+    const answer = await server.call('GET', '/assets/none', undefined, { Range: 'bytes=5-1' });
+    expect(answer.status).toBeLessThan(500);
+  });
+
   test.each([
     ['an unknown charset', { 'Content-Type': 'application/json; charset=klingon' }],
     ['an unknown encoding', { 'Content-Type': 'application/json', 'Content-Encoding': 'zap' }],

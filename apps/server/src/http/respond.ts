@@ -47,13 +47,12 @@ function toAppError(error: unknown): AppError | null {
   if (error instanceof DamagedFileError) return new AppError(500, error.code, error.message, error.remedy);
   const { type, status } = error as BodyParserError;
   if (type === 'entity.too.large') return new AppError(413, 'too-large', 'The request is too large.', '');
-  if (status === 400) return new AppError(400, 'bad-request', 'The request is malformed.', '');
-  if (status === 415)
-    return new AppError(
-      415,
-      'unsupported-encoding',
-      `The request cannot be read: ${(error as Error).message}.`,
-      'Send JSON in UTF-8.',
-    );
+  if (status === 415) {
+    const why = (error as Error).message;
+    return new AppError(415, 'unsupported-encoding', `The request cannot be read: ${why}.`, 'Send JSON in UTF-8.');
+  }
+  // what Express and its parsers refuse, a bad range among it
+  if (status !== undefined && status >= 400 && status < 500)
+    return new AppError(status, 'bad-request', 'The request is malformed.', '');
   return null;
 }

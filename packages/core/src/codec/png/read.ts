@@ -224,10 +224,20 @@ function scatter(packed: Uint8Array, pass: Pass, samples: number, depth: number,
   }
 }
 
-/** One whole line of 8 or 16 bits. */
+/** One whole line of 8 or 16 bits, which start on a word; two samples of 16 bits are swapped at once. */
 function unpackLine(packed: Uint8Array, depth: number, out: Samples): void {
-  if (depth === 8) out.set(packed);
-  else for (let o = 0, i = 0; o < out.length; o++, i += 2) out[o] = (packed[i] << 8) | packed[i + 1];
+  if (depth === 8) {
+    out.set(packed);
+    return;
+  }
+  const whole = packed.length >> 2;
+  const from = new Uint32Array(packed.buffer, packed.byteOffset, whole);
+  const to = new Uint32Array(out.buffer, out.byteOffset, whole);
+  for (let i = 0; i < whole; i++) {
+    const pair = from[i];
+    to[i] = ((pair & 0x00ff00ff) << 8) | ((pair >>> 8) & 0x00ff00ff);
+  }
+  if (out.length & 1) out[out.length - 1] = (packed[packed.length - 2] << 8) | packed[packed.length - 1];
 }
 
 function resolve(
