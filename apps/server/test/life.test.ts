@@ -3,8 +3,11 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { deflateSync, inflateSync } from 'node:zlib';
 import { expect, test } from '@jest/globals';
+import { PIECE_DEFAULTS } from '@lithe-sieve/core';
 import { drawLeafScan } from '@lithe-sieve/demo';
 import sharp from 'sharp';
+import { DataSource } from 'typeorm';
+import { MIGRATIONS } from '../src/db/migrations/index.ts';
 import { readOptions } from '../src/options.ts';
 import { deflateInStrips, nodePlatform } from '../src/worker/node-platform.ts';
 import { startServer } from './helpers.ts';
@@ -35,6 +38,62 @@ test('a studio keeps everything across a stop, and a job that was interrupted is
   await second.stop();
   rmSync(folder, { recursive: true, force: true });
 }, 60_000);
+
+test('a studio of before there were sequences is taken over: order, names and sizes; a damaged document stays one', async () => {
+  const folder = mkdtempSync(join(tmpdir(), 'lithe-sieve-old-'));
+  const old = new DataSource({
+    type: 'better-sqlite3',
+    database: join(folder, 'studio.sqlite'),
+    migrations: MIGRATIONS.slice(0, 3),
+  });
+  await old.initialize();
+  await old.runMigrations();
+  const doc = (name: string) =>
+    JSON.stringify({
+      ...PIECE_DEFAULTS,
+      name,
+      run: [],
+      sources: [{ id: 'source', sha256: 'ab'.repeat(32), fileName: 'a.png' }],
+    });
+  const pieces = [
+    ['piece-1', doc('Newest'), '2026-03-01'],
+    ['piece-2', doc('Oldest'), '2024-01-01'],
+    ['piece-3', '{"name":', '2025-01-01'],
+  ];
+  for (const [id, text, at] of pieces) {
+    await old.query(
+      'INSERT INTO piece (id, revision, position, doc, "createdAt", "updatedAt") VALUES (?, 1, 0, ?, ?, ?)',
+      [id, text, at, at],
+    );
+  }
+  for (const id of ['job-01', 'job-02']) {
+    await old.query(
+      `INSERT INTO job (id, "pieceId", state, request, "createdAt") VALUES (?, 'piece-1', 'done', '{}', '2020')`,
+      [id],
+    );
+  }
+  await old.query('INSERT INTO source_file VALUES (?, 1, ?, 1, 1, ?, ?)', [
+    'ab'.repeat(32),
+    '{"width":7,"height":5}',
+    Buffer.alloc(4),
+    '2024',
+  ]);
+  await old.destroy();
+  const server = await startServer(folder);
+  const { json } = await server.call('GET', '/api/pieces');
+  const listed = json.pieces.map((p: { name: string; width: number; problem: unknown }) => [
+    p.name,
+    p.width,
+    p.problem === null,
+  ]);
+  expect(listed).toEqual([
+    ['Newest', 7, true],
+    ['', 0, false],
+    ['Oldest', 7, true],
+  ]);
+  expect((await server.call('GET', '/api/pieces/piece-1/hand-offs/latest')).json.id).toBe('job-02');
+  await server.stop();
+});
 
 test('migrations and entities agree', async () => {
   const server = await startServer();

@@ -97,6 +97,7 @@ describe('the queue of changes', () => {
     await turn();
     queue.push(done);
     await turn();
+    queue.refuse(new Error('by hand'));
     expect([refused.length, confirmed.length, queue.look().length]).toEqual([1, 0, 3]);
   });
 });

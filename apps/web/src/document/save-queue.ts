@@ -72,6 +72,7 @@ export class SaveQueue {
 
   /** Ends the sending: whoever calls this brings what waits to the server in another way. */
   refuse(error: unknown): void {
+    if (this.refused) return; // it is being brought there already
     this.refused = true;
     this.note(error);
     this.host.onRefused(error);
