@@ -30,6 +30,9 @@ const KEYS = [
 ];
 const TYPED = ['', '0', '1', '0.37', '-5', '99999', '0.5', '1e3'];
 const SETTLE_MS = 60_000;
+/** Of one round. */
+const ACTS = 150;
+const ACTS_SHORT = 60;
 
 /**
  * Hands at random on the Bench: presses, drags, keys and typed values, while the server fails now and then (500, no
@@ -81,7 +84,7 @@ export async function randomHands(extent: Extent): Promise<Trial> {
         await route.fulfill({ status: 500, json: { code: 'internal', message: 'It failed.', remedy: '' } });
       else await route.abort();
     });
-    for (let i = 0; i < 150; i++) {
+    for (let i = 0; i < (extent.share < 1 ? ACTS_SHORT : ACTS); i++) {
       if (i % 30 === 10) failing = chance.next() * 0.9;
       if (i % 30 === 25) failing = 0;
       await act(page, chance);

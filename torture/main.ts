@@ -12,7 +12,7 @@ import type { Extent, Trial } from './trial.ts';
 
 const TRIALS = { kills, fullDisk, locks, folders, clock, damagedDatabase, mutations, bombs, hostile, randomHands };
 /** Of the full run; some twenty seconds. */
-const SHORT_SHARE = 0.006;
+const SHORT_SHARE = 0.003;
 
 const { values } = parseArgs({
   options: {
