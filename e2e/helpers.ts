@@ -53,9 +53,15 @@ export async function settled(page: Page): Promise<void> {
   await expect(page.getByTestId('save-state')).toHaveText('saved');
 }
 
+/** By search, as in a Stock of many pieces: only those in view are in the page. */
+export async function openFromStock(page: Page, name: string): Promise<void> {
+  await page.getByRole('textbox', { name: 'Search pieces' }).fill(name);
+  await page.getByRole('link', { name: `Open ${name}`, exact: true }).click();
+}
+
 export async function openDemo(page: Page, name: string): Promise<void> {
   await page.goto('/');
-  await page.getByRole('link', { name: `Open ${name}`, exact: true }).click();
+  await openFromStock(page, name);
   await settled(page);
 }
 

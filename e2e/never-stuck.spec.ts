@@ -4,7 +4,7 @@ import { join } from 'node:path';
 import { expect, test, type Page } from '@playwright/test';
 import { makePicture } from '@lithe-sieve/core';
 import { unzipSync } from 'fflate';
-import { docOf, openOwn, pngFile, settled, sourcesOf, typeNumber } from './helpers.ts';
+import { docOf, openFromStock, openOwn, pngFile, settled, sourcesOf, typeNumber } from './helpers.ts';
 
 test('a computation in full that fails ends, says so, and the next change computes again', async ({ page }) => {
   // the worker refuses memory while the test says so
@@ -112,13 +112,13 @@ for (const [what, script, says] of [
   test(`${what}: said on the Bench, and the Stock works`, async ({ page }) => {
     await page.addInitScript(script);
     await page.goto('/');
-    await page.getByRole('link', { name: 'Open Cordgrass card', exact: true }).click();
+    await openFromStock(page, 'Cordgrass card');
     await expect(page.getByTestId('lack')).toContainText(says);
     await page.getByTestId('to-hand-off').click();
     await page.getByTestId('write').click();
     await expect(page.getByTestId('verdict')).toContainText('Every check passed');
     await page.getByRole('link', { name: 'Stock', exact: true }).click();
-    await expect(page.getByRole('link', { name: 'Open Cordgrass card', exact: true })).toBeVisible();
+    await expect(page.locator('.grid article').first()).toBeVisible();
   });
 }
 
@@ -155,7 +155,7 @@ test('the Studio page says what takes room, backs up, looks over and frees; a pi
   const unreadable = { code: 'unreadable-piece', message: 'This piece cannot be opened: so it is.', remedy: '' };
   await page.route(/\/api\/pieces\/[^/?]+$/, (route) => route.fulfill({ status: 422, json: unreadable }));
   await page.getByRole('link', { name: 'Stock', exact: true }).click();
-  await page.getByRole('link', { name: 'Open Cordgrass card', exact: true }).click();
+  await openFromStock(page, 'Cordgrass card');
   await expect(page.getByText('so it is')).toBeVisible();
   const [download] = await Promise.all([
     page.waitForEvent('download'),
