@@ -89,7 +89,7 @@ onMounted(() => void look().catch((error: unknown) => (failure.value = error as 
         </table>
         <h3>What nothing names any more</h3>
         <p>
-          {{ count.format(studio.unnamed.count) }} files, {{ inMegabytes(studio.unnamed.bytes) }}, are named by no
+          {{ count.format(studio.unnamed.count) }} files ({{ inMegabytes(studio.unnamed.bytes) }}) are named by no
           piece, no undo and no hand-off; {{ count.format(studio.deletedPieces) }} pieces are deleted. They go by
           themselves {{ studio.keepDays }} days after; versions of followed files go within minutes. Nothing goes that
           an undo can reach.
