@@ -59,7 +59,7 @@ export function makeApp(db: Database, pool: WorkerPool, log: Logger, options: Ap
   const sources = new SourcesService(db, pool);
   const strokes = new StrokesService(db);
   const pieces = new PiecesService(db, sources, strokes);
-  const summaries = new SummariesService(db, pool, pieces, log);
+  const summaries = new SummariesService(db, pool, pieces, sources, log);
   const folders = new FoldersService(db, given, isLoopback(host));
   const follow = new FollowService(folders, sources);
   const jobs = new JobsService(db, pool, pieces, log);

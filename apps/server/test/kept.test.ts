@@ -98,7 +98,7 @@ describe('an answer is given for what is committed', () => {
     expect(rows).not.toContainEqual({ path: 'before' });
   });
 
-  test('a connection that cannot leave its transaction is opened anew', async () => {
+  test('a connection that cannot leave its transaction is reopened', async () => {
     const connection = connectionOf(server.db);
     const exec = connection.exec.bind(connection);
     connection.exec = (sql: string) => {

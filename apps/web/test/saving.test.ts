@@ -136,7 +136,6 @@ describe('a change that the server can never take', () => {
       {
         doc: () => doc('Leaf', 0.3),
         docBefore: () => doc('Leaf'),
-        strokes: () => new Map(),
         isOpen: () => true,
         inGesture: () => false,
         onState: (s) => states.push(s),

@@ -137,7 +137,7 @@ export class Database {
     }
   }
 
-  /** The next turn begins on a connection without a transaction: rolled back, or opened anew where that fails. */
+  /** The next turn begins on a connection without a transaction: rolled back, or reopened where that fails. */
   private async leaveTransaction(): Promise<void> {
     if (!this.connection.inTransaction) return;
     try {
@@ -156,7 +156,7 @@ export class Database {
     if (!this.isThere()) throw new StorageError('gone');
   }
 
-  /** Of the driver; another one after it was opened anew. */
+  /** Of the driver; another one after it was reopened. */
   private get connection(): Connection {
     return (this.source.driver as unknown as { databaseConnection: Connection }).databaseConnection;
   }

@@ -7,7 +7,7 @@ const SMALL = 48 * MB;
 /** Of a whole run, besides its sources: mask and colour, what a step makes beside them, what is written. */
 const RUN_BYTES_PER_TEXEL = 20;
 
-/** About how much memory a task takes at its most, by what its files claim. @throws SieveError for a file that is none. */
+/** About the peak memory of a task, by what its files claim. @throws SieveError for a file that is none. */
 export function memoryOf(task: Task): number {
   switch (task.kind) {
     case 'inspect':

@@ -5,18 +5,19 @@ import { ref } from 'vue';
 const props = defineProps<{ modelValue: number; label: string; min: number; max: number; digits: number }>();
 const emit = defineEmits<{ commit: [value: number] }>();
 
-const anew = ref(0);
+/** Another field in its place shows the number again. */
+const fields = ref(0);
 
 function onChange(value: number | null | undefined): void {
   if (typeof value !== 'number' || !Number.isFinite(value))
-    anew.value++; // shows what it was
+    fields.value++; // shows what it was
   else if (value !== props.modelValue) emit('commit', Math.min(props.max, Math.max(props.min, value)));
 }
 </script>
 
 <template>
   <ElInputNumber
-    :key="anew"
+    :key="fields"
     :model-value="modelValue"
     :min="min"
     :max="max"

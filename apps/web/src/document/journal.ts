@@ -1,5 +1,4 @@
-import type { Stroke } from '@lithe-sieve/core';
-import type { PieceDoc } from '@lithe-sieve/core';
+import type { PieceDoc, Stroke } from '@lithe-sieve/core';
 import type { WirePatch } from '@lithe-sieve/contract';
 import { openDB, type DBSchema, type IDBPDatabase } from 'idb';
 import type { PendingEdit } from './save-queue';
@@ -57,6 +56,7 @@ const session = crypto.getRandomValues(new Uint32Array(2)).join('-');
 const lockName = (of: string) => `lithe-sieve page ${of}`;
 let opened: Promise<IDBPDatabase<Schema>> | undefined;
 let failed = false;
+let answered = false;
 let onFailed: () => void = () => undefined;
 
 function open(): Promise<IDBPDatabase<Schema>> {
@@ -89,7 +89,7 @@ async function takeOver(transaction: OldTransaction, add: (kept: Kept) => void):
   transaction.db.deleteObjectStore('pending');
 }
 
-/** Works on the storage; a storage that fails, or never answers, is said once and not waited for again. */
+/** Works on the storage; what fails is said; a storage that never answered is not waited for again. */
 async function withStorage<R>(work: (db: IDBPDatabase<Schema>) => Promise<R>): Promise<R> {
   if (failed) throw new Error('The storage of this browser does not work.');
   let timer: ReturnType<typeof setTimeout> | undefined;
@@ -97,9 +97,13 @@ async function withStorage<R>(work: (db: IDBPDatabase<Schema>) => Promise<R>): P
     timer = setTimeout(() => reject(new Error('The storage of this browser does not answer.')), PATIENCE_MS);
   });
   try {
-    return await Promise.race([(opened ??= open()).then(work), late]);
+    const through = (opened ??= open()).then((db) => {
+      answered = true;
+      return work(db);
+    });
+    return await Promise.race([through, late]);
   } catch (error) {
-    failed = true;
+    failed = !answered; // one answer that is late or refused does not end the keeping of all that follows
     onFailed();
     throw error;
   } finally {
@@ -112,7 +116,7 @@ async function withStorage<R>(work: (db: IDBPDatabase<Schema>) => Promise<R>): P
  * was finished. Where the browser offers no storage, changes are only sent, and the page says so.
  */
 export const journal = {
-  /** @param handler - Called once when the storage turns out not to work. */
+  /** @param handler - Called when the storage turns out not to work. */
   whenFailed(handler: () => void): void {
     onFailed = handler;
   },
@@ -160,11 +164,17 @@ export const journal = {
     });
   },
 
-  /** Puts a refused version in the place of the changes that led to it. */
-  setAside(aside: Omit<Aside, 'session'>, editIds: readonly string[]): Promise<void> {
+  /**
+   * Puts a refused version in the place of the changes that led to it.
+   *
+   * @param goesOn - This page goes on changing it: what follows stands on this version.
+   */
+  setAside(aside: Omit<Aside, 'session'>, editIds: readonly string[], goesOn = false): Promise<void> {
     return withStorage(async (db) => {
-      const transaction = db.transaction(['changes', 'asides'], 'readwrite');
+      const { pieceId, doc } = aside;
+      const transaction = db.transaction(['changes', 'bases', 'asides'], 'readwrite');
       void transaction.objectStore('asides').put({ ...aside, session });
+      if (goesOn) void transaction.objectStore('bases').put({ pieceId, session, doc }, [session, pieceId]);
       for (const editId of editIds) {
         const key = await transaction.objectStore('changes').index('edit').getKey(editId);
         if (key !== undefined) void transaction.objectStore('changes').delete(key);

@@ -14,7 +14,7 @@ export interface KeeperTools {
   journal: {
     put(pieceId: string, base: number, edit: Kept['edit'], before: PieceDoc | null): Promise<void>;
     drop(editId: string): Promise<void>;
-    setAside(aside: Omit<Aside, 'session'>, editIds: readonly string[]): Promise<void>;
+    setAside(aside: Omit<Aside, 'session'>, editIds: readonly string[], goesOn: boolean): Promise<void>;
     dropAside(id: string): Promise<void>;
   };
   isRefusal(error: unknown): boolean;
@@ -28,7 +28,6 @@ export interface KeeperHost {
   doc(): PieceDoc;
   /** The document before the gesture that is being saved. */
   docBefore(): PieceDoc;
-  strokes(): ReadonlyMap<string, Stroke>;
   /** Whether the piece is still what the page shows. */
   isOpen(): boolean;
   /** A drag is under way: nothing may be put in the place of the document now. */
@@ -79,7 +78,7 @@ export class Keeper {
     let doc = this.host.doc();
     const strokes = this.unsent();
     await journal
-      .setAside({ id: asideId, pieceId: this.pieceId, doc: asCopy(doc), strokes, why }, idsOf(this.queue))
+      .setAside({ id: asideId, pieceId: this.pieceId, doc: asCopy(doc), strokes, why }, idsOf(this.queue), true)
       .catch(() => undefined);
     const { id } = await this.insist(() => this.tools.copy({ id: asideId, doc: asCopy(doc), strokes }));
     let revision = 1;

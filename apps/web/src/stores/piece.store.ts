@@ -37,7 +37,7 @@ export const usePieceStore = defineStore('piece', () => {
   let keeper: Keeper | null = null;
   const saving = useSavingStore();
   const notices = useNoticesStore();
-  const leftAt = new WeakMap<Keeper, { doc: PieceDoc; strokes: ReadonlyMap<string, Stroke> }>(); // as it was left
+  const leftAt = new WeakMap<Keeper, PieceDoc>(); // as it was left
   let mark: PieceDoc | null = null; // where the gesture under way began
   let before: PieceDoc | null = null; // the document before the newest change
 
@@ -71,9 +71,8 @@ export const usePieceStore = defineStore('piece', () => {
     history.value = piece.history;
     position.value = piece.position;
     const mine: Keeper = saving.keeperOf(piece.id, piece.revision, {
-      doc: () => (isMine() ? doc.value : leftAt.get(mine)?.doc) ?? piece.doc,
+      doc: () => (isMine() ? doc.value : leftAt.get(mine)) ?? piece.doc,
       docBefore: () => before ?? piece.doc,
-      strokes: () => (isMine() ? strokes.value : leftAt.get(mine)?.strokes) ?? strokes.value,
       isOpen: () => isMine(),
       inGesture,
       onKeptAside: (_copyId, _why, newest) => {
@@ -103,7 +102,7 @@ export const usePieceStore = defineStore('piece', () => {
     } catch {
       const drawn = fresh.flatMap(({ edit }) => (edit.kind === 'do' ? (edit.strokes ?? []) : []));
       const editIds = changes.map(({ edit }) => edit.editId);
-      const version = base && putTogether(base, changes, patched);
+      const version = base && versionOf(base, changes);
       const why = 'This piece was changed elsewhere after a page was closed with changes that were not saved.';
       if (version)
         void saving.keepLeftVersion(
@@ -122,7 +121,7 @@ export const usePieceStore = defineStore('piece', () => {
 
   /** What is still waiting to be sent of the piece that is left goes on being sent. */
   function leave(): void {
-    if (keeper && doc.value) leftAt.set(keeper, { doc: doc.value, strokes: strokes.value });
+    if (keeper && doc.value) leftAt.set(keeper, doc.value);
     keeper = null;
   }
 
@@ -286,6 +285,15 @@ export const usePieceStore = defineStore('piece', () => {
     isSaved,
   };
 });
+
+/** What changes of a page that is gone lead to; null where they do not fit on what was kept. */
+function versionOf(base: PieceDoc, changes: Left['changes']): PieceDoc | null {
+  try {
+    return putTogether(base, changes, patched);
+  } catch {
+    return null;
+  }
+}
 
 /** A history with one entry more, thinned as the server does it. */
 function withEntry(before: readonly HistoryEntry[], entry: HistoryEntry): HistoryEntry[] {

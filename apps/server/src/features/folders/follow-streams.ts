@@ -10,7 +10,7 @@ interface Stream {
 
 /**
  * One stream for all pages of a browser, which keeps six connections to a server and no more. What it follows is set
- * apart from it, so that it is not begun anew when a page comes or goes.
+ * apart from it, so that it goes on when a page comes or goes.
  */
 export class FollowStreams {
   private readonly streams = new Map<string, Stream>();

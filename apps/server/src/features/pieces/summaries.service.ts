@@ -7,6 +7,7 @@ import { PieceEntity, SourceFile, type PieceRow } from '../../db/entities.ts';
 import { asStorageError, StorageError } from '../../db/storage-error.ts';
 import { AppError, notFound } from '../../http/app-error.ts';
 import type { WorkerPool } from '../../worker/pool.ts';
+import type { SourcesService } from '../sources/sources.service.ts';
 import type { PiecesService } from './pieces.service.ts';
 import { readDoc } from './read-doc.ts';
 
@@ -41,6 +42,7 @@ export class SummariesService {
     private readonly db: Database,
     private readonly pool: WorkerPool,
     private readonly pieces: PiecesService,
+    private readonly sources: SourcesService,
     private readonly log: Logger,
   ) {}
 
@@ -139,14 +141,16 @@ export class SummariesService {
     const rows = await this.db.read((m) =>
       m.find(SourceFile, {
         where: { sha256: In(doc.sources.map((s) => s.sha256)) },
-        select: { sha256: true, facts: true, proxyWidth: true, proxyHeight: true, proxy: true },
+        select: { sha256: true, proxyWidth: true, proxyHeight: true, proxy: true },
       }),
     );
+    const facts = await this.sources.factsOf(rows.map((r) => r.sha256));
     return doc.sources.map(({ id, sha256, place }) => {
       const row = rows.find((r) => r.sha256 === sha256);
-      if (!row) throw notFound('source');
+      const its = facts.get(sha256);
+      if (!row || !its) throw notFound('source');
       const proxy = { width: row.proxyWidth, height: row.proxyHeight, rgba: new Uint8Array(row.proxy) };
-      return { id, sha256, place, facts: JSON.parse(row.facts) as never, proxy };
+      return { id, sha256, place, facts: its, proxy };
     });
   }
 }

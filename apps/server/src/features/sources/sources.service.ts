@@ -73,7 +73,7 @@ export class SourcesService {
     await this.db.write((m) => m.update(SourceFile, { sha256 }, { unnamedSince: null, followed }));
   }
 
-  /** Bytes that were damaged in the studio are not known any more: they are written anew. */
+  /** Bytes that were damaged in the studio are not known any more: they are written again. */
   private isWhole(sha256: string, bytes: Uint8Array): Promise<boolean> {
     return this.db.read((m) => isStored(m, sha256, bytes));
   }

@@ -30,10 +30,19 @@ export class BackupsService {
   start(): void {
     if (this.hours === 0) return;
     const look = () => {
-      if (this.isDue()) void this.make().catch(() => undefined);
+      void this.makeIfDue();
       this.timer = setTimeout(look, LOOK_MS).unref();
     };
     this.timer = setTimeout(look, FIRST_LOOK_MS).unref();
+  }
+
+  /** A failure is said on the Studio page and in the log; it never ends the server. */
+  private async makeIfDue(): Promise<void> {
+    try {
+      if (this.isDue()) await this.make();
+    } catch (error) {
+      this.log.warn({ err: error }, 'no backup this time');
+    }
   }
 
   stop(): void {

@@ -126,7 +126,7 @@ export class StudioService {
   private async mark(): Promise<void> {
     await this.db.write(async (m) => {
       const named = await namedFiles(m);
-      const all = await m.find(SourceFile, { select: { sha256: true, unnamedSince: true, createdAt: true } });
+      const all = await m.find(SourceFile, { select: { sha256: true, unnamedSince: true } });
       for (const { sha256, unnamedSince } of all) {
         if (named.has(sha256) === (unnamedSince === null)) continue;
         await m.update(SourceFile, { sha256 }, { unnamedSince: named.has(sha256) ? null : new Date().toISOString() });

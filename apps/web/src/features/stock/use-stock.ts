@@ -66,7 +66,7 @@ export function useStock(search: Ref<string>) {
     if (wanted.length > 0) again = setTimeout(() => wanted.forEach((p) => void fetchPart(p)), LOOK_AGAIN_MS);
   }
 
-  /** Everything anew; what is shown stays until it is there. */
+  /** Fetches everything again; what is shown stays until it is there. */
   async function load(): Promise<void> {
     generation++;
     asked = new Set();
