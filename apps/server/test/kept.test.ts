@@ -221,6 +221,11 @@ describe('one bad thing fails alone', () => {
     const job = await handOff(id);
     await sql(`UPDATE source_file SET facts = '{"for' WHERE sha256 = ?`, [sha256]);
     await sql(`UPDATE job SET report = '{' WHERE id = ?`, [job.id]);
+    await server.call('GET', `/api/pieces/${id}/picture.png`);
+    expect((await rename(id, 1, 'Leaf', 'Renamed')).status).toBe(200);
+    await sql(`UPDATE source_file SET facts = '{"for' WHERE sha256 = ?`, [sha256]);
+    expect((await get(`/pieces/${id}/picture.png`)).status).toBe(200);
+    expect((await listed())[0].problem).toBeNull();
     expect((await get(`/pieces/${id}`)).json.facts).toEqual(facts); // computed again from the file
     expect((await get(`/jobs/${job.id}`)).json).toMatchObject({ state: 'done', report: null });
     expect((await handOff(id)).state).toBe('done');

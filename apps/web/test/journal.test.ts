@@ -63,6 +63,32 @@ test('a refused version takes the place of its changes until it is dropped', asy
   expect(await journal.leftAsides()).toEqual([]);
 });
 
+test('what is done after a version was set aside stands on that version', async () => {
+  const first = await page();
+  await first.journal.put('piece', 1, change('edit-1', 0.2), doc);
+  const aside = { ...doc, name: 'Leaf (other tab)' };
+  await first.journal.setAside({ id: 'aside1', pieceId: 'piece', doc: aside, strokes: [], why: '' }, ['edit-1'], true);
+  await first.journal.put('piece', 2, change('edit-2', 0.3), null);
+  const [left] = await (await page()).journal.leftOf('piece');
+  expect([left.base?.name, left.changes.map((k) => k.edit.editId)]).toEqual(['Leaf (other tab)', ['edit-2']]);
+});
+
+test('one change that cannot be kept is said, and the next one is kept', async () => {
+  const first = await page();
+  const said = jest.fn();
+  first.journal.whenFailed(said);
+  const odd = Object.defineProperty(change('edit-1', 0), 'later', {
+    enumerable: true,
+    get: () => {
+      throw new Error('cannot be copied');
+    },
+  });
+  await expect(first.journal.put('piece', 1, odd, null)).rejects.toThrow();
+  await first.journal.put('piece', 2, change('edit-2', 0.3), null);
+  expect(said).toHaveBeenCalledTimes(1);
+  expect((await (await page()).journal.leftOf('piece'))[0].changes.length).toBe(1);
+});
+
 test('what the version before kept is taken over, in its order', async () => {
   await new Promise<void>((resolve) => {
     const opening = indexedDB.open('lithe-sieve', 1);
