@@ -21,7 +21,7 @@ export function followFiles(paths: readonly string[], hear: Hear): { stop(): voi
   }
   const mine = (port ??= connect());
   mine.onmessage = ({ data }: MessageEvent<FollowEvent>) => hear(data);
-  const wish = () => mine.postMessage({ paths: [...paths], lock } satisfies FollowWish);
+  const wish = () => mine.postMessage({ paths: [...paths] } satisfies FollowWish);
   const leave = () => mine.postMessage({ paths: [] } satisfies FollowWish);
   wish();
   window.addEventListener('pagehide', leave);
@@ -36,10 +36,15 @@ export function followFiles(paths: readonly string[], hear: Hear): { stop(): voi
 }
 
 function connect(): MessagePort {
-  void navigator.locks?.request(lock, () => new Promise(() => undefined));
   const worker = new SharedWorker(new URL('../workers/follow.worker.ts', import.meta.url), {
     type: 'module',
     name: 'lithe-sieve follow',
   });
-  return worker.port;
+  const { port: opened } = worker;
+  // sent once it is held: else the worker might get it first, and take a page that lives for gone
+  void navigator.locks?.request(lock, () => {
+    opened.postMessage({ lock } satisfies FollowWish);
+    return new Promise(() => undefined);
+  });
+  return opened;
 }
