@@ -112,7 +112,11 @@ async function check({ data }: ServerOptions): Promise<void> {
   const { pieces, files, entries, strokes } = counts;
   console.log(`${data}: ${pieces} pieces, ${files} files, ${entries} steps of history, ${strokes} strokes looked at.`);
   for (const line of found) console.log(`  ${line}`);
-  console.log(found.length === 0 ? 'Nothing is wrong.' : `${found.length} things are wrong.`);
+  console.log(
+    found.length === 0
+      ? 'Nothing is wrong.'
+      : `${found.length} things are wrong. docs/reliability.md says how to go back to a backup; a file that is brought in again mends a damaged one.`,
+  );
   process.exit(found.length === 0 ? 0 : 1);
 }
 

@@ -21,7 +21,7 @@ export function lookOver({ file }: { file: string }): Promise<StudioCheck> {
   try {
     db.exec('BEGIN');
     const pages = db.pragma('integrity_check') as { integrity_check: string }[];
-    for (const { integrity_check: text } of pages) if (text !== 'ok') say(`The database: ${text}`);
+    for (const line of shortened(pages.map((p) => p.integrity_check))) say(`The database: ${line}`);
     const counts = {
       files: checkFiles(db, say),
       pieces: checkPieces(db, say),
@@ -33,6 +33,15 @@ export function lookOver({ file }: { file: string }): Promise<StudioCheck> {
     db.close();
   }
 }
+
+/** A damaged page makes SQLite list every page that hung on it: the first lines say where the damage is. */
+function shortened(texts: readonly string[]): string[] {
+  const lines = texts.flatMap((text) => text.split('\n')).filter((line) => line !== 'ok' && !line.startsWith('***'));
+  const more = lines.length - MOST_LINES;
+  return more > 1 ? [...lines.slice(0, MOST_LINES), `${more} more lines of this kind`] : lines;
+}
+
+const MOST_LINES = 6;
 
 type Say = (text: string) => unknown;
 type Db = BetterSqlite3.Database;
