@@ -52,7 +52,7 @@ async function measureLevels(page: Page): Promise<void> {
     const list = [...(await timings(page))];
     await page.mouse.up();
     const edits = list.filter((t) => t.name === 'edited');
-    const answer = (name: string, to: Timing) => list.find((t) => t.name === name && t.edit >= to.edit)!.at - to.at;
+    const answer = (name: string, to: Timing) => list.find((t) => t.name === name && t.turn >= to.turn)!.at - to.at;
     for (const edit of edits) {
       firsts.push(answer('view', edit));
       drawn.push(answer('frame', edit));

@@ -8,6 +8,7 @@ import {
   extractChannel,
   histogram,
   maskMips,
+  NO_MAPS,
   readPng,
   STEP_KINDS,
   writePng,
@@ -25,10 +26,11 @@ const env: StepEnv = {
   placeOf: () => null,
   allocate: (n) => new Uint8Array(n),
   source: () => picture,
+  asData: (p) => p,
   bands: (height, work) => work(0, height),
 };
 const mask = extractChannel(picture, 'alpha', env);
-const state = { colour: picture, mask };
+const state = { colour: picture, mask, maps: NO_MAPS };
 const raw = { raw: { width: SIDE, height: SIDE, channels: 4 as const } };
 const rawMask = { raw: { width: SIDE, height: SIDE, channels: 1 as const } };
 const inflate = (parts: Uint8Array[]) => Promise.resolve(new Uint8Array(inflateSync(Buffer.concat(parts))));

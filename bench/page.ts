@@ -10,7 +10,7 @@ export interface Timing {
   name: string;
   at: number;
   /** Number of the edit that this is or answers. */
-  edit: number;
+  turn: number;
   ms: number;
 }
 

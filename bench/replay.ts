@@ -1,5 +1,13 @@
 // 5,000 mixed strokes at 4096², drawn anew on one thread, beside librsvg (through sharp) painting the same discs and lines.
-import { BRUSH_DEFAULTS, makeMask, makePicture, StrokePainter, type Brush, type BrushStroke } from '@lithe-sieve/core';
+import {
+  BRUSH_DEFAULTS,
+  makeMask,
+  makePicture,
+  NO_MAPS,
+  StrokePainter,
+  type Brush,
+  type BrushStroke,
+} from '@lithe-sieve/core';
 import sharp from 'sharp';
 
 const SIDE = 4096;
@@ -31,12 +39,12 @@ function randomStroke(i: number): BrushStroke {
     y += 8 * Math.sin(heading);
   }
   const brush = { ...BRUSH_DEFAULTS, ...BRUSHES[i % BRUSHES.length] };
-  return { id: `stroke-${i}`, kind: 'brush', says: i % 2 ? 'cut' : 'restore', seed: i, brush, path };
+  return { id: `stroke-${i}`, kind: 'brush', effect: i % 2 ? 'cut' : 'restore', seed: i, brush, path };
 }
 
 const strokes = Array.from({ length: STROKES }, (_, i) => randomStroke(i));
 const mask = makeMask(SIDE, SIDE, new Uint8Array(SIDE * SIDE).fill(200));
-const state = { colour: makePicture(1, 1, new Uint8Array(4)), mask };
+const state = { colour: makePicture(1, 1, new Uint8Array(4)), mask, maps: NO_MAPS };
 const env = {
   scale: 1,
   allocate: (bytes: number) => new Uint8Array(bytes),
@@ -47,9 +55,9 @@ const env = {
 
 const svg = Buffer.from(
   `<svg xmlns="http://www.w3.org/2000/svg" width="${SIDE}" height="${SIDE}"><rect width="100%" height="100%" fill="#c8c8c8"/>${strokes
-    .map(({ path, brush, says }) => {
+    .map(({ path, brush, effect }) => {
       const points = Array.from({ length: POINTS }, (_, j) => `${path[3 * j] / 64},${path[3 * j + 1] / 64}`).join(' ');
-      return `<polyline points="${points}" fill="none" stroke="${says === 'cut' ? '#000' : '#fff'}" stroke-opacity="${brush.flow}" stroke-width="${brush.diameter}" stroke-linecap="round" stroke-linejoin="round"/>`;
+      return `<polyline points="${points}" fill="none" stroke="${effect === 'cut' ? '#000' : '#fff'}" stroke-opacity="${brush.flow}" stroke-width="${brush.diameter}" stroke-linecap="round" stroke-linejoin="round"/>`;
     })
     .join('')}</svg>`,
 );

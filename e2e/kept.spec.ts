@@ -150,7 +150,7 @@ test('emptying a step of a thousand strokes is one change, and undone', async ({
   const strokes = Array.from({ length: 1000 }, (_, i) => ({
     id: `many-${i}-${id}`.slice(0, 40),
     kind: 'brush',
-    says: 'cut',
+    effect: 'cut',
     seed: i,
     brush: { ...BRUSH_DEFAULTS, diameter: 3 },
     path: [((i * 37) % 250) * 64, ((i * 61) % 250) * 64, 1023],

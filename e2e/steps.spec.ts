@@ -35,7 +35,7 @@ const TRAYS: Partial<Record<StepKindName, (page: Page) => Promise<void>>> = {
   },
   'from-backdrop': (page) => typeNumber(page, 'Tolerance', '0.13'),
   'from-two-backdrops': async (page) => {
-    await expect(page.getByTestId('says')).toContainText('Choose the picture'); // with one source there is none to choose
+    await expect(page.getByTestId('notice')).toContainText('Choose the picture'); // with one source there is none to choose
   },
   'from-strokes': async (page) => {
     await page.getByTestId('scribble-keep').click();
@@ -135,7 +135,7 @@ test('two backdrops: alpha and colour exact from the pair, chosen by its role', 
   await page.getByTestId('step-from-colour').first().locator('.face').click();
   await page.getByTestId('insert-mask').click();
   await page.getByRole('menuitem', { name: /^From two backdrops/ }).click();
-  await expect(page.getByTestId('says')).toContainText('lie on each other');
+  await expect(page.getByTestId('notice')).toContainText('lie on each other');
   const [first, second] = (await sourcesOf(page)).map((s) => s.id);
   const pair = [
     { id: first, sha256: 'x', picture: toRgba8(dark) },

@@ -15,7 +15,7 @@ test('a step of many strokes opens from its tiles, and is the same when they are
   const strokes = Array.from({ length: 60 }, (_, i) => ({
     id: `tiled-${i}-${id}`.slice(0, 40),
     kind: 'brush',
-    says: i % 3 ? 'cut' : 'restore',
+    effect: i % 3 ? 'cut' : 'restore',
     seed: i,
     brush: { ...BRUSH_DEFAULTS, diameter: 3 + (i % 17), hardness: i % 2 ? 1 : 0.4, flow: i % 5 ? 1 : 0.5 },
     path: [0, 1, 2].flatMap((k) => [((i * 37 + 30 * k) % 250) * 64, ((i * 61 + 12 * k) % 250) * 64, 1023]),

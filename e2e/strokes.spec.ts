@@ -48,7 +48,7 @@ test('a scripted hand cuts the eaten holes and mends the stalk: on the Sheet, un
   await count(page, 6);
 
   await page.keyboard.press('d');
-  await expect(page.getByTestId('hand-sheet')).toHaveAttribute('data-says', 'restore');
+  await expect(page.getByTestId('hand-sheet')).toHaveAttribute('data-effect', 'restore');
   await tool(page, 'line');
   await typeNumber(page, 'Diameter, texels', '4.6');
   const stalk = Array.from({ length: SIDE }, (_, u) => u).filter((u) => scan.mask.data[225 * SIDE + u] > 127);
@@ -149,10 +149,10 @@ test('on the Stand, front and back, and by keys alone', async ({ page }) => {
   const dab = (await computed(page, ONE)).mask.data.filter((v, i) => v !== mask.data[i]).length;
   expect(dab).toBeGreaterThan(20);
   await page.keyboard.down('e');
-  await expect(page.getByTestId('hand-sheet')).toHaveAttribute('data-says', 'restore');
+  await expect(page.getByTestId('hand-sheet')).toHaveAttribute('data-effect', 'restore');
   await page.keyboard.press('Enter');
   await page.keyboard.up('e');
-  await expect(page.getByTestId('hand-sheet')).toHaveAttribute('data-says', 'cut');
+  await expect(page.getByTestId('hand-sheet')).toHaveAttribute('data-effect', 'cut');
   await count(page, 4);
   await expectTexels(page, ONE);
 
@@ -267,11 +267,11 @@ test('a pen: every point of its way with its pressure, the tip from another piec
       clientY: sheet.y,
     });
     const says = type === 'pointerup' ? 'cut' : 'restore';
-    await expect(page.getByTestId('hand-sheet')).toHaveAttribute('data-says', says);
+    await expect(page.getByTestId('hand-sheet')).toHaveAttribute('data-effect', says);
   }
   await count(page, 3);
   const rubbed = (await strokesOf(page)).at(-1) as BrushStroke;
-  expect([rubbed.says, rubbed.path[2], rubbed.path.length]).toEqual(['restore', 512, 6]);
+  expect([rubbed.effect, rubbed.path[2], rubbed.path.length]).toEqual(['restore', 512, 6]);
 
   const tip = drawn.find((s) => s.kind === 'brush' && s.brush.tip === 'piece') as BrushStroke;
   const file = await (await page.request.get(`/api/sources/${tip.brush.picture}/bytes`)).body();

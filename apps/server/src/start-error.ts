@@ -5,7 +5,7 @@ export class StartError extends Error {
   override readonly name = 'StartError';
 }
 
-const SAYS: Record<string, string> = {
+const REASONS: Record<string, string> = {
   EADDRINUSE: 'another program listens there already: choose another --port',
   EADDRNOTAVAIL: 'this machine has no such address: choose another --host',
   EACCES: 'this user may not do that: choose a port above 1023, or another folder',
@@ -19,8 +19,8 @@ export function whyItCannotStart(error: unknown): string {
   if (!(error instanceof Error)) return `cannot start: ${String(error)}`;
   if (error instanceof StorageError) return `cannot start: ${error.message} ${error.remedy}`;
   const { code, syscall } = error as NodeJS.ErrnoException;
-  const says = SAYS[code ?? ''];
-  if (says) return `cannot start: ${says} (${error.message})`;
+  const reason = REASONS[code ?? ''];
+  if (reason) return `cannot start: ${reason} (${error.message})`;
   const ours = error instanceof StartError || code === 'ERR_PARSE_ARGS_UNKNOWN_OPTION' || syscall !== undefined;
   return `cannot start: ${ours ? error.message : (error.stack ?? error.message)}`;
 }

@@ -264,8 +264,8 @@ describe('hand-off', () => {
     });
     expect(job.report.ok).toBe(false);
     expect(job.report.checks.filter((c: { ok: boolean }) => !c.ok).map((c: { what: string }) => c.what)).toEqual([
-      'mask as shown',
       'colour as shown',
+      'mask as shown',
     ]);
   });
 

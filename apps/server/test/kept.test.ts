@@ -198,7 +198,7 @@ describe('one bad thing fails alone', () => {
     const id = await newPiece();
     const { doc } = (await get(`/pieces/${id}`)).json;
     const brush = { ...BRUSH_DEFAULTS, tip: 'piece', picture: 'ab'.repeat(32) };
-    const stroke = { id: 'stroke1', kind: 'brush', says: 'cut', seed: 1, brush, path: [64, 64, 1023] };
+    const stroke = { id: 'stroke1', kind: 'brush', effect: 'cut', seed: 1, brush, path: [64, 64, 1023] };
     const step = { id: 'byhand1', on: true, kind: 'strokes', params: { strokes: ['stroke1'] } };
     const answer = await server.call('POST', `/api/pieces/${id}/edits`, {
       kind: 'do',

@@ -22,7 +22,7 @@ async function upload(name: string, data: Uint8Array, channels: 1 | 3): Promise<
 
 function stroke(id: string, brush: Partial<Brush> = {}, at = 40): Stroke {
   const path = [at * 64, 30 * 64, 1023, (at + 12) * 64, 50 * 64, 700];
-  return { id, kind: 'brush', says: 'cut', seed: 3, brush: { ...BRUSH_DEFAULTS, diameter: 7, ...brush }, path };
+  return { id, kind: 'brush', effect: 'cut', seed: 3, brush: { ...BRUSH_DEFAULTS, diameter: 7, ...brush }, path };
 }
 
 async function newPiece() {
@@ -78,7 +78,7 @@ test('what is malformed or was never sent is refused, and nothing of it is kept'
   const unsent = await edit({ ...add(revision, 0, [stroke('stroke-b2')]), strokes: [] });
   expect(unsent.json).toMatchObject({ code: 'bad-edit', message: 'The stroke stroke-b2 was never sent.' });
   expect((await edit(add(revision, 0, [stroke('stroke-b3')]))).status).toBe(200);
-  const other = await edit(add(revision + 1, 1, [{ ...stroke('stroke-b3'), says: 'restore' }]));
+  const other = await edit(add(revision + 1, 1, [{ ...stroke('stroke-b3'), effect: 'restore' }]));
   expect(other.json.message).toContain('share the id');
   expect((await server.call('GET', `/api/pieces/${id}/strokes`)).json).toEqual([stroke('stroke-b3')]);
 });
@@ -90,7 +90,7 @@ test('handed off, the strokes are those of core: a tip from another piece too, w
     stroke('stroke-c1'),
     stroke('stroke-c2', { tip: 'piece', picture: tip, diameter: 20, spacing: 0.6 }, 30),
     stroke('stroke-c3', { tip: 'ragged', flow: 0.6 }, 55),
-    { id: 'stroke-c4', kind: 'region', says: 'restore', of: 'mask', at: [2, 2], tolerance: 0, gaps: 0 } as Stroke,
+    { id: 'stroke-c4', kind: 'region', effect: 'restore', of: 'mask', at: [2, 2], tolerance: 0, gaps: 0 } as Stroke,
   ];
   expect((await edit(add(revision, 0, strokes))).status).toBe(200);
   const { doc } = (await server.call('GET', `/api/pieces/${id}`)).json;

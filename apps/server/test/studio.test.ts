@@ -152,7 +152,7 @@ test('saves by hand, and saves with work by hand between them, are never joined'
 
 test('deleted for long enough, a piece goes with all that is its own; strokes that a copy names stay', async () => {
   const id = await newPiece(1);
-  const stroke = { id: 'stroke1', kind: 'region', says: 'cut', at: [5, 5], tolerance: 0.1, gaps: 0 };
+  const stroke = { id: 'stroke1', kind: 'region', effect: 'cut', at: [5, 5], tolerance: 0.1, gaps: 0 };
   const { doc } = await get(`/pieces/${id}`);
   await sql('INSERT INTO stroke (id, "pieceId", data) VALUES (?, ?, ?), (?, ?, ?)', [
     ...['stroke1', id, JSON.stringify(stroke)],

@@ -43,13 +43,13 @@ const go = (name: 'stock' | 'bench' | 'hand-off') => {
 };
 
 useKeys('Everywhere', [
-  { key: '?', says: 'List the keys', run: () => (keysOpen.value = !keysOpen.value) },
-  { key: 'Ctrl+z', says: 'Undo', run: () => piece.undo() },
-  { key: 'Ctrl+Shift+z', also: 'Ctrl+y', says: 'Redo', run: () => piece.redo() },
-  { key: 's', says: 'Go to the Stock', run: () => go('stock') },
-  { key: 'w', says: 'Go to the Bench', run: () => go('bench') },
-  { key: 'h', says: 'Go to the Hand-off', run: () => go('hand-off') },
-  { key: 'l', says: 'Light or dark theme', run: toggleTheme },
+  { key: '?', label: 'List the keys', run: () => (keysOpen.value = !keysOpen.value) },
+  { key: 'Ctrl+z', label: 'Undo', run: () => piece.undo() },
+  { key: 'Ctrl+Shift+z', also: 'Ctrl+y', label: 'Redo', run: () => piece.redo() },
+  { key: 's', label: 'Go to the Stock', run: () => go('stock') },
+  { key: 'w', label: 'Go to the Bench', run: () => go('bench') },
+  { key: 'h', label: 'Go to the Hand-off', run: () => go('hand-off') },
+  { key: 'l', label: 'Light or dark theme', run: toggleTheme },
 ]);
 
 window.addEventListener('beforeunload', (event) => {

@@ -4,8 +4,8 @@ import {
   BRUSH_DEFAULTS,
   makeMask,
   makePicture,
-  makeRunCache,
-  type Box,
+  NO_MAPS,
+  type Change,
   type BrushStroke,
   type RunState,
 } from '@lithe-sieve/core';
@@ -15,6 +15,7 @@ const SIDE = 256;
 const state = (): RunState => ({
   colour: makePicture(SIDE, SIDE, new Uint8Array(4 * SIDE * SIDE)),
   mask: makeMask(SIDE, SIDE, new Uint8Array(SIDE * SIDE).fill(255)),
+  maps: NO_MAPS,
 });
 const env = {
   scale: 1,
@@ -28,7 +29,7 @@ const env = {
 const stroke = (id: string, x: number, y: number): BrushStroke => ({
   id,
   kind: 'brush',
-  says: 'cut',
+  effect: 'cut',
   seed: 1,
   brush: { ...BRUSH_DEFAULTS, diameter: 10 },
   path: [x * 64, y * 64, 1023],
@@ -36,15 +37,15 @@ const stroke = (id: string, x: number, y: number): BrushStroke => ({
 
 describe('what a worker holds of painting', () => {
   test('tells which tiles of the memory were written into, once; the first time it is all of it', () => {
-    const parts: Box[][] = [];
-    const painting = new Painting(makeRunCache(1 << 20), (_, __, boxes) => parts.push(boxes));
+    const parts: Change[] = [];
+    const painting = new Painting((_data, _size, change) => parts.push(change));
     const input = state();
     const painter = painting.painterOf('by-hand', input);
     expect(painting.painterOf('by-hand', input)).toBe(painter);
     const mask = painter.paint([], input, 'a', env);
     const { data } = mask;
     expect([painting.paints(data), painting.paints(input.mask.data)]).toEqual([true, false]);
-    expect(painting.takeWritten(mask)).toBeNull();
+    expect(painting.takeWritten(mask)).toBe('whole');
     expect(painting.takeWritten(mask)).toEqual([]);
 
     painter.paint([stroke('one-1', 30, 30), stroke('two-2', 140, 30)], input, 'a', env);
@@ -61,23 +62,12 @@ describe('what a worker holds of painting', () => {
     expect(painting.takeWritten(mask)).toEqual([{ x0: 192, y0: 192, x1: 256, y1: 256 }]);
   });
 
-  test('states that lie in memory about to be written are forgotten, others stay', () => {
-    const cache = makeRunCache(1 << 24);
-    const painting = new Painting(cache);
-    const input = state();
-    const painter = painting.painterOf('by-hand', input);
-    const mask = painter.paint([], input, 'a', env);
-    cache.set('before', input);
-    cache.set('after', { ...input, mask });
-    painter.paint([stroke('one-1', 30, 30)], input, 'a', env);
-    expect([cache.get('before'), cache.get('after')]).toEqual([input, undefined]);
-  });
-
   test('a picture of another size gets another painter; steps that are gone are forgotten', () => {
-    const painting = new Painting(makeRunCache(1 << 20));
+    const painting = new Painting();
     const small: RunState = {
       colour: makePicture(64, 64, new Uint8Array(4 * 64 * 64)),
       mask: makeMask(64, 64, new Uint8Array(64 * 64)),
+      maps: NO_MAPS,
     };
     const painter = painting.painterOf('by-hand', state());
     expect(painting.painterOf('by-hand', small).width).toBe(64);

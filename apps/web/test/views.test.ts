@@ -144,7 +144,7 @@ describe('graphics that are lost', () => {
     const stage = new Stage();
     const [first] = Drawer.all;
     first.say({ tell: 'ready', maxSide: 8192 });
-    stage.setMask([], 3);
+    stage.setMap('mask', [{ width: 1, height: 1, channels: 1, data: new Uint8Array(1) }], 'whole', 3);
     const canvas = stage.holder.firstChild;
     first.say({ tell: 'lost' });
     expect(stage.graphics.fault).toBe('lost');
@@ -152,7 +152,7 @@ describe('graphics that are lost', () => {
     const [, second] = Drawer.all;
     expect(first.ended).toBe(true);
     expect(stage.holder.firstChild).not.toBe(canvas);
-    expect(second.told.map((m) => m.tell)).toEqual(['start', 'mask']);
+    expect(second.told.map((m) => m.tell)).toEqual(['start', 'map']);
     second.say({ tell: 'ready', maxSide: 8192 });
     expect(stage.graphics.fault).toBeNull();
   });

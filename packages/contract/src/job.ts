@@ -1,10 +1,12 @@
+import { MAPS, type MapName } from '@lithe-sieve/core';
 import { z } from 'zod';
 import { idSchema } from './ids.ts';
+import { formerlySays } from './versions.ts';
 
 export const startHandOffSchema = z.strictObject({
   revision: z.int(),
-  /** Fingerprints of what the Bench shows, to compare with what the server computed; absent if not settled yet. */
-  bench: z.strictObject({ colour: z.string().length(16), mask: z.string().length(16) }).optional(),
+  /** Fingerprints of every map that the Bench shows, to compare with what the server computed; absent if not settled yet. */
+  bench: z.partialRecord(z.enum(Object.keys(MAPS) as MapName[]), z.string().length(16)).optional(),
 });
 export type StartHandOff = z.infer<typeof startHandOffSchema>;
 
@@ -15,7 +17,12 @@ export const handOffReportSchema = z.object({
   revision: z.int(),
   profile: z.string(),
   writtenAt: z.string(),
-  files: z.array(z.object({ name: z.string(), says: z.string(), bytes: z.int(), sha256: z.string() })),
+  files: z.array(
+    z.preprocess(
+      formerlySays('contents'),
+      z.object({ name: z.string(), contents: z.string(), bytes: z.int(), sha256: z.string() }),
+    ),
+  ),
   checks: z.array(checkSchema),
   ok: z.boolean(),
 });

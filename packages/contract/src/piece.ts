@@ -25,6 +25,7 @@ import { z } from 'zod';
 import { idSchema, sha256Schema } from './ids.ts';
 import { errorBodySchema } from './job.ts';
 import { strokeSchema } from './strokes.ts';
+import { docVersionSchema, formerlySays } from './versions.ts';
 
 const share = z.number().min(0).max(1);
 const byte = z.int().min(0).max(255);
@@ -61,7 +62,10 @@ const coordinate = z
   .min(0)
   .max(LIMITS.side - 1);
 const texels = z.array(z.tuple([coordinate, coordinate])).max(2000);
-const scribble = z.strictObject({ says: z.enum(['keep', 'drop']), radius: z.number().min(0.5).max(512), at: texels });
+const scribble = z.preprocess(
+  formerlySays('effect'),
+  z.strictObject({ effect: z.enum(['keep', 'drop']), radius: z.number().min(0.5).max(512), at: texels }),
+);
 const smallRegions = { applied: z.boolean(), left: texels };
 
 /** One member for every kind of step; the parameters are checked against core's types below. */
@@ -106,6 +110,7 @@ const profileIds = PROFILES.map((p) => p.id);
 
 export const pieceDocSchema = z
   .strictObject({
+    schema: docVersionSchema,
     name: pieceNameSchema,
     sources: z
       .array(
@@ -261,6 +266,10 @@ export const editSchema = z.discriminatedUnion('kind', [
   z.strictObject({ ...based, kind: z.literal('redo') }),
 ]);
 export type Edit = z.infer<typeof editSchema>;
+
+/** What a page computed of a piece at full size. */
+export const fullSizeSchema = z.strictObject({ revision: z.int(), coverage: share });
+export type FullSize = z.infer<typeof fullSizeSchema>;
 
 export const editResultSchema = z.object({ revision: z.int(), position: z.int() });
 export const pieceRefSchema = z.object({ id: idSchema });

@@ -10,6 +10,7 @@ import {
 } from '@lithe-sieve/core';
 import { z } from 'zod';
 import { idSchema, sha256Schema } from './ids.ts';
+import { formerlySays } from './versions.ts';
 
 const { beyond } = STROKE_LIMITS;
 const lowest = -beyond * POINT_UNIT;
@@ -33,7 +34,7 @@ const mirror = z
     degrees: z.number().min(-360).max(360),
   })
   .optional();
-const any = { id: idSchema, says: z.enum(['cut', 'restore']), mirror };
+const any = { id: idSchema, effect: z.enum(['cut', 'restore']), mirror };
 
 /** Numbers in groups; the place of a bad one is named. */
 function path(group: number, least: number, limits: readonly { min: number; max: number }[]) {
@@ -69,24 +70,27 @@ const brush = z.strictObject({
 });
 
 /** What was done by hand. Refused whole where one number of it is not sound. */
-export const strokeSchema = z.discriminatedUnion('kind', [
-  z.strictObject({
-    ...any,
-    kind: z.literal('brush'),
-    brush,
-    seed: z.int().min(0).max(0x7fffffff),
-    path: path(3, 1, [place, place, { min: 0, max: FULL_PRESSURE }]),
-  }),
-  z.strictObject({ ...any, kind: z.literal('outline'), path: path(2, 3, [place, place]) }),
-  z.strictObject({
-    ...any,
-    kind: z.literal('region'),
-    of: z.enum(['picture', 'mask']),
-    at: z.tuple([inPicture, inPicture]),
-    tolerance: z.number().min(0).max(1),
-    gaps: z.number().min(0).max(64),
-  }),
-]);
+export const strokeSchema = z.preprocess(
+  formerlySays('effect'),
+  z.discriminatedUnion('kind', [
+    z.strictObject({
+      ...any,
+      kind: z.literal('brush'),
+      brush,
+      seed: z.int().min(0).max(0x7fffffff),
+      path: path(3, 1, [place, place, { min: 0, max: FULL_PRESSURE }]),
+    }),
+    z.strictObject({ ...any, kind: z.literal('outline'), path: path(2, 3, [place, place]) }),
+    z.strictObject({
+      ...any,
+      kind: z.literal('region'),
+      of: z.enum(['picture', 'mask']),
+      at: z.tuple([inPicture, inPicture]),
+      tolerance: z.number().min(0).max(1),
+      gaps: z.number().min(0).max(64),
+    }),
+  ]),
+);
 
 /** Fails to compile when the schema and core's strokes drift apart. */
 export type StrokeFitsSchema = z.infer<typeof strokeSchema> extends Stroke ? true : never;

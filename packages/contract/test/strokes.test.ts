@@ -5,13 +5,13 @@ import { editSchema, strokeSchema } from '../src/index.ts';
 const brushStroke = {
   id: 'stroke-1',
   kind: 'brush',
-  says: 'cut',
+  effect: 'cut',
   seed: 4,
   brush: BRUSH_DEFAULTS,
   path: [64, 64, 1023, 128, 90, 500],
 };
-const outline = { id: 'stroke-2', kind: 'outline', says: 'restore', path: [0, 0, 640, 0, 640, 640] };
-const region = { id: 'stroke-3', kind: 'region', says: 'cut', of: 'mask', at: [3, 4], tolerance: 0.1, gaps: 2 };
+const outline = { id: 'stroke-2', kind: 'outline', effect: 'restore', path: [0, 0, 640, 0, 640, 640] };
+const region = { id: 'stroke-3', kind: 'region', effect: 'cut', of: 'mask', at: [3, 4], tolerance: 0.1, gaps: 2 };
 
 test.each([brushStroke, outline, region])('takes $kind', (stroke) => {
   expect(strokeSchema.parse(stroke)).toEqual(stroke);

@@ -9,7 +9,6 @@ import {
   oklabFromBytes,
   srgbToLinear,
   linearToSrgb,
-  STEP_KINDS,
   type Channel,
   type Lab,
   type Picture,
@@ -18,7 +17,7 @@ import {
 } from '../src/index.ts';
 import { geodesicDistance } from '../src/matte/geodesic.ts';
 import { fixtureJson } from './helpers/node-codecs.ts';
-import { env, noisePicture, random, showMask, stateOf } from './helpers/pictures.ts';
+import { after, env, noisePicture, random, showMask, stateOf } from './helpers/pictures.ts';
 
 function apply<K extends StepKindName>(
   kind: K,
@@ -26,8 +25,7 @@ function apply<K extends StepKindName>(
   params: Partial<StepParams[K]>,
   { mask, sources = {} }: { mask?: ReturnType<typeof makeMask>; sources?: Record<string, Picture> } = {},
 ) {
-  const step = STEP_KINDS[kind];
-  return step.apply(stateOf(colour, mask), { ...step.defaults, ...params }, env(sources));
+  return after(kind, stateOf(colour, mask), params, env(sources));
 }
 
 type Paint = (x: number, y: number) => readonly [number, number, number];
@@ -202,7 +200,7 @@ describe('from two backdrops', () => {
   test.each([true, false])('alpha within 1/255 on average, colour where it shows; linear light %s', (linear) => {
     const [dark, pale] = [over([20, 22, 24], linear), over([210, 205, 200], linear)];
     const params = { sourceId: 'pale', mixed: linear ? 'linear light' : 'encoded values' } as const;
-    const { mask, colour, says } = apply('from-two-backdrops', dark, params, { sources: { pale } });
+    const { mask, colour, notice } = apply('from-two-backdrops', dark, params, { sources: { pale } });
     let error = 0;
     let off = 0;
     let n = 0;
@@ -215,13 +213,13 @@ describe('from two backdrops', () => {
     }
     expect(error).toBeLessThan(1 / 255);
     expect(off / n).toBeLessThan(2);
-    expect(says).toContain('lie on each other');
+    expect(notice).toContain('lie on each other');
   });
 
   test('a shift is measured and said; other sizes and like backdrops are refused', () => {
     const dark = over([20, 22, 24], true);
     const run = (pale: Picture) => apply('from-two-backdrops', dark, { sourceId: 'pale' }, { sources: { pale } });
-    expect(run(over([210, 205, 200], true, 2)).says).toContain('shifted by 2.0');
+    expect(run(over([210, 205, 200], true, 2)).notice).toContain('shifted by 2.0');
     expect(() => run(noisePicture(1, 8, 8))).toThrow('differ in size');
     expect(() => run(over([26, 24, 24], true))).toThrow('nearly the same colour');
   });
@@ -275,18 +273,18 @@ describe('from strokes', () => {
     const colour = paint(60, 40, (x) => (x < 33 ? [90, 140, 60] : [200, 195, 188]));
     const strokes = [
       {
-        says: 'keep' as const,
+        effect: 'keep' as const,
         radius: 1,
         at: [
           [5, 5],
           [9, 30],
         ] as [number, number][],
       },
-      { says: 'drop' as const, radius: 1, at: [[55, 20]] as [number, number][] },
+      { effect: 'drop' as const, radius: 1, at: [[55, 20]] as [number, number][] },
     ];
     const { mask } = apply('from-strokes', colour, { strokes });
     expect(mask.data.every((v, i) => v >= 128 === i % 60 < 33)).toBe(true);
-    expect(apply('from-strokes', colour, { strokes: strokes.slice(0, 1) }).says).toContain('a dropping scribble');
+    expect(apply('from-strokes', colour, { strokes: strokes.slice(0, 1) }).notice).toContain('a dropping scribble');
   });
 });
 
@@ -331,6 +329,6 @@ describe('from other piece', () => {
     ]);
     expect(place({ size: 2 }).filter((row) => /[#+]/.test(row)).length).toBe(4);
     expect(place({ size: 0.5 })[5]).toBe('....##......');
-    expect(apply('from-piece', other, {}).says).toContain('Choose the piece');
+    expect(apply('from-piece', other, {}).notice).toContain('Choose the piece');
   });
 });

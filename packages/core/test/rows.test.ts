@@ -8,6 +8,7 @@ import {
   describeSource,
   halvingsTo,
   inspectSource,
+  sampleTexels,
   shrink,
   toRgba8,
   type CodecPlatform,
@@ -39,7 +40,9 @@ test.each(FILES.map((file, i) => [file, [8, 16, 512][i % 3]] as const))(
     const whole = toRgba8(decoded.raster);
     const { facts, proxy } = await inspectSource(bytes, inParts, side, 0);
     expect(facts).toEqual(describeSource(decoded));
-    expect(proxy).toEqual(shrink(whole, halvingsTo(side, whole)));
+    const small = (as: 'colour' | 'data') => shrink(whole, halvingsTo(side, whole), as);
+    const samples = sampleTexels(whole, halvingsTo(side, whole));
+    expect(proxy).toEqual({ picture: small('colour'), data: small('data'), samples });
     const { width, height } = decoded.raster;
     expect(declaredSize(bytes)).toMatchObject({ width, height, byRows: bytes[28] === 0 }); // IHDR: interlace
   },

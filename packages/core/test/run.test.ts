@@ -1,14 +1,20 @@
 import { describe, expect, test } from '@jest/globals';
 import {
+  BRUSH_DEFAULTS,
+  digest,
   endOfStretch,
   evaluateRun,
+  fingerprint,
   makeRunCache,
   makeStep,
   moveStep,
   SieveError,
+  StrokePainter,
   type RunCache,
-  type RunState,
+  type RunHost,
+  type Stroke,
 } from '../src/index.ts';
+import { murmur128 } from '../src/math/digest.ts';
 import { noisePicture } from './helpers/pictures.ts';
 
 const picture = noisePicture(1, 12, 8);
@@ -65,6 +71,35 @@ describe('a run', () => {
     expect(evaluateRun(run, { sources, cache }).colour).toBe(before.colour); // undo is there at once
   });
 
+  test('a step of strokes writes its memory again, and no state of before is taken for one of now', () => {
+    const cache = makeRunCache(1 << 20);
+    const painter = new StrokePainter(picture.width, picture.height);
+    const cut = (id: string, x: number): Stroke => ({
+      id,
+      kind: 'brush',
+      effect: 'cut',
+      seed: 1,
+      brush: { ...BRUSH_DEFAULTS, diameter: 4 },
+      path: [x * 64, 4 * 64, 1023],
+    });
+    const strokes = new Map([cut('stroke-1', 3), cut('stroke-2', 8)].map((s) => [s.id, s]));
+    const evaluate = (ids: string[], others: Partial<RunHost>) =>
+      evaluateRun([makeStep('s1', 'strokes', { strokes: ids }), makeStep('s2', 'invert'), makeStep('s3', 'bleed')], {
+        sources,
+        strokes,
+        ...others,
+      });
+    for (const ids of [['stroke-1'], ['stroke-1', 'stroke-2'], ['stroke-1'], [], ['stroke-1', 'stroke-2']]) {
+      const kept = evaluate(ids, { cache, painterOf: () => painter });
+      const fresh = evaluate(ids, {});
+      expect(fingerprint(kept.steps[0].mask)).toBe(fingerprint(fresh.steps[0].mask));
+      expect([fingerprint(kept.mask), fingerprint(kept.colour)]).toEqual([
+        fingerprint(fresh.mask),
+        fingerprint(fresh.colour),
+      ]);
+    }
+  });
+
   test('can be cancelled between bands', () => {
     const checkpoint = () => {
       throw new SieveError('cancelled', 'Overtaken.');
@@ -73,8 +108,8 @@ describe('a run', () => {
   });
 
   test('the cache forgets the oldest when it is full', () => {
-    const cache: RunCache = makeRunCache(3 * 96 + 3 * 96); // room for three states of 96 texels
-    const state = { colour: picture, mask: evaluateRun([], { sources }).mask } as RunState;
+    const cache: RunCache = makeRunCache(3 * (96 + 4 * 96)); // room for three states of 96 texels
+    const state = { colour: picture, mask: evaluateRun([], { sources }).mask };
     for (const key of ['a', 'b', 'c']) cache.set(key, state);
     cache.get('a');
     cache.set('d', state);
@@ -89,5 +124,25 @@ describe('the order of steps', () => {
     expect(ids(moveStep(run, 's2', -1))).toBe('s2,s1,s3');
     expect(ids(moveStep(run, 's2', 1))).toBe('s1,s2,s3'); // bleed is of the other stretch
     expect(ids(moveStep(run, 's1', -1))).toBe('s1,s2,s3');
+  });
+});
+
+describe('keys', () => {
+  test('are the published MurmurHash3_x86_128: the verification value of SMHasher (mem)', () => {
+    const hashes = new Uint8Array(256 * 16);
+    const key = Uint8Array.from({ length: 256 }, (_, i) => i);
+    for (let i = 0; i < 256; i++) {
+      hashes.set(new Uint8Array(murmur128(key.subarray(0, i), 256 - i).buffer), 16 * i);
+    }
+    expect(murmur128(hashes, 0)[0]).toBe(0xb3ece62a);
+  });
+
+  test('are as long for thousands of strokes as for none', () => {
+    const ids = Array.from({ length: 5000 }, (_, i) => `stroke-${i}`);
+    const [many, none] = [ids, []].map((strokes) => digest(JSON.stringify(strokes)));
+    expect([many.length, none.length]).toEqual([32, 32]);
+    expect(digest(JSON.stringify(ids.slice(1)))).not.toBe(many);
+    const late = evaluateRun(run, { sources: [{ ...sources[0], sha256: 'b'.repeat(64) }] });
+    expect(late.key).not.toBe(evaluateRun(run, { sources }).key);
   });
 });

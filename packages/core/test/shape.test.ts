@@ -10,18 +10,16 @@ import {
   makeStep,
   nearestTexels,
   sine,
-  STEP_KINDS,
   type Mask,
   type StepKindName,
   type StepParams,
 } from '../src/index.ts';
 import { fixtureJson } from './helpers/node-codecs.ts';
-import { drawMask, env, noiseMask, showMask, stateOf } from './helpers/pictures.ts';
+import { after, drawMask, env, noiseMask, showMask, stateOf } from './helpers/pictures.ts';
 
 function apply<K extends StepKindName>(kind: K, mask: Mask, params: Partial<StepParams[K]>, scale = 1) {
-  const step = STEP_KINDS[kind];
   const colour = makePicture(mask.width, mask.height, new Uint8Array(4 * mask.data.length));
-  return step.apply(stateOf(colour, mask), { ...step.defaults, ...params }, env({}, scale));
+  return after(kind, stateOf(colour, mask), params, env({}, scale));
 }
 
 /** A disc whose texels hold the share that it covers of them, by 16 × 16 samples. */
@@ -231,8 +229,8 @@ describe('cut below and opacity factor', () => {
   test('what lies under the height is dropped, the rest stays as it was', () => {
     const heights = makePicture(4, 1, Uint8Array.from([0, 100, 140, 255].flatMap((v) => [v, v, v, 255])));
     const mask = makeMask(4, 1, Uint8Array.of(255, 255, 200, 255));
-    const params = { ...STEP_KINDS['cut-below'].defaults, at: 0.5, softness: 0, sourceId: 'height' };
-    const { mask: out } = STEP_KINDS['cut-below'].apply(stateOf(heights, mask), params, env({ height: heights }));
+    const params = { at: 0.5, softness: 0, sourceId: 'height' };
+    const { mask: out } = after('cut-below', stateOf(heights, mask), params, env({ height: heights }));
     expect([...out.data]).toEqual([0, 0, 200, 255]);
   });
 

@@ -14,14 +14,12 @@ import {
   type Rgb,
 } from '../src/index.ts';
 import { fixtureJson } from './helpers/node-codecs.ts';
-import { drawMask, env, noiseMask, noisePicture, random, showMask, stateOf } from './helpers/pictures.ts';
+import { after, drawMask, env, noiseMask, noisePicture, random, showMask, stateOf } from './helpers/pictures.ts';
 
 describe('from channel', () => {
   const picture = makePicture(3, 1, Uint8Array.of(10, 20, 30, 40, 255, 255, 255, 0, 0, 0, 0, 255));
   const pull = (channel: 'red' | 'green' | 'blue' | 'alpha' | 'luminance') =>
-    Array.from(
-      STEP_KINDS['from-channel'].apply(stateOf(picture), { sourceId: '', channel, fit: 'refuse' }, env()).mask.data,
-    );
+    Array.from(after('from-channel', stateOf(picture), { channel }).mask.data);
 
   test('takes the channel it names', () => {
     expect(pull('red')).toEqual([10, 255, 0]);
@@ -34,7 +32,7 @@ describe('from channel', () => {
   test('refuses another size, or scales it when told', () => {
     const small = makePicture(1, 1, Uint8Array.of(0, 0, 0, 200));
     const apply = (fit: 'refuse' | 'scale') =>
-      STEP_KINDS['from-channel'].apply(stateOf(picture), { sourceId: 'm', channel: 'alpha', fit }, env({ m: small }));
+      after('from-channel', stateOf(picture), { sourceId: 'm', channel: 'alpha', fit }, env({ m: small }));
     expect(() => apply('refuse')).toThrow('differ in size');
     expect(Array.from(apply('scale').mask.data)).toEqual([200, 200, 200]);
   });
@@ -68,11 +66,7 @@ describe('from colour', () => {
     ['both', { drop: [[200, 190, 180]], keep: [[180, 190, 160]], tolerance: 0.3, softness: 0.2 }],
   ] as [string, FromColourParams][])('%s swatches agree with exact distances within one level', (_, params) => {
     const colour = noisePicture(3, 41, 17);
-    const { mask } = STEP_KINDS['from-colour'].apply(
-      stateOf(colour),
-      { ...STEP_KINDS['from-colour'].defaults, ...params },
-      env(),
-    );
+    const { mask } = after('from-colour', stateOf(colour), params);
     for (let i = 0; i < mask.data.length; i++) {
       const [r, g, b] = colour.data.subarray(4 * i, 4 * i + 3);
       expect(Math.abs(mask.data[i] - bruteForce([r, g, b], params))).toBeLessThanOrEqual(1);
@@ -88,9 +82,9 @@ describe('from colour', () => {
       tolerance: 0.2,
       softness: 0,
     };
-    const values = new Set(STEP_KINDS['from-colour'].apply(stateOf(colour), hard, env()).mask.data);
+    const values = new Set(after('from-colour', stateOf(colour), hard).mask.data);
     expect(values).toEqual(new Set([0, 255]));
-    const none = STEP_KINDS['from-colour'].apply(stateOf(colour), { ...hard, drop: [] }, env());
+    const none = after('from-colour', stateOf(colour), { ...hard, drop: [] });
     expect(new Set(none.mask.data)).toEqual(new Set([255]));
   });
 });
@@ -115,10 +109,8 @@ describe('levels and invert', () => {
     const params = { ...STEP_KINDS.levels.defaults, black: 0.1, white: 0.7, gamma: 1.7 };
     const table = levelsTable(params);
     const state = stateOf(noisePicture(1, mask.width, mask.height), mask);
-    expect(Array.from(STEP_KINDS.levels.apply(state, params, env()).mask.data)).toEqual(
-      Array.from(mask.data, (v) => table[v]),
-    );
-    const twice = STEP_KINDS.invert.apply(STEP_KINDS.invert.apply(state, {}, env()), {}, env());
+    expect(Array.from(after('levels', state, params).mask.data)).toEqual(Array.from(mask.data, (v) => table[v]));
+    const twice = after('invert', after('invert', state, {}), {});
     expect(twice.mask.data).toEqual(mask.data);
   });
 

@@ -32,7 +32,7 @@ function brushStroke(brush: Partial<Brush>, points: [number, number, number?][],
   return {
     id,
     kind: 'brush',
-    says: 'cut',
+    effect: 'cut',
     seed: 5,
     brush: { ...BRUSH_DEFAULTS, ...brush },
     path,
@@ -215,7 +215,7 @@ test('an outline covers the area of its polygon, where it crosses itself too', (
   const outline = (path: number[]): Stroke => ({
     id: 'outline-1',
     kind: 'outline',
-    says: 'cut',
+    effect: 'cut',
     path: path.map((v) => v * 64),
   });
   expect(Math.abs(sum(covered(outline(polygon), 90, 80)) / shoelace - 1)).toBeLessThan(0.001);
@@ -234,8 +234,8 @@ describe('a step of strokes', () => {
       { diameter: 14, hardness: 0.2, flow: 0.3 },
       { tip: 'ragged', diameter: 18, spacing: 0.3 },
     ];
-    const says = i % 2 ? 'cut' : 'restore';
-    return brushStroke(brush[i % 3], [at(), at(), at()], { says });
+    const effect = i % 2 ? 'cut' : 'restore';
+    return brushStroke(brush[i % 3], [at(), at(), at()], { effect });
   });
   const state = stateOf(noisePicture(3, width, height), noiseMask(4, width, height));
   const fresh = (list: Stroke[]) => new StrokePainter(width, height).paint(list, state, '', env()).data;
@@ -253,7 +253,7 @@ describe('a step of strokes', () => {
   test('soft strokes in one overlay are as one after the other on the mask', () => {
     const expected = Float64Array.from(state.mask.data);
     for (const stroke of strokes) {
-      const target = stroke.says === 'restore' ? 255 : 0;
+      const target = stroke.effect === 'restore' ? 255 : 0;
       covered(stroke, width, height).forEach((share, i) => (expected[i] += (target - expected[i]) * share));
     }
     const data = fresh(strokes);
@@ -297,7 +297,7 @@ describe('a region beside the flood fill of scikit-image (check values of fixtur
   const { width, height } = mask;
   const region = (of: 'picture' | 'mask', at: [number, number], picture: Uint8Array): string[] => {
     const cover = new Coverage(width, height);
-    const stroke: Stroke = { id: 'region-1', kind: 'region', says: 'cut', of, at, tolerance: 0.2, gaps: 0 };
+    const stroke: Stroke = { id: 'region-1', kind: 'region', effect: 'cut', of, at, tolerance: 0.2, gaps: 0 };
     drawStroke(stroke, cover, () => stateOf(makePicture(width, height, picture), mask), env());
     const data = new Uint8Array(width * height);
     for (let i = 0; i < data.length; i++) {

@@ -28,7 +28,7 @@ const env = (scale = 1) => ({ ...stepEnv({}, scale), tip: () => tip });
 
 function dab(brush: Partial<Brush>, seed = 1, points: number[] = [60, 60]): BrushStroke {
   const path = points.flatMap((v, i) => (i % 2 ? [v * 64, 1023] : [v * 64]));
-  return { id: `dab-${seed}`, kind: 'brush', says: 'cut', seed, brush: { ...BRUSH_DEFAULTS, ...brush }, path };
+  return { id: `dab-${seed}`, kind: 'brush', effect: 'cut', seed, brush: { ...BRUSH_DEFAULTS, ...brush }, path };
 }
 
 function covered(stroke: Stroke, scale = 1): Float64Array {
@@ -110,7 +110,7 @@ test('flow: dabs add up where they overlap, and never take more than all', () =>
 
 test('two steps of strokes in one run: the first is painted on, the second lies on top; both share nothing', () => {
   const first = dab({ diameter: 30 }, 1, [40, 40, 80, 40]);
-  const second = { ...dab({ diameter: 30 }, 2, [60, 20, 60, 90]), says: 'restore' as const };
+  const second = { ...dab({ diameter: 30 }, 2, [60, 20, 60, 90]), effect: 'restore' as const };
   const more = dab({ diameter: 12 }, 3, [30, 90, 90, 90]);
   const strokes = new Map<string, Stroke>([first, second, more].map((s) => [s.id, s]));
   const colour = noisePicture(5, SIDE, SIDE);
@@ -137,13 +137,13 @@ test('two steps of strokes in one run: the first is painted on, the second lies 
 test('a region of the mask is looked for in what lies under it: retuned before, it is another one', () => {
   const at: [number, number] = [60, 60];
   const ring = dab({ diameter: 4 }, 1, [40, 40, 80, 40, 80, 80, 40, 80, 40, 40]);
-  const region: Stroke = { id: 'fill-1', kind: 'region', says: 'cut', of: 'mask', at, tolerance: 0, gaps: 0 };
+  const region: Stroke = { id: 'fill-1', kind: 'region', effect: 'cut', of: 'mask', at, tolerance: 0, gaps: 0 };
   const painter = new StrokePainter(SIDE, SIDE);
   const state = stateOf(noisePicture(5, SIDE, SIDE));
   const filled = painter.paint([ring, region], state, 'kept', env()).data.slice();
   expect([filled[60 * SIDE + 60], filled[10 * SIDE + 10]]).toEqual([0, 255]);
   const dropped = stateOf(state.colour, { ...state.mask, data: new Uint8Array(SIDE * SIDE) });
-  const other = painter.paint([ring, { ...region, id: 'fill-2', says: 'restore' }], dropped, 'dropped', env()).data;
+  const other = painter.paint([ring, { ...region, id: 'fill-2', effect: 'restore' }], dropped, 'dropped', env()).data;
   expect([other[60 * SIDE + 60], other[10 * SIDE + 10]]).toEqual([255, 255]); // nothing bounds it there
   expect(painter.paint([ring, region], state, 'kept', env()).data).toEqual(filled);
 });
@@ -153,7 +153,7 @@ test('what a mirrored region and outline cover lies on both sides', () => {
   const square: Stroke = {
     id: 'outline-m',
     kind: 'outline',
-    says: 'cut',
+    effect: 'cut',
     path: [10, 10, 30, 10, 30, 30, 10, 30].map((v) => v * 64),
     mirror,
   };

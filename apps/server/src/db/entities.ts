@@ -24,6 +24,8 @@ export interface SourceFileRow {
   proxyWidth: number;
   proxyHeight: number;
   proxy: Buffer;
+  /** The proxy shrunk as values, then its samples, deflated; null in rows of before they were made. */
+  proxyMore: Buffer | null;
   createdAt: string;
   /** 1: a version of a file on disk that was followed. */
   followed: number;
@@ -39,6 +41,7 @@ export const SourceFile = new EntitySchema<SourceFileRow>({
     proxyWidth: { type: 'integer' },
     proxyHeight: { type: 'integer' },
     proxy: { type: 'blob', select: false },
+    proxyMore: { type: 'blob', nullable: true, select: false },
     createdAt: { type: 'text' },
     followed: { type: 'integer', default: 0 },
     unnamedSince: { type: 'text', nullable: true },
@@ -63,6 +66,8 @@ export interface PieceRow {
   summaryRevision: number | null;
   summary: string | null;
   picture: Buffer | null;
+  /** What the full size came to, see features/pieces/full-size.ts. */
+  fullSize: string | null;
   /** Of the whole studio: one more with each change of any piece. The order of the Stock. */
   changeSeq: number;
   /** Of the document, so that the Stock is listed without reading it. */
@@ -88,6 +93,7 @@ export const PieceEntity = new EntitySchema<PieceRow>({
     summaryRevision: { type: 'integer', nullable: true },
     summary: { type: 'text', nullable: true },
     picture: { type: 'blob', nullable: true, select: false },
+    fullSize: { type: 'text', nullable: true },
     changeSeq: { type: 'integer', default: 0 },
     name: { type: 'text', default: '' },
     mode: { type: 'text', default: 'mask' },

@@ -1,12 +1,16 @@
 import { validateBytes } from 'gltf-validator';
 import {
+  coverageAt,
   decodePicture,
   evaluateRun,
   fingerprint,
+  histogram,
+  mapsOf,
   packHandOff,
   readBack,
   readPng,
   SieveError,
+  thresholdByte,
   toRgba8,
   writePng,
   type Check,
@@ -38,8 +42,8 @@ export async function handOff(task: HandOffTask): Promise<HandedOff> {
   });
   const failed = state.steps.find((s) => s.error);
   if (failed?.error) {
-    const { message, remedy } = failed.error;
-    throw new SieveError('out-of-range', `A step of the run cannot be done: ${message}`, remedy);
+    const { code, message, remedy } = failed.error;
+    throw new SieveError(code, `A step of the run cannot be done: ${message}`, remedy);
   }
   let from = 0.5;
   const tools: PackTools = {
@@ -51,8 +55,10 @@ export async function handOff(task: HandOffTask): Promise<HandedOff> {
   const files = await packHandOff(task.doc, state, tools);
   from = 0.75;
   const checks = await readBack(files, task.doc, tools);
+  const { cutoff, opacity } = task.doc.material;
   return {
-    files: files.map(({ name, plan, bytes }) => ({ name, says: plan.says, bytes })),
+    coverage: coverageAt(histogram(state.mask), thresholdByte(cutoff, opacity)),
+    files: files.map(({ name, plan, bytes }) => ({ name, contents: plan.contents, bytes })),
     checks: [...checks, ...compareWithBench(task.bench, state)],
   };
 }
@@ -65,14 +71,12 @@ async function validateGlb(bytes: Uint8Array): Promise<string[]> {
 /** The Bench sends fingerprints of what it shows; they must be those of what was computed here. */
 function compareWithBench(bench: HandOffTask['bench'], state: RunState): Check[] {
   if (!bench) return [];
-  const compare = (what: string, shown: string, computed: string) => ({
-    file: 'Bench',
-    what,
-    ok: shown === computed,
-    found: shown === computed ? `same fingerprint, ${computed}` : `the Bench shows ${shown}, computed ${computed}`,
+  return [...mapsOf(state)].flatMap(([map, raster]) => {
+    const shown = bench[map];
+    if (shown === undefined) return [];
+    const computed = fingerprint(raster);
+    const ok = shown === computed;
+    const found = ok ? `same fingerprint, ${computed}` : `the Bench shows ${shown}, computed ${computed}`;
+    return [{ file: 'Bench', what: `${map} as shown`, ok, found }];
   });
-  return [
-    compare('mask as shown', bench.mask, fingerprint(state.mask)),
-    compare('colour as shown', bench.colour, fingerprint(state.colour)),
-  ];
 }

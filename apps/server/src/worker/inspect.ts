@@ -8,5 +8,6 @@ export const PROXY_SIDE = 512;
 /** Decodes a file once, in full, so that nothing broken is ever stored; keeps what it holds and a small copy. */
 export async function inspect({ bytes }: InspectTask): Promise<Inspected> {
   const { facts, proxy } = await inspectSource(bytes, nodePlatform, PROXY_SIDE);
-  return { facts, proxy: { width: proxy.width, height: proxy.height, rgba: proxy.data } };
+  const { width, height, data: rgba } = proxy.picture;
+  return { facts, proxy: { width, height, rgba, values: proxy.data.data, samples: proxy.samples.data } };
 }

@@ -3,6 +3,7 @@ import {
   evaluateRun,
   findSnags,
   halvePicture,
+  histogram,
   makePicture,
   resize,
   summariseMask,
@@ -15,21 +16,32 @@ import {
 } from '@lithe-sieve/core';
 import { decodeTips } from './decode-tips.ts';
 import { deflateInStrips } from './node-platform.ts';
-import type { Summarised, SummariseTask } from './tasks.ts';
+import type { Proxy, Summarised, SummariseTask } from './tasks.ts';
 
 /** The piece at proxy size: its picture for the Stock, how much is kept, its snags. */
 export async function summarise({ doc, sources, strokes, tips: files }: SummariseTask): Promise<Summarised> {
   const [first] = sources;
   const tips = await decodeTips(files);
-  const state = evaluateRun(doc.run, {
-    sources: sources.map((s) => ({ id: s.id, sha256: s.sha256, place: s.place, picture: atScaleOf(first, s) })),
-    strokes: new Map(strokes.map((s) => [s.id, s])),
-    tip: (sha256) => tips.get(sha256),
-    scale: first.proxy.width / first.facts.width,
-  });
-  const { levels, border, middle } = summariseMask([state.mask]);
+  const evaluate = (picture: (of: Proxy) => Uint8Array, data = picture) =>
+    evaluateRun(doc.run, {
+      sources: sources.map((s) => ({
+        id: s.id,
+        sha256: s.sha256,
+        place: s.place,
+        picture: atScaleOf(first, s, picture(s.proxy)),
+        data: atScaleOf(first, s, data(s.proxy)),
+      })),
+      strokes: new Map(strokes.map((s) => [s.id, s])),
+      tip: (sha256) => tips.get(sha256),
+      scale: first.proxy.width / first.facts.width,
+    });
+  const state = evaluate(
+    (s) => s.rgba,
+    (s) => s.values,
+  );
+  const { border, middle } = summariseMask([state.mask]);
   const facts = new Map(sources.map((s) => [s.sha256, s.facts]));
-  const { counts } = levels[0];
+  const counts = histogram(evaluate((s) => s.samples).mask);
   const snags = findSnags({ doc, facts, counts, border, middle });
   return {
     coverage: coverageAt(counts, thresholdByte(doc.material.cutoff, doc.material.opacity)),
@@ -38,9 +50,11 @@ export async function summarise({ doc, sources, strokes, tips: files }: Summaris
   };
 }
 
+type ProxySource = SummariseTask['sources'][number];
+
 /** Proxies are halved until they are small, so pictures of different size may come out equal: keep the difference. */
-function atScaleOf(first: SummariseTask['sources'][number], source: SummariseTask['sources'][number]): Picture {
-  const picture = makePicture(source.proxy.width, source.proxy.height, source.proxy.rgba);
+function atScaleOf(first: ProxySource, source: ProxySource, rgba: Uint8Array): Picture {
+  const picture = makePicture(source.proxy.width, source.proxy.height, rgba);
   const scale = first.proxy.width / first.facts.width;
   const width = Math.max(1, Math.round(source.facts.width * scale));
   const height = Math.max(1, Math.round(source.facts.height * scale));

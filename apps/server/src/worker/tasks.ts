@@ -1,5 +1,5 @@
 import type { StudioCheck } from '@lithe-sieve/contract';
-import type { Check, PieceDoc, PlainError, SourceFacts, SourcePlace, Stroke } from '@lithe-sieve/core';
+import type { Check, MapName, PieceDoc, PlainError, SourceFacts, SourcePlace, Stroke } from '@lithe-sieve/core';
 import type { MessagePort } from 'node:worker_threads';
 
 /** A source's bytes; shared memory, so that a large file is not copied from thread to thread. */
@@ -13,11 +13,13 @@ export interface TaskSource {
 /** The file of a brush's tip; shared memory. */
 export type TipFile = Pick<TaskSource, 'sha256' | 'bytes'>;
 
-/** A source reduced to view size, RGBA. */
+/** Core's Proxy as RGBA. */
 export interface Proxy {
   width: number;
   height: number;
   rgba: Uint8Array;
+  values: Uint8Array;
+  samples: Uint8Array;
 }
 
 export interface InspectTask {
@@ -48,11 +50,13 @@ export interface HandOffTask {
   sources: TaskSource[];
   strokes: Stroke[];
   tips: TipFile[];
-  bench?: { colour: string; mask: string };
+  bench?: Partial<Record<MapName, string>>;
   progress?: MessagePort;
 }
 export interface HandedOff {
-  files: { name: string; says: string; bytes: Uint8Array }[];
+  /** Share of the texels that is kept. */
+  coverage: number;
+  files: { name: string; contents: string; bytes: Uint8Array }[];
   checks: Check[];
 }
 

@@ -6,6 +6,7 @@ import {
   strokeSchema,
   type CopyPiece,
   type Edit,
+  type FullSize,
   type Piece,
   type PieceList,
 } from '@lithe-sieve/contract';
@@ -72,3 +73,8 @@ export const restorePiece = async (id: string): Promise<void> => {
 
 /** Everything that the studio holds of a piece, as a zip: of one that cannot be opened too. */
 export const salvageAddress = (id: string): string => `/api/pieces/${id}/salvage.zip`;
+
+/** What the full size of a piece came to here. */
+export const sendFullSize = async (id: string, body: FullSize): Promise<void> => {
+  await request(`/pieces/${id}/full-size`, { method: 'PUT', body });
+};

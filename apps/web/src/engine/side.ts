@@ -5,7 +5,7 @@ import type { RunWorkerApi } from '../workers/run.worker';
 export interface Side {
   worker: Worker;
   remote: Comlink.Remote<RunWorkerApi>;
-  /** Shared with the worker: the newest request's token, and thousandths done of what it computes. */
+  /** Shared with the worker: the newest turn, and thousandths done of what it computes. */
   newest: Int32Array;
 }
 

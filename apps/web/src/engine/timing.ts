@@ -2,9 +2,9 @@
 export type TimingName = 'dropped' | 'edited' | 'view' | 'mask' | 'settled' | 'shown' | 'frame' | 'stand';
 
 /**
- * @param edit - Number of the edit that this is or answers.
+ * @param turn - The turn that this asks for or answers.
  * @param ms - How long it took, where that is the point.
  */
-export function tellTiming(name: TimingName, edit = 0, ms = 0): void {
-  window.dispatchEvent(new CustomEvent('lithe:timing', { detail: { name, at: performance.now(), edit, ms } }));
+export function tellTiming(name: TimingName, turn = 0, ms = 0): void {
+  window.dispatchEvent(new CustomEvent('lithe:timing', { detail: { name, at: performance.now(), turn, ms } }));
 }

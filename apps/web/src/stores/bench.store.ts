@@ -11,7 +11,7 @@ export type Selection = { kind: 'step' | 'source'; id: string } | { kind: 'mater
 export type Picking = { stepId: string } & (
   | { gives: 'swatch'; list: 'drop' | 'keep' }
   | { gives: 'texel'; list: 'at' | 'from' }
-  | { gives: 'scribble'; says: 'keep' | 'drop'; radius: number }
+  | { gives: 'scribble'; effect: 'keep' | 'drop'; radius: number }
 );
 
 /** How the Bench is looked at. Session state, the theme apart, which the browser keeps. */

@@ -1,7 +1,8 @@
 import {
   findSnags,
-  type Box,
   type LevelSummary,
+  type Change,
+  type MapName,
   type Mask,
   type MaskSummary,
   type PieceDoc,
@@ -12,16 +13,17 @@ import { computed, ref, shallowRef, watch } from 'vue';
 import { lackOfBench } from '../engine/capabilities';
 import { Engine } from '../engine/engine';
 import { tellTiming } from '../engine/timing';
-import type { ColourResult, MaskResult, StepReport, Thumb } from '../workers/types';
+import type { MapLevels, MapsResult, MaskResult, StepReport, Thumb } from '../workers/types';
 import { usePieceStore } from './piece.store';
 
 /** What was computed of the open piece. Session state: none of it is saved. */
 export const useEngineStore = defineStore('engine', () => {
   const piece = usePieceStore();
   const mask = shallowRef<MaskResult | null>(null);
-  const colour = shallowRef<ColourResult | null>(null);
-  /** The parts of the mask that a stroke under way came to last. */
-  const painted = shallowRef<{ level: Mask; boxes: Box[] } | null>(null);
+  /** Every map but the mask. */
+  const maps = shallowRef<MapsResult | null>(null);
+  /** Where a stroke under way wrote into the mask last. */
+  const painted = shallowRef<{ level: Mask; change: Change } | null>(null);
   /** False while the shown mask is at view size. */
   const maskIsFull = ref(false);
   const steps = shallowRef<StepReport[]>([]);
@@ -42,18 +44,22 @@ export const useEngineStore = defineStore('engine', () => {
         if (thumbsOnly || !busy.value) return; // the full size came first
         mask.value = result.mask;
         maskIsFull.value = false;
-        if (!colour.value || colour.value.key !== result.colour.key) colour.value = result.colour;
+        if (!maps.value || maps.value.key !== result.maps.key) maps.value = result.maps;
       },
       mask(result) {
         mask.value = result;
         maskIsFull.value = true;
         failure.value = null;
       },
-      colour(result) {
-        const [before, now] = [colour.value?.levels[0], result.levels[0]];
-        if (colour.value?.key !== result.key || before?.width !== now.width) colour.value = result;
+      maps(result) {
+        const [before, now] = [maps.value?.maps[0], result.maps[0]].map((m) => m?.levels[0].width);
+        if (maps.value?.key !== result.key || before !== now) maps.value = result;
       },
-      painted: (level, boxes) => (painted.value = { level, boxes }),
+      counts(full) {
+        const of = new Map(full.map((s) => [s.stepId, s.counts]));
+        steps.value = steps.value.map((s) => ({ ...s, counts: of.get(s.stepId) ?? s.counts }));
+      },
+      painted: (level, change) => (painted.value = { level, change }),
       busy(value) {
         if (busy.value && !value) tellTiming('settled');
         busy.value = value;
@@ -101,8 +107,13 @@ export const useEngineStore = defineStore('engine', () => {
   );
 
   /** Of what is shown in full; null where nothing is. */
-  async function fingerprints(): Promise<{ mask: string; colour: string } | null> {
+  async function fingerprints(): Promise<Record<string, string> | null> {
     return busy.value || failure.value || !engine ? null : engine.fingerprints();
+  }
+
+  /** Levels of a map of the result; nothing where it has none. */
+  function levelsOf(map: MapName): MapLevels['levels'] | undefined {
+    return map === 'mask' ? mask.value?.levels : maps.value?.maps.find((m) => m.map === map)?.levels;
   }
 
   /** After a failure: once more from the sources on. */
@@ -139,7 +150,7 @@ export const useEngineStore = defineStore('engine', () => {
     clearInterval(asking);
     engine = null;
     mask.value = null;
-    colour.value = null;
+    maps.value = null;
     steps.value = [];
     sourceThumbs.value = new Map();
     failure.value = null;
@@ -148,7 +159,8 @@ export const useEngineStore = defineStore('engine', () => {
 
   return {
     mask,
-    colour,
+    maps,
+    levelsOf,
     painted,
     maskIsFull,
     steps,

@@ -29,7 +29,7 @@ export const useHandStore = defineStore('hand', () => {
   const before = readStored();
 
   const tool = ref<HandTool>(before.tool ?? 'brush');
-  const says = ref<'cut' | 'restore'>('cut');
+  const effect = ref<'cut' | 'restore'>('cut');
   /** The other one, while its key is held. */
   const swapped = ref(false);
   const brush = reactive<Brush>({ ...BRUSH_DEFAULTS, ...before.brush });
@@ -55,7 +55,7 @@ export const useHandStore = defineStore('hand', () => {
   });
 
   const isBrush = computed(() => tool.value === 'brush' || tool.value === 'line');
-  const now = computed(() => (swapped.value === (says.value === 'cut') ? 'restore' : 'cut'));
+  const now = computed(() => (swapped.value === (effect.value === 'cut') ? 'restore' : 'cut'));
   /** The selected step, where it takes strokes. */
   const step = computed(() => {
     const { selection } = bench;
@@ -66,13 +66,13 @@ export const useHandStore = defineStore('hand', () => {
   function resize(wanted: number): void {
     brush.diameter = Math.min(max, Math.max(min, Math.round(wanted * 10) / 10));
   }
-  const changeOver = () => (says.value = says.value === 'cut' ? 'restore' : 'cut');
+  const changeOver = () => (effect.value = effect.value === 'cut' ? 'restore' : 'cut');
 
   return {
     tool,
     isBrush,
     loupe,
-    says,
+    effect,
     swapped,
     now,
     brush,

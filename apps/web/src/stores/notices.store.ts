@@ -8,7 +8,7 @@ export interface Notice {
   text: string;
   remedy: string;
   /** A piece that can be opened from it. */
-  link?: { pieceId: string; says: string };
+  link?: { pieceId: string; label: string };
 }
 
 /** Session state. A notice of the same id takes the place of the one before. */

@@ -63,7 +63,7 @@ export const useSavingStore = defineStore('saving', () => {
       bad: false,
       text: `${why} The newest saved version is shown; yours is kept as`,
       remedy: '',
-      link: { pieceId: copyId, says: 'a piece of its own' },
+      link: { pieceId: copyId, label: 'a piece of its own' },
     });
   }
 
@@ -99,7 +99,7 @@ export const useSavingStore = defineStore('saving', () => {
         bad: true,
         text: 'Changes that were not saved when a page was closed wait in this browser.',
         remedy: 'They are saved when their piece is opened:',
-        link: { pieceId, says: 'open it' },
+        link: { pieceId, label: 'open it' },
       });
     }
   }

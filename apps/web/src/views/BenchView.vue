@@ -19,6 +19,7 @@ import { useEngineStore } from '../stores/engine.store';
 import { useFollowStore } from '../stores/follow.store';
 import { usePieceStore } from '../stores/piece.store';
 import { lackOfBench } from '../engine/capabilities';
+import { useFullSizeReport } from '../features/sieve/full-size';
 import LostPiece from '../features/stock/LostPiece.vue';
 import { useOpenPiece } from './use-open-piece';
 
@@ -33,6 +34,7 @@ const actions = useRunActions();
 const material = useMaterialActions();
 const { failure } = useOpenPiece(() => props.id);
 const lack = lackOfBench();
+useFullSizeReport();
 
 const step = computed(() => {
   const { selection } = bench;
@@ -60,33 +62,33 @@ const onSelected = (run: (step: NonNullable<ReturnType<typeof actions.selectedSt
 };
 
 useKeys('Run', [
-  { key: 'ArrowRight', says: 'Select the next step', run: () => actions.selectNext(1) },
-  { key: 'ArrowLeft', says: 'Select the step before', run: () => actions.selectNext(-1) },
-  { key: 'Alt+ArrowRight', says: 'Move the step on', run: onSelected((s) => actions.move(s, 1)) },
-  { key: 'Alt+ArrowLeft', says: 'Move the step back', run: onSelected((s) => actions.move(s, -1)) },
-  { key: 'x', says: 'Switch the step on or off', run: onSelected((s) => actions.toggle(s)) },
-  { key: 'Delete', says: 'Delete the step', run: onSelected((s) => actions.remove(s)) },
+  { key: 'ArrowRight', label: 'Select the next step', run: () => actions.selectNext(1) },
+  { key: 'ArrowLeft', label: 'Select the step before', run: () => actions.selectNext(-1) },
+  { key: 'Alt+ArrowRight', label: 'Move the step on', run: onSelected((s) => actions.move(s, 1)) },
+  { key: 'Alt+ArrowLeft', label: 'Move the step back', run: onSelected((s) => actions.move(s, -1)) },
+  { key: 'x', label: 'Switch the step on or off', run: onSelected((s) => actions.toggle(s)) },
+  { key: 'Delete', label: 'Delete the step', run: onSelected((s) => actions.remove(s)) },
   {
     key: 'a',
-    says: 'Insert a mask step',
+    label: 'Insert a mask step',
     run: () => document.querySelector<HTMLElement>('[data-test=insert-mask]')?.click(),
   },
   {
     key: 'c',
-    says: 'Insert a colour step',
+    label: 'Insert a colour step',
     run: () => document.querySelector<HTMLElement>('[data-test=insert-colour]')?.click(),
   },
-  { key: 'r', says: 'Settings of the material', run: () => void (bench.selection = { kind: 'material' }) },
+  { key: 'r', label: 'Settings of the material', run: () => void (bench.selection = { kind: 'material' }) },
   {
     key: 'b',
-    says: 'Add a source',
+    label: 'Add a source',
     run: () => document.querySelector<HTMLElement>('[data-test=source-chooser]')?.click(),
   },
-  { key: 'Escape', says: 'End picking', run: () => void (bench.picking = null) },
+  { key: 'Escape', label: 'End picking', run: () => void (bench.picking = null) },
 ]);
 useKeys('Sieve', [
-  { key: ',', says: 'Lower the cutoff by 0.01', run: () => material.nudgeCutoff(-0.01) },
-  { key: '.', says: 'Raise the cutoff by 0.01', run: () => material.nudgeCutoff(0.01) },
+  { key: ',', label: 'Lower the cutoff by 0.01', run: () => material.nudgeCutoff(-0.01) },
+  { key: '.', label: 'Raise the cutoff by 0.01', run: () => material.nudgeCutoff(0.01) },
 ]);
 </script>
 
@@ -98,7 +100,7 @@ useKeys('Sieve', [
     <p>{{ lack.remedy }}</p>
     <ElButton type="primary" @click="router.push('/')">To the Stock</ElButton>
   </div>
-  <DropArea v-else says="Drop pictures: each becomes a further source of this piece" @files="bringIn.asSources($event)">
+  <DropArea v-else hint="Drop pictures: each becomes a further source of this piece" @files="bringIn.asSources($event)">
     <div class="bench">
       <div class="notices">
         <ElAlert

@@ -24,7 +24,7 @@ const profile = computed(() => profileOf(piece.doc?.handOff.profile ?? 'glb'));
 const names = computed(() => {
   const { doc } = piece;
   const { size } = engine;
-  return doc && size ? profile.value.files.map((f) => `${fileStem(doc, f.map, size)}.${f.extension}`) : [];
+  return doc && size ? profile.value.files.map((f) => `${fileStem(doc, f.slot, size)}.${f.extension}`) : [];
 });
 /** Of the revision that the server holds: the address changes with it, so that no older picture is shown. */
 const picture = computed(() =>
@@ -45,17 +45,17 @@ function setPattern(pattern: string): void {
 
 // sizes are told once the result is there in full
 watch(
-  () => [engine.busy, engine.colour, profile.value.id] as const,
-  async ([busy, colour, id]) => {
+  () => [engine.busy, engine.maps, profile.value.id] as const,
+  async ([busy, maps, id]) => {
     sizes.value = [];
-    if (busy || !colour) return;
+    if (busy || !maps) return;
     const estimated = await engine.engine().estimate(id);
     if (profile.value.id === id) sizes.value = estimated;
   },
   { immediate: true },
 );
 
-useKeys('Hand-off', [{ key: 'Enter', says: 'Write the files', run: () => void write() }]);
+useKeys('Hand-off', [{ key: 'Enter', label: 'Write the files', run: () => void write() }]);
 </script>
 
 <template>
@@ -75,7 +75,7 @@ useKeys('Hand-off', [{ key: 'Enter', says: 'Write the files', run: () => void wr
           />
           <span
             ><strong>{{ p.label }}</strong
-            ><span class="soft">{{ p.says }}</span></span
+            ><span class="soft">{{ p.hint }}</span></span
           >
         </label>
       </div>
@@ -103,9 +103,9 @@ useKeys('Hand-off', [{ key: 'Enter', says: 'Write the files', run: () => void wr
           </tr>
         </thead>
         <tbody>
-          <tr v-for="(file, i) in profile.files" :key="file.map">
+          <tr v-for="(file, i) in profile.files" :key="file.slot">
             <td>{{ names[i] }}</td>
-            <td class="soft">{{ file.says }}</td>
+            <td class="soft">{{ file.contents }}</td>
             <td class="number">{{ sizes[i] ? inMegabytes(sizes[i]) : '…' }}</td>
           </tr>
         </tbody>
@@ -116,7 +116,7 @@ useKeys('Hand-off', [{ key: 'Enter', says: 'Write the files', run: () => void wr
         <ElButton size="small" data-test="cancel" @click="cancel">Cancel</ElButton>
       </div>
       <div v-else-if="waiting" class="progress" role="status">
-        <span data-test="waiting">{{ waiting.says }}</span>
+        <span data-test="waiting">{{ waiting.reason }}</span>
         <ElButton size="small" data-test="cancel" @click="waiting = null">Cancel</ElButton>
       </div>
       <ElButton v-else type="primary" data-test="write" @click="write">Write and check</ElButton>

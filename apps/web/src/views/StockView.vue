@@ -107,13 +107,13 @@ function offerUndo({ id, name }: PieceSummary): void {
 }
 
 useKeys('Stock', [
-  { key: 'b', says: 'Bring pictures in', run: () => chooser.value?.click() },
-  { key: '/', says: 'Search', run: () => search.value?.focus() },
+  { key: 'b', label: 'Bring pictures in', run: () => chooser.value?.click() },
+  { key: '/', label: 'Search', run: () => search.value?.focus() },
 ]);
 </script>
 
 <template>
-  <DropArea says="Drop pictures: each becomes a piece" @files="take">
+  <DropArea hint="Drop pictures: each becomes a piece" @files="take">
     <div class="stock" data-scrolls>
       <div class="bar">
         <h2>Stock</h2>

@@ -15,12 +15,8 @@ addEventListener('message', ({ data }: MessageEvent<ToDrawing>) => {
       return;
     case 'show':
       return drawing?.show(data.scenery, data.stale);
-    case 'mask':
-      return drawing?.setMask(data.levels, data.edit);
-    case 'mask-parts':
-      return drawing?.setMaskParts(data.levels, data.parts, data.edit);
-    case 'colour':
-      return drawing?.setColour(data.levels);
+    case 'map':
+      return drawing?.setMap(data.map, data.levels, data.change, data.turn);
     case 'source':
       return drawing?.setSource(data.picture);
     case 'forget':

@@ -5,6 +5,7 @@ export async function estimateSizes(run: RunResult, profile: ProfileId): Promise
   const sizes: number[] = [];
   for (const plan of profileOf(profile).files) {
     const raster = rasterFor(plan, run);
+    if (!raster) continue;
     const stripes = Math.min(24, Math.ceil(raster.height / 16));
     let deflated = 0;
     let rows = 0;

@@ -1,12 +1,4 @@
-import {
-  boxesOfTiles,
-  StrokePainter,
-  type Box,
-  type Mask,
-  type RunCache,
-  type RunState,
-  type Stroke,
-} from '@lithe-sieve/core';
+import { boxesOfTiles, StrokePainter, type Change, type Mask, type RunState, type Stroke } from '@lithe-sieve/core';
 import { TileStore } from './tile-store';
 
 /**
@@ -25,9 +17,8 @@ export class Painting {
   private saving: ReturnType<typeof setTimeout> | undefined;
 
   constructor(
-    private readonly cache: RunCache,
-    /** Told of each write while a stroke is drawn. */
-    private readonly onPart: (data: Uint8Array, size: StrokePainter, boxes: Box[]) => void = () => undefined,
+    /** Called with each write into parts of a mask. */
+    private readonly onPart: (data: Uint8Array, size: StrokePainter, change: Change) => void = () => undefined,
   ) {}
 
   learn(strokes: readonly Stroke[]): void {
@@ -39,7 +30,6 @@ export class Painting {
     if (known?.width === mask.width && known.height === mask.height) return known;
     const { width, height } = mask;
     const painter: StrokePainter = new StrokePainter(width, height, (data, tiles) => {
-      this.cache.forget(data);
       if (!tiles) return void this.written.set(data, null);
       const before = this.written.get(data);
       if (before) tiles.forEach((tile) => before.add(tile));
@@ -90,11 +80,11 @@ export class Painting {
     return this.written.has(data);
   }
 
-  /** The parts of this mask that were written into since the last time; null: all of it. */
-  takeWritten({ data, width, height }: Mask): Box[] | null {
+  /** How the memory of this mask changed since the last time. */
+  takeWritten({ data, width, height }: Mask): Change {
     const tiles = this.written.get(data);
     if (tiles !== undefined) this.written.set(data, new Set());
-    return tiles ? boxesOfTiles(tiles, width, height) : null;
+    return tiles ? boxesOfTiles(tiles, width, height) : 'whole';
   }
 }
 

@@ -1,9 +1,17 @@
-import { asWords, type Mask, type Picture } from '@lithe-sieve/core';
+import { asWords, mapsOf, toRgba8, type Mask, type Picture, type StepResult, type Stretch } from '@lithe-sieve/core';
 import type { Thumb } from './types';
 
 const SIDE = 128;
 const OPAQUE = 0xff000000;
 const made = new WeakMap<Mask | Picture, Thumb>();
+
+/** What a step changed last, small: its mask, its colour, or another map; where it changed nothing, its stretch says. */
+export function stepThumb(step: StepResult, stretch: Stretch): Thumb {
+  const map = step.changes.at(-1) ?? (stretch === 'mask' ? 'mask' : 'colour');
+  if (map === 'mask') return maskThumb(step.mask);
+  const raster = mapsOf(step).get(map);
+  return colourThumb(map === 'colour' || !raster ? step.colour : toRgba8(raster));
+}
 
 /** The mask after a step, small. */
 export function maskThumb(mask: Mask): Thumb {

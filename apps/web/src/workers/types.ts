@@ -1,21 +1,21 @@
 import type {
-  Box,
+  Change,
   Found,
   Histogram,
+  MapName,
   Mask,
   MaskSummary,
-  Picture,
   PlainError,
+  Raster,
+  Samples,
   SourcePlace,
   StepEntry,
 } from '@lithe-sieve/core';
 
 /** Which sources a run reads; the worker knows their pictures by hash. */
 export interface RunRequest {
-  /** Newest wins: the worker gives up when the shared counter no longer holds this. */
-  token: number;
-  /** Number of the edit that asks; results carry it back. */
-  edit: number;
+  /** See docs/architecture.md. The worker gives up when the shared counter no longer holds this. */
+  turn: number;
   run: StepEntry[];
   sources: { id: string; sha256: string; place?: SourcePlace }[];
 }
@@ -38,34 +38,40 @@ export interface StepReport {
 /** The mask of a run: level 0 first, in shared memory. */
 export interface MaskResult {
   key: string;
-  edit: number;
+  turn: number;
   levels: Mask[];
+  /** Against the result before. */
+  change: Change;
   summary: MaskSummary;
   /** What steps point at, by their ids. */
   found: Record<string, Found>;
-  /** What steps have to say, by their ids. */
-  says: Record<string, string>;
-  /** The only parts that are other than in the mask told before, in the same memory; null: all may be. */
-  parts: Box[] | null;
+  /** What a person should know of steps, by their ids. */
+  notices: Record<string, string>;
 }
 
-/** Told by the worker on its own while a stroke is drawn: these parts of the mask were written into. */
+/** Posted by the worker on its own while a stroke is drawn: the mask was written into. */
 export interface PaintedMessage {
   tell: 'painted';
   mask: Mask;
-  boxes: Box[];
+  change: Change;
 }
 
-/** The colour of a run, level 0 first. */
-export interface ColourResult {
+/** A map of a run, level 0 first. */
+export interface MapLevels {
+  map: MapName;
+  levels: Raster<Samples>[];
+}
+
+/** Every map of a run but the mask. */
+export interface MapsResult {
   key: string;
-  levels: Picture[];
+  maps: MapLevels[];
 }
 
-/** Both at view size, with what the strip shows. */
+/** All at view size, with what the strip shows. */
 export interface ViewResult {
   mask: MaskResult;
-  colour: ColourResult;
+  maps: MapsResult;
   steps: StepReport[];
 }
 

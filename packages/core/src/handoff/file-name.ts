@@ -1,5 +1,5 @@
 import type { PieceDoc } from '../piece/piece-doc.ts';
-import type { MapKind } from './profile-id.ts';
+import type { FileSlot } from './profile-id.ts';
 
 /** What a file-name pattern may hold. */
 export const NAME_PARTS = ['{piece}', '{map}', '{width}', '{height}'] as const;
@@ -10,10 +10,10 @@ const MOST_CHARACTERS = 120;
  * The name of one file without its extension. Only letters, digits, `_`, `-` and `.` of ASCII come out, since there
  * are targets that read no others (common practice); accents are dropped, all else becomes `-`.
  */
-export function fileStem(doc: PieceDoc, map: MapKind, size: { width: number; height: number }): string {
+export function fileStem(doc: PieceDoc, slot: FileSlot, size: { width: number; height: number }): string {
   const values: Record<string, string> = {
     '{piece}': plain(doc.name) || FALLBACK,
-    '{map}': map,
+    '{map}': slot,
     '{width}': String(size.width),
     '{height}': String(size.height),
   };

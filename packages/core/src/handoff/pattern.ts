@@ -9,7 +9,7 @@ export function assertPattern(doc: PieceDoc): void {
   if (unknown) {
     throw new SieveError('out-of-range', `The name pattern holds ${unknown}.`, `Use ${NAME_PARTS.join(', ')}.`);
   }
-  const names = profileOf(doc.handOff.profile).files.map((f) => fileStem(doc, f.map, { width: 1, height: 1 }));
+  const names = profileOf(doc.handOff.profile).files.map((f) => fileStem(doc, f.slot, { width: 1, height: 1 }));
   if (new Set(names).size < names.length) {
     throw new SieveError('out-of-range', 'The name pattern gives two files the same name.', 'Put {map} into it.');
   }

@@ -1,2 +1,3 @@
 export type ProfileId = 'glb' | 'rgba-png' | 'rgb-and-mask';
-export type MapKind = 'card' | 'base' | 'mask';
+/** What {map} in a file name stands for. */
+export type FileSlot = 'card' | 'base' | 'mask';

@@ -3,7 +3,7 @@ import { toPlainError } from '../errors.ts';
 import { readCardGlb, type ReadGlb } from '../glb/read.ts';
 import type { PieceDoc } from '../piece/piece-doc.ts';
 import { asWords, type Raster, type Samples } from '../raster/raster.ts';
-import type { HandOffFile, PackTools } from './profile.ts';
+import type { FilePlan, HandOffFile, PackTools } from './profile.ts';
 
 /** One thing looked at in one written file. */
 export interface Check {
@@ -51,34 +51,42 @@ function checkPixels(decoded: DecodedPicture, { plan, raster: expected }: HandOf
   const size = `${raster.width} × ${raster.height}`;
   const sameSize = raster.width === expected.width && raster.height === expected.height;
   add('size', sameSize, size);
-  add('bit depth', decoded.bitDepth === 8, `${decoded.bitDepth} bits`);
+  add('bit depth', decoded.bitDepth === bitsOf(expected), `${decoded.bitDepth} bits`);
   const hasAlpha = raster.channels === 4 || raster.channels === 2;
   const wantsAlpha = expected.channels === 4;
   add('alpha', hasAlpha === wantsAlpha && raster.channels === expected.channels, hasAlpha ? 'present' : 'none');
   if (!sameSize || raster.channels !== expected.channels) return;
   if (equalSamples(raster, expected)) {
-    if (plan.holds !== 'rgb') add('polarity', true, UPRIGHT);
+    if (hasMask(plan)) add('polarity', true, UPRIGHT);
     add('texels', true, 'equal to the Bench, texel for texel');
     return;
   }
-  if (plan.holds !== 'rgb') checkPolarity(raster, expected, add);
+  if (hasMask(plan)) checkPolarity(raster, expected, add);
   add('texels', false, `${countDifferent(raster, expected)} differ`);
 }
 
 const UPRIGHT = 'white kept, black dropped';
 
+const bitsOf = ({ data }: Raster<Samples>) => (data instanceof Uint8Array ? 8 : 16);
+const hasMask = ({ holds }: FilePlan) => holds === 'mask' || holds === 'colour and mask';
+
 /** Compares words: a quarter of the time of samples, and nearly always all there is to do. */
-function equalSamples(found: Raster<Samples>, expected: Raster): boolean {
-  if (!(found.data instanceof Uint8Array)) return false;
-  const a = asWords(found.data);
-  const b = asWords(expected.data);
+function equalSamples(found: Raster<Samples>, expected: Raster<Samples>): boolean {
+  if (bitsOf(found) !== bitsOf(expected)) return false;
+  const [x, y] = [asBytes(found.data), asBytes(expected.data)];
+  const a = asWords(x);
+  const b = asWords(y);
   for (let i = 0; i < b.length; i++) if (a[i] !== b[i]) return false;
-  for (let i = b.length << 2; i < expected.data.length; i++) if (found.data[i] !== expected.data[i]) return false;
+  for (let i = b.length << 2; i < y.length; i++) if (x[i] !== y[i]) return false;
   return true;
 }
 
+function asBytes({ buffer, byteOffset, byteLength }: Samples): Uint8Array {
+  return new Uint8Array(buffer, byteOffset, byteLength);
+}
+
 /** Whether the written mask keeps what the Bench keeps, or the opposite. */
-function checkPolarity(found: Raster<Samples>, expected: Raster, add: Add): void {
+function checkPolarity(found: Raster<Samples>, expected: Raster<Samples>, add: Add): void {
   const step = expected.channels;
   let same = 0;
   let opposite = 0;
@@ -89,7 +97,7 @@ function checkPolarity(found: Raster<Samples>, expected: Raster, add: Add): void
   add('polarity', same >= opposite, same >= opposite ? UPRIGHT : 'inverted');
 }
 
-function countDifferent(found: Raster<Samples>, expected: Raster): number {
+function countDifferent(found: Raster<Samples>, expected: Raster<Samples>): number {
   let different = 0;
   for (let i = 0; i < expected.data.length; i++) if (found.data[i] !== expected.data[i]) different++;
   return different;

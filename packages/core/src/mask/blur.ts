@@ -1,5 +1,5 @@
 import type { Mask } from '../raster/raster.ts';
-import type { StepEnv } from '../steps/step.ts';
+import type { Work } from '../raster/work.ts';
 
 const PASSES = 3;
 
@@ -30,7 +30,7 @@ function boxOf(sigma: number): Box {
  * @param sigma - Standard deviation in texels, above 0.
  * @returns Alpha 0–255 with its fraction.
  */
-export function blurMask({ width, height, data }: Mask, sigma: number, env: Pick<StepEnv, 'bands'>): Float32Array {
+export function blurMask({ width, height, data }: Mask, sigma: number, env: Pick<Work, 'bands'>): Float32Array {
   const box = boxOf(sigma);
   let from = new Float32Array(width * height);
   let to = new Float32Array(width * height);

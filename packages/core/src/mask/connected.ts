@@ -1,5 +1,5 @@
 import { makeMask, type Mask } from '../raster/raster.ts';
-import type { StepEnv } from '../steps/step.ts';
+import type { Work } from '../raster/work.ts';
 import { HALF } from './edge-distance.ts';
 import { findRegions, paintRegions, regionAt, type Connectivity, type Regions } from './regions.ts';
 
@@ -40,7 +40,7 @@ export function fillRegions(
   mask: Mask,
   regions: Regions,
   { goes, value }: { goes: (region: number) => boolean; value: number },
-  env: Pick<StepEnv, 'allocate' | 'bands'>,
+  env: Pick<Work, 'allocate' | 'bands'>,
 ): Mask {
   const { width, height, data } = mask;
   const owner = new Uint8Array(data.length);

@@ -1,5 +1,5 @@
 import { makeMask, type Mask } from '../raster/raster.ts';
-import type { StepEnv } from '../steps/step.ts';
+import type { Work } from '../raster/work.ts';
 import { nearestTexels } from './nearest.ts';
 
 /** Alpha from which a texel counts as kept when edges are looked for, whatever the material's cutoff is. */
@@ -27,7 +27,7 @@ export function edgeOffset(cover: number, gx: number, gy: number): number {
  * The mask with its edge moved outwards by `by` texels (any fraction), drawn anew one texel wide; what was kept stays.
  * Distances are to the edge inside the nearest kept texel, so that a soft edge moves by what was asked, not by steps.
  */
-export function growMask(mask: Mask, by: number, env: Pick<StepEnv, 'allocate' | 'bands'>): Mask {
+export function growMask(mask: Mask, by: number, env: Pick<Work, 'allocate' | 'bands'>): Mask {
   const { width, height } = mask;
   const nearest = nearestTexels(mask, { threshold: HALF, reach: by + 2 }, env);
   const out = env.allocate(width * height);

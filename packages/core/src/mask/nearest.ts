@@ -1,5 +1,5 @@
 import type { Mask } from '../raster/raster.ts';
-import type { StepEnv } from '../steps/step.ts';
+import type { Work } from '../raster/work.ts';
 
 /**
  * Row offsets beyond this say that the column holds no trusted texel on that side. Pictures are at most 16384 high, so
@@ -33,7 +33,7 @@ export interface NearestWriter {
  * General Algorithm for Computing Distance Transforms in Linear Time" (2000); P. Felzenszwalb, D. Huttenlocher,
  * "Distance Transforms of Sampled Functions" (2012). All comparisons are between integers below 2⁵³, so they are exact.
  */
-export function findNearest(mask: Mask, wanted: Wanted, env: Pick<StepEnv, 'bands'>, writer: NearestWriter): void {
+export function findNearest(mask: Mask, wanted: Wanted, env: Pick<Work, 'bands'>, writer: NearestWriter): void {
   const { width, height } = mask;
   const offset = new Int16Array(width * height);
   const flip = wanted.below ? -1 : 0;
@@ -46,7 +46,7 @@ export function findNearest(mask: Mask, wanted: Wanted, env: Pick<StepEnv, 'band
 }
 
 /** The index of the nearest wanted texel of every texel, its own where it is one; −1 where there is none. */
-export function nearestTexels(mask: Mask, wanted: Wanted, env: Pick<StepEnv, 'bands'>): Int32Array {
+export function nearestTexels(mask: Mask, wanted: Wanted, env: Pick<Work, 'bands'>): Int32Array {
   const out = new Int32Array(mask.width * mask.height);
   findNearest(mask, wanted, env, {
     own(from, to) {

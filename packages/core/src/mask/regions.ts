@@ -1,4 +1,13 @@
-import type { Place } from '../steps/step.ts';
+/** Where a region lies, in texels of the mask it was found in. */
+export interface Place {
+  x: number;
+  y: number;
+  width: number;
+  height: number;
+  texels: number;
+  /** A texel that belongs to it, which identifies it among others. */
+  at: readonly [x: number, y: number];
+}
 
 /**
  * Connected regions of a set of texels, kept as runs of a row: a picture of millions of texels has some ten thousand.

@@ -1,13 +1,13 @@
 import { nearestTexels } from '../mask/nearest.ts';
 import { asWords, makeMask, type Mask, type Picture } from '../raster/raster.ts';
-import type { StepEnv } from '../steps/step.ts';
+import type { Work } from '../raster/work.ts';
 
 /**
  * Texels within `margin` of the other side are not sure: their colour may be mixed.
  *
  * @returns 255 at sure kept texels, 0 at sure dropped ones, 128 between.
  */
-export function threeWays(mask: Mask, margin: number, env: Pick<StepEnv, 'allocate' | 'bands'>): Mask {
+export function threeWays(mask: Mask, margin: number, env: Pick<Work, 'allocate' | 'bands'>): Mask {
   const { width, height, data } = mask;
   const out = env.allocate(data.length);
   const kept = nearestTexels(mask, { threshold: 128, reach: margin + 1 }, env);
@@ -48,12 +48,7 @@ function markFar(
  * dropped one, C is taken as α F + (1 − α) B, and α is the foot of C on the line from B to F. Sure texels are 0 or 255.
  * Where F and B are too alike to tell, the mask stays as it was.
  */
-export function alphaFromColours(
-  colour: Picture,
-  mask: Mask,
-  sure: Mask,
-  env: Pick<StepEnv, 'allocate' | 'bands'>,
-): Mask {
+export function alphaFromColours(colour: Picture, mask: Mask, sure: Mask, env: Pick<Work, 'allocate' | 'bands'>): Mask {
   const { width, height, data } = mask;
   const kept = nearestTexels(sure, { threshold: 255 }, env);
   const dropped = nearestTexels(sure, { threshold: 1, below: true }, env);

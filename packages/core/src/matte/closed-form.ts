@@ -1,5 +1,5 @@
 import { makeMask, type Mask, type Picture } from '../raster/raster.ts';
-import type { StepEnv } from '../steps/step.ts';
+import type { Work } from '../raster/work.ts';
 
 /** Side of a window is 3: nine texels. */
 const WINDOW = 9;
@@ -35,7 +35,7 @@ export function closedFormMatting(
   mask: Mask,
   sure: Mask,
   { trust, epsilon, iterations }: MattingOptions,
-  env: Pick<StepEnv, 'allocate' | 'checkpoint'>,
+  env: Pick<Work, 'allocate' | 'checkpoint'>,
 ): Mask {
   const { width, height } = mask;
   const unsure = unsureTexels(sure);

@@ -1,6 +1,6 @@
 import type { TexelAt } from '../mask/connected.ts';
 import type { Picture } from '../raster/raster.ts';
-import type { StepEnv } from '../steps/step.ts';
+import type { Work } from '../raster/work.ts';
 
 const FAR = 1e9;
 const ROUNDS = 2;
@@ -15,7 +15,7 @@ export function geodesicDistance(
   colour: Picture,
   scribbles: readonly { radius: number; at: readonly TexelAt[] }[],
   edges: number,
-  env: Pick<StepEnv, 'scale' | 'bands'>,
+  env: Pick<Work, 'scale' | 'bands'>,
 ): Float32Array {
   const { width, height } = colour;
   const far = new Float32Array(width * height).fill(FAR);

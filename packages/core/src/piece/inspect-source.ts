@@ -1,9 +1,20 @@
 import { decodeRows } from '../codec/decode.ts';
 import type { CodecPlatform } from '../codec/platform.ts';
 import type { Picture } from '../raster/raster.ts';
+import { RowSampler } from '../raster/sample.ts';
 import { halvingsTo, RowShrinker } from '../raster/shrink.ts';
 import type { SourceFacts } from './source-facts.ts';
 import { SourceLook } from './source-look.ts';
+
+/**
+ * A source reduced: shrunk as light, to look at; as values, for steps that read it as a mask or as heights; and as texels
+ * picked out of it, to tell shares by.
+ */
+export interface Proxy {
+  picture: Picture;
+  data: Picture;
+  samples: Picture;
+}
 
 /**
  * Reads a file once, in full, so that nothing broken is taken for good: what it holds, and a small copy of it.
@@ -17,23 +28,32 @@ export async function inspectSource(
   platform: CodecPlatform,
   side: number,
   rowsFrom?: number,
-): Promise<{ facts: SourceFacts; proxy: Picture }> {
-  const sinks: { look: SourceLook; small: RowShrinker }[] = [];
+): Promise<{ facts: SourceFacts; proxy: Proxy }> {
+  const sinks: { look: SourceLook; light: RowShrinker; values: RowShrinker; picked: RowSampler }[] = [];
   const said = await decodeRows(
     bytes,
     platform,
     (size) => {
-      const [look, small] = [new SourceLook(size), new RowShrinker(size, halvingsTo(side, size))];
-      sinks.push({ look, small });
+      const look = new SourceLook(size);
+      const halvings = halvingsTo(side, size);
+      const light = new RowShrinker(size, halvings, 'colour');
+      const values = new RowShrinker(size, halvings, 'data');
+      const picked = new RowSampler(size, halvings);
+      sinks.push({ look, light, values, picked });
       return {
         row(y, rgba, samples) {
           look.row(y, rgba, samples);
-          small.row(y, rgba);
+          light.row(y, rgba);
+          values.row(y, rgba);
+          picked.row(y, rgba);
         },
       };
     },
     rowsFrom,
   );
-  const [{ look, small }] = sinks;
-  return { facts: look.facts(said), proxy: small.picture() };
+  const [{ look, light, values, picked }] = sinks;
+  return {
+    facts: look.facts(said),
+    proxy: { picture: light.picture(), data: values.picture(), samples: picked.picture() },
+  };
 }

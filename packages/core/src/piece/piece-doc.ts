@@ -1,5 +1,6 @@
 import type { StepKindName, StepParams } from '../steps/registry.ts';
 import { STEP_KINDS, stepKind } from '../steps/registry.ts';
+import { STRETCH_NAMES } from '../steps/stretches.ts';
 import type { ProfileId } from '../handoff/profile-id.ts';
 
 /** One entry of a run: a discriminated union, so that kind and parameters always fit. */
@@ -42,8 +43,12 @@ export interface Material {
   opacity: number;
 }
 
+/** Version of the form that documents are written in; the contract reads earlier ones. */
+export const DOC_SCHEMA = 2;
+
 /** Everything of a piece that is saved and undone. The first source is the colour picture. */
 export interface PieceDoc {
+  schema: number;
   name: string;
   sources: SourceRef[];
   run: StepEntry[];
@@ -54,6 +59,7 @@ export interface PieceDoc {
 }
 
 export const PIECE_DEFAULTS = {
+  schema: DOC_SCHEMA,
   material: { mode: 'mask', cutoff: 0.5, doubleSided: true, opacity: 1 },
   cardWidth: 0.5,
   handOff: { profile: 'glb', pattern: '{piece}_{map}' },
@@ -65,9 +71,9 @@ export function makeStep<K extends StepKindName>(id: string, kind: K, params: Pa
 
 /** Where a step of this kind goes when no place is asked for: the end of its stretch. */
 export function endOfStretch(run: readonly StepEntry[], kind: StepKindName): number {
-  if (stepKind(kind).stretch === 'colour') return run.length;
-  const firstColour = run.findIndex((s) => stepKind(s.kind).stretch === 'colour');
-  return firstColour < 0 ? run.length : firstColour;
+  const own = STRETCH_NAMES.indexOf(stepKind(kind).stretch);
+  const later = run.findIndex((s) => STRETCH_NAMES.indexOf(stepKind(s.kind).stretch) > own);
+  return later < 0 ? run.length : later;
 }
 
 /** Moves a step by `by` places within its stretch; the same run where it cannot move. */

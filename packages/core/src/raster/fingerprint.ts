@@ -1,11 +1,13 @@
-import { asWords, type Raster } from './raster.ts';
+import { asWords, type Raster, type Samples } from './raster.ts';
 
 /**
  * 64 bits over size and samples, as 16 hex digits: tells whether two hosts hold the same picture. Two lanes of the
  * MurmurHash3 x86 32-bit round (A. Appleby, public domain) over the words. Not for security.
  */
-export function fingerprint(raster: Raster): string {
-  const words = asWords(raster.data);
+export function fingerprint(raster: Raster<Samples>): string {
+  const { buffer, byteOffset, byteLength } = raster.data;
+  const data = new Uint8Array(buffer, byteOffset, byteLength);
+  const words = asWords(data);
   let a = raster.width | 0;
   let b = raster.height ^ (raster.channels << 16);
   for (let i = 0; i < words.length; i++) {
@@ -16,9 +18,9 @@ export function fingerprint(raster: Raster): string {
     b = Math.imul(b ^ r, 0x85ebca6b);
     b ^= b >>> 13;
   }
-  for (let i = words.length << 2; i < raster.data.length; i++) {
-    a = Math.imul(a ^ raster.data[i], 0x01000193);
-    b = Math.imul(b + raster.data[i], 0xc2b2ae35);
+  for (let i = words.length << 2; i < data.length; i++) {
+    a = Math.imul(a ^ data[i], 0x01000193);
+    b = Math.imul(b + data[i], 0xc2b2ae35);
   }
   return hex(mix(a)) + hex(mix(b));
 }

@@ -1,15 +1,38 @@
 import { byteOfLinear16Table, LINEAR16_OF_BYTE } from '../colour/srgb.ts';
+import type { MapKind } from './maps.ts';
 import type { RowSink } from './rows.ts';
 import { allocateHeap, asWords, makePicture, type Allocate, type Picture } from './raster.ts';
 
 const GRID = 4;
 
+/** How samples become what is averaged, and back. */
+interface Averaging {
+  of: Uint16Array;
+  back: Uint8Array;
+}
+
+const AS_VALUES: Averaging = {
+  of: Uint16Array.from({ length: 256 }, (_, v) => v),
+  back: Uint8Array.from({ length: 256 }, (_, v) => v),
+};
+
+function averaging(as: MapKind['holds']): Averaging {
+  return as === 'data' ? AS_VALUES : { of: LINEAR16_OF_BYTE, back: byteOfLinear16Table() };
+}
+
 /**
  * A picture halved `halvings` times, for views and small pictures: each texel is the mean of a 4 × 4 grid of samples
- * over the area it covers, colour in linear light. Sizes are those of the mip chain. 25 ms from 4096² to 512², against
- * 200 ms through all levels; detail finer than the grid is sampled, not averaged.
+ * over the area it covers. Sizes are those of the mip chain. 25 ms from 4096² to 512², against 200 ms through all
+ * levels; detail finer than the grid is sampled, not averaged.
+ *
+ * @param as - Colour is averaged in linear light, data (a mask, heights) as values.
  */
-export function shrink(picture: Picture, halvings: number, allocate: Allocate = allocateHeap): Picture {
+export function shrink(
+  picture: Picture,
+  halvings: number,
+  as: MapKind['holds'],
+  allocate: Allocate = allocateHeap,
+): Picture {
   if (halvings <= 0) return picture;
   const width = Math.max(1, picture.width >> halvings);
   const height = Math.max(1, picture.height >> halvings);
@@ -17,7 +40,7 @@ export function shrink(picture: Picture, halvings: number, allocate: Allocate = 
   const grid = halvings === 1 ? 2 : GRID;
   const columns = samplePlaces(picture.width, width, grid);
   const rows = samplePlaces(picture.height, height, grid);
-  sampleCells(asWords(picture.data), picture.width, columns, rows, grid, asWords(out));
+  sampleCells(asWords(picture.data), picture.width, columns, rows, grid, averaging(as), asWords(out));
   return makePicture(width, height, out);
 }
 
@@ -32,6 +55,7 @@ export class RowShrinker implements RowSink {
   constructor(
     private readonly size: { width: number; height: number },
     private readonly halvings: number,
+    private readonly as: MapKind['holds'],
   ) {
     const { width, height } = this;
     const grid = this.grid;
@@ -59,24 +83,25 @@ export class RowShrinker implements RowSink {
 
   private add(rgba: Uint32Array): void {
     const { columns, sums, grid } = this;
+    const { of } = averaging(this.as);
     for (let i = 0; i < columns.length; i++) {
       const w = rgba[columns[i]];
       const to = Math.floor(i / grid) * 4;
-      sums[to] += LINEAR16_OF_BYTE[w & 255];
-      sums[to + 1] += LINEAR16_OF_BYTE[(w >>> 8) & 255];
-      sums[to + 2] += LINEAR16_OF_BYTE[(w >>> 16) & 255];
+      sums[to] += of[w & 255];
+      sums[to + 1] += of[(w >>> 8) & 255];
+      sums[to + 2] += of[(w >>> 16) & 255];
       sums[to + 3] += w >>> 24;
     }
   }
 
   private endRow(y: number): void {
     const { sums, out, width, grid } = this;
-    const encode = byteOfLinear16Table();
+    const { back } = averaging(this.as);
     const count = grid * grid;
     const half = count >> 1;
     for (let i = 0, o = y * width * 4; i < width * 4; i++, o++) {
       const mean = ((sums[i] + half) / count) | 0;
-      out[o] = i % 4 === 3 ? mean : encode[mean];
+      out[o] = i % 4 === 3 ? mean : back[mean];
     }
     sums.fill(0);
   }
@@ -107,10 +132,9 @@ function sampleCells(
   columns: Uint32Array,
   rows: Uint32Array,
   grid: number,
+  { of, back }: Averaging,
   out: Uint32Array,
 ): void {
-  const linear = LINEAR16_OF_BYTE;
-  const encode = byteOfLinear16Table();
   const count = grid * grid;
   const half = count >> 1;
   const across = columns.length / grid;
@@ -124,16 +148,16 @@ function sampleCells(
         const row = rows[y + j] * width;
         for (let i = x * grid; i < (x + 1) * grid; i++) {
           const w = words[row + columns[i]];
-          r += linear[w & 255];
-          g += linear[(w >>> 8) & 255];
-          b += linear[(w >>> 16) & 255];
+          r += of[w & 255];
+          g += of[(w >>> 8) & 255];
+          b += of[(w >>> 16) & 255];
           a += w >>> 24;
         }
       }
       out[o] =
-        encode[(r / count) | 0] |
-        (encode[(g / count) | 0] << 8) |
-        (encode[(b / count) | 0] << 16) |
+        back[(r / count) | 0] |
+        (back[(g / count) | 0] << 8) |
+        (back[(b / count) | 0] << 16) |
         (((a / count) | 0) << 24);
     }
   }

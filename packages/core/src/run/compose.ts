@@ -7,10 +7,13 @@ import {
   type Picture,
   type Raster,
 } from '../raster/raster.ts';
-import type { RunState } from '../steps/step.ts';
+import type { RunState } from '../raster/run-state.ts';
 
 /** Colour with the mask as its alpha. */
-export function withMaskAsAlpha({ colour, mask }: RunState, allocate: Allocate = allocateHeap): Picture {
+export function withMaskAsAlpha(
+  { colour, mask }: Pick<RunState, 'colour' | 'mask'>,
+  allocate: Allocate = allocateHeap,
+): Picture {
   assertSameSize('colour and mask', colour, mask);
   const out = allocate(colour.data.length);
   const from = asWords(colour.data);

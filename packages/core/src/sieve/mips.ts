@@ -9,6 +9,7 @@ import {
   type Picture,
 } from '../raster/raster.ts';
 import type { Box } from '../raster/box.ts';
+import { taps } from './taps.ts';
 
 /**
  * Mip chains as a renderer makes them on its own: each level is the plain average of the texels it covers, sizes
@@ -186,14 +187,4 @@ function averageOdd(
       }
     }
   }
-}
-
-function taps(from: number, to: number): { step: number; weight: Float64Array } {
-  const weight = new Float64Array(3 * to);
-  for (let i = 0; i < to; i++) {
-    if (from === to) weight[3 * i] = 1;
-    else if (from === 2 * to) weight.set([0.5, 0.5, 0], 3 * i);
-    else weight.set([(to - i) / from, to / from, (i + 1) / from], 3 * i);
-  }
-  return { step: from === to ? 1 : 2, weight };
 }

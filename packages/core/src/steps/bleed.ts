@@ -20,8 +20,7 @@ export const bleed: StepKind<BleedParams> = {
   defaults: BLEED_DEFAULTS,
   ranges: { trust: { min: 0.01, max: 1 } },
   pullsMask: false,
-  sourcesOf: () => [],
-  apply: ({ colour, mask }, { trust }, env) => ({ colour: bleedColour(colour, mask, thresholdByte(trust), env), mask }),
+  apply: ({ colour, mask }, { trust }, env) => ({ colour: bleedColour(colour, mask, thresholdByte(trust), env) }),
 };
 
 /**

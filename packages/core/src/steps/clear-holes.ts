@@ -31,7 +31,6 @@ export const clearHoles: StepKind<ClearHolesParams> = {
     least: { min: 1, max: 10_000, digits: 0, unit: 'texels', logarithmic: true },
   },
   pullsMask: false,
-  sourcesOf: () => [],
   apply({ colour, mask }, { tolerance, shadow, least, taken }, env) {
     const subject = backdropMask(colour, { tolerance, shadow, softness: SOFTNESS }, env);
     const { width, height } = mask;
@@ -41,10 +40,10 @@ export const clearHoles: StepKind<ClearHolesParams> = {
     const floor = least * env.scale * env.scale;
     const found = tell(regions, (r) => regions.areas[r] >= floor);
     const goes = regionsWith(regions, taken, env.scale);
-    if (goes.size === 0) return { colour, mask, found };
+    if (goes.size === 0) return { found };
     const cleared = makeMask(width, height, new Uint8Array(mask.data.length));
     paintRegions(regions, (r) => goes.has(r), cleared.data, 255);
-    return { colour, mask: without(mask, subject, growMask(cleared, RIM, env), env), found };
+    return { mask: without(mask, subject, growMask(cleared, RIM, env), env), found };
   },
 };
 

@@ -24,17 +24,16 @@ export const combine: StepKind<CombineParams> = {
   defaults: { how: 'keep both', stepId: '' },
   ranges: {},
   pullsMask: false,
-  sourcesOf: () => [],
   stepsOf: ({ stepId }) => (stepId ? [stepId] : []),
-  apply({ colour, mask }, { how, stepId }, env) {
-    if (!stepId) return { colour, mask };
+  apply({ mask }, { how, stepId }, env) {
+    if (!stepId) return {};
     const { width, height, data } = mask;
     const other = env.maskAfter(stepId).data;
     const table = new Uint8Array(65536);
     for (let i = 0; i < 65536; i++) table[i] = RULES[how](i >> 8, i & 255);
     const out = env.allocate(data.length);
     env.bands(height, (y0, y1) => join(data, other, table, out, y0 * width, y1 * width));
-    return { colour, mask: makeMask(width, height, out) };
+    return { mask: makeMask(width, height, out) };
   },
 };
 

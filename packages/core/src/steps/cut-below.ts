@@ -1,5 +1,5 @@
 import { makeMask } from '../raster/raster.ts';
-import { extractChannel, fitted } from './from-channel.ts';
+import { extractChannel, fitted, readOfFit } from './from-channel.ts';
 import type { StepKind } from './step.ts';
 
 export interface CutBelowParams {
@@ -19,9 +19,9 @@ export const cutBelow: StepKind<CutBelowParams> = {
   defaults: { sourceId: '', fit: 'refuse', at: 0.5, softness: 0.02 },
   ranges: { at: { min: 0, max: 1, step: 0.005, digits: 3 }, softness: { min: 0, max: 1, step: 0.005, digits: 3 } },
   pullsMask: false,
-  sourcesOf: ({ sourceId }) => (sourceId ? [sourceId] : []),
+  reads: (params) => readOfFit(params),
   apply({ colour, mask }, { sourceId, fit, at, softness }, env) {
-    const source = sourceId ? env.source(sourceId) : colour;
+    const source = env.asData(sourceId ? env.source(sourceId) : colour);
     const heights = fitted(extractChannel(source, 'luminance', env), colour, { sourceId, fit }, env).data;
     const gain = 255 / Math.max(softness, 1e-6);
     const ramp = Uint8Array.from({ length: 256 }, (_, v) =>
@@ -30,7 +30,7 @@ export const cutBelow: StepKind<CutBelowParams> = {
     const { width, height, data } = mask;
     const out = env.allocate(data.length);
     env.bands(height, (y0, y1) => lower(data, heights, ramp, out, y0 * width, y1 * width));
-    return { colour, mask: makeMask(width, height, out) };
+    return { mask: makeMask(width, height, out) };
   },
 };
 

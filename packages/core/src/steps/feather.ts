@@ -19,17 +19,16 @@ export const feather: StepKind<FeatherParams> = {
   defaults: { radius: 1, side: 'both' },
   ranges: { radius: { min: 0, max: 128, step: 0.1 } },
   pullsMask: false,
-  sourcesOf: () => [],
-  apply({ colour, mask }, { radius, side }, env) {
+  apply({ mask }, { radius, side }, env) {
     const sigma = radius * env.scale;
-    if (sigma === 0) return { colour, mask };
+    if (sigma === 0) return {};
     const { width, height, data } = mask;
     const soft = blurMask(mask, sigma, env);
     const out = env.allocate(data.length);
     const raise = side === 'outwards' ? 1 : 0;
     const lower = side === 'inwards' ? 1 : 0;
     env.bands(height, (y0, y1) => round(soft, data, raise, lower, out, y0 * width, y1 * width));
-    return { colour, mask: makeMask(width, height, out) };
+    return { mask: makeMask(width, height, out) };
   },
 };
 

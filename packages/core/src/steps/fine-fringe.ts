@@ -24,10 +24,9 @@ export const fineFringe: StepKind<FineFringeParams> = {
     trust: { min: 0.02, max: 4, logarithmic: true },
   },
   pullsMask: false,
-  sourcesOf: () => [],
   apply({ colour, mask }, { band, trust }, env) {
     const sure = threeWays(mask, Math.max(1, band * env.scale), env);
     const options = { trust, epsilon: EPSILON, iterations: ITERATIONS };
-    return { colour, mask: closedFormMatting(colour, mask, sure, options, env) };
+    return { mask: closedFormMatting(colour, mask, sure, options, env) };
   },
 };

@@ -30,12 +30,11 @@ export const fromBackdrop: StepKind<FromBackdropParams> = {
     edge: { min: 0, max: 8, step: 0.5, digits: 1, unit: 'texels' },
   },
   pullsMask: true,
-  sourcesOf: () => [],
   apply({ colour }, params, env) {
     const rough = backdropMask(colour, params, env);
     const edge = params.edge * env.scale;
-    if (edge < 0.75) return { colour, mask: rough };
-    return { colour, mask: alphaFromColours(colour, rough, threeWays(rough, edge, env), env) };
+    if (edge < 0.75) return { mask: rough };
+    return { mask: alphaFromColours(colour, rough, threeWays(rough, edge, env), env) };
   },
 };
 

@@ -3,7 +3,7 @@ import { lightnessOf } from '../colour/oklab-table.ts';
 import { SieveError } from '../errors.ts';
 import { asWords, makeMask, type Mask, type Picture } from '../raster/raster.ts';
 import { resize } from '../raster/resize.ts';
-import type { StepEnv, StepKind } from './step.ts';
+import type { SourceRead, StepEnv, StepKind } from './step.ts';
 
 export const CHANNELS = [
   'red',
@@ -36,14 +36,19 @@ export const fromChannel: StepKind<FromChannelParams> = {
   defaults: FROM_CHANNEL_DEFAULTS,
   ranges: {},
   pullsMask: true,
-  sourcesOf: ({ sourceId }) => (sourceId ? [sourceId] : []),
+  reads: (params) => readOfFit(params),
   apply(state, params, env) {
     const { colour } = state;
-    const source = params.sourceId ? env.source(params.sourceId) : colour;
+    const source = env.asData(params.sourceId ? env.source(params.sourceId) : colour);
     const mask = extractChannel(source, params.channel, env);
-    return { colour, mask: fitted(mask, colour, params, env) };
+    return { mask: fitted(mask, colour, params, env) };
   },
 };
+
+/** How a source is read that may be scaled to fit. */
+export function readOfFit({ sourceId, fit }: Pick<FromChannelParams, 'sourceId' | 'fit'>): SourceRead[] {
+  return sourceId ? [{ id: sourceId, as: 'data', otherSize: fit === 'scale' ? 'scaled' : 'refused' }] : [];
+}
 
 /** One channel of RGBA as a mask. */
 export function extractChannel(source: Picture, channel: Channel, env: Pick<StepEnv, 'allocate' | 'bands'>): Mask {

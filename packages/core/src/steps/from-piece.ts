@@ -29,10 +29,10 @@ export const fromPiece: StepKind<FromPieceParams> = {
     angle: { min: -180, max: 180, step: 0.5, digits: 1, unit: 'degrees' },
   },
   pullsMask: true,
-  sourcesOf: ({ sourceId }) => (sourceId ? [sourceId] : []),
-  apply({ colour, mask }, { sourceId, x, y, size, angle }, env) {
-    if (!sourceId) return { colour, mask, says: 'Choose the piece whose mask is taken.' };
-    let other = extractChannel(env.source(sourceId), 'luminance', env);
+  reads: ({ sourceId }) => (sourceId ? [{ id: sourceId, as: 'data', otherSize: 'placed' }] : []),
+  apply({ colour }, { sourceId, x, y, size, angle }, env) {
+    if (!sourceId) return { notice: 'Choose the piece whose mask is taken.' };
+    let other = extractChannel(env.asData(env.source(sourceId)), 'luminance', env);
     let scale = size;
     for (; scale <= 0.5 && other.width > 1 && other.height > 1; scale *= 2) other = halveMask(other, env.allocate);
     const { width, height } = colour;
@@ -40,7 +40,7 @@ export const fromPiece: StepKind<FromPieceParams> = {
     const turn = { cos: cosine(angle) / scale, sin: sine(angle) / scale };
     const middle = { x: width / 2 + x * env.scale, y: height / 2 + y * env.scale };
     env.bands(height, (y0, y1) => placeRows(other, turn, middle, width, out, y0, y1));
-    return { colour, mask: makeMask(width, height, out) };
+    return { mask: makeMask(width, height, out) };
   },
 };
 

@@ -5,7 +5,7 @@ import type { StepKind } from './step.ts';
 
 /** A scribble on the Sheet: what lies under it is kept or dropped for sure. */
 export interface Scribble {
-  says: 'keep' | 'drop';
+  effect: 'keep' | 'drop';
   /** Half its width in texels. */
   radius: number;
   at: TexelAt[];
@@ -33,13 +33,12 @@ export const fromStrokes: StepKind<FromStrokesParams> = {
     softness: { min: 0, max: 40, step: 0.5, digits: 1, unit: 'texels' },
   },
   pullsMask: true,
-  sourcesOf: () => [],
   apply({ colour, mask }, { strokes, edges, softness }, env) {
-    const keep = strokes.filter((s) => s.says === 'keep');
-    const drop = strokes.filter((s) => s.says === 'drop');
+    const keep = strokes.filter((s) => s.effect === 'keep');
+    const drop = strokes.filter((s) => s.effect === 'drop');
     if (keep.length === 0 || drop.length === 0) {
       const missing = keep.length === 0 ? (drop.length === 0 ? 'both kinds of' : 'a keeping') : 'a dropping';
-      return { colour, mask, says: `Waiting for ${missing} scribble${missing.startsWith('both') ? 's' : ''}.` };
+      return { notice: `Waiting for ${missing} scribble${missing.startsWith('both') ? 's' : ''}.` };
     }
     const toKeep = geodesicDistance(colour, keep, edges, env);
     const toDrop = geodesicDistance(colour, drop, edges, env);
@@ -49,6 +48,6 @@ export const fromStrokes: StepKind<FromStrokesParams> = {
       const v = (128 + (toDrop[i] - toKeep[i]) * gain) | 0;
       out[i] = v < 0 ? 0 : v > 255 ? 255 : v;
     }
-    return { colour, mask: makeMask(mask.width, mask.height, out) };
+    return { mask: makeMask(mask.width, mask.height, out) };
   },
 };

@@ -30,9 +30,9 @@ export const fromTwoBackdrops: StepKind<FromTwoBackdropsParams> = {
   defaults: { sourceId: '', mixed: 'linear light' },
   ranges: {},
   pullsMask: true,
-  sourcesOf: ({ sourceId }) => (sourceId ? [sourceId] : []),
-  apply({ colour, mask }, { sourceId, mixed }, env) {
-    if (!sourceId) return { colour, mask, says: 'Choose the picture of the same subject on the other backdrop.' };
+  reads: ({ sourceId }) => (sourceId ? [{ id: sourceId, as: 'colour', otherSize: 'refused' }] : []),
+  apply({ colour }, { sourceId, mixed }, env) {
+    if (!sourceId) return { notice: 'Choose the picture of the same subject on the other backdrop.' };
     const other = env.source(sourceId);
     const { width, height } = colour;
     if (other.width !== width || other.height !== height) {
@@ -68,7 +68,7 @@ export const fromTwoBackdrops: StepKind<FromTwoBackdropsParams> = {
     env.bands(height, (y0, y1) => triangulate(job, y0, y1));
     const made = makeMask(width, height, alpha);
     const shift = measureShift(colour, other, makeMask(width, height, job.subject));
-    return { colour: makePicture(width, height, own), mask: made, says: sayShift(shift, env.scale) };
+    return { colour: makePicture(width, height, own), mask: made, notice: sayShift(shift, env.scale) };
   },
 };
 

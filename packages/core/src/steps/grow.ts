@@ -1,6 +1,5 @@
 import { growMask } from '../mask/edge-distance.ts';
-import { applyTable } from '../raster/apply-table.ts';
-import { REVERSED } from './invert.ts';
+import { applyTable, REVERSED } from '../raster/apply-table.ts';
 import type { StepKind } from './step.ts';
 
 export interface GrowParams {
@@ -15,12 +14,11 @@ export const grow: StepKind<GrowParams> = {
   defaults: { by: 1 },
   ranges: { by: { min: -64, max: 64, step: 0.25, unit: 'texels' } },
   pullsMask: false,
-  sourcesOf: () => [],
-  apply({ colour, mask }, params, env) {
+  apply({ mask }, params, env) {
     const by = params.by * env.scale;
-    if (by === 0) return { colour, mask };
-    if (by > 0) return { colour, mask: growMask(mask, by, env) };
+    if (by === 0) return {};
+    if (by > 0) return { mask: growMask(mask, by, env) };
     const grown = growMask(applyTable(mask, REVERSED, env), -by, env);
-    return { colour, mask: applyTable(grown, REVERSED, env) };
+    return { mask: applyTable(grown, REVERSED, env) };
   },
 };

@@ -1,9 +1,7 @@
-import { applyTable } from '../raster/apply-table.ts';
+import { applyTable, REVERSED } from '../raster/apply-table.ts';
 import type { StepKind } from './step.ts';
 
 export type InvertParams = Record<never, never>;
-
-export const REVERSED = Uint8Array.from({ length: 256 }, (_, v) => 255 - v);
 
 export const invert: StepKind<InvertParams> = {
   stretch: 'mask',
@@ -12,6 +10,5 @@ export const invert: StepKind<InvertParams> = {
   defaults: {},
   ranges: {},
   pullsMask: false,
-  sourcesOf: () => [],
-  apply: ({ colour, mask }, _params, env) => ({ colour, mask: applyTable(mask, REVERSED, env) }),
+  apply: ({ mask }, _params, env) => ({ mask: applyTable(mask, REVERSED, env) }),
 };

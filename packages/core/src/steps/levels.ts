@@ -29,8 +29,7 @@ export const levels: StepKind<LevelsParams> = {
     gamma: { min: 0.1, max: 10, logarithmic: true },
   },
   pullsMask: false,
-  sourcesOf: () => [],
-  apply: ({ colour, mask }, params, env) => ({ colour, mask: applyTable(mask, levelsTable(params), env) }),
+  apply: ({ mask }, params, env) => ({ mask: applyTable(mask, levelsTable(params), env) }),
 };
 
 /** Output of every 8-bit alpha: ((v − black) / (white − black)) ^ (1 / gamma), then the curve, rounded. */

@@ -13,9 +13,8 @@ export const opacityFactor: StepKind<OpacityFactorParams> = {
   defaults: { factor: 0.5 },
   ranges: { factor: { min: 0, max: 1 } },
   pullsMask: false,
-  sourcesOf: () => [],
-  apply({ colour, mask }, { factor }, env) {
+  apply({ mask }, { factor }, env) {
     const table = Uint8Array.from({ length: 256 }, (_, v) => Math.floor(v * factor + 0.5));
-    return { colour, mask: applyTable(mask, table, env) };
+    return { mask: applyTable(mask, table, env) };
   },
 };

@@ -31,8 +31,7 @@ export const perforate: StepKind<PerforateParams> = {
     gain: { min: -0.5, max: 0.5 },
   },
   pullsMask: false,
-  sourcesOf: () => [],
-  apply({ colour, mask }, { pattern, size, angle, gain }, env) {
+  apply({ mask }, { pattern, size, angle, gain }, env) {
     const { width, height, data } = mask;
     const tones = Uint16Array.from({ length: 256 }, (_, v) => toneRank(v, gain));
     const out = env.allocate(data.length);
@@ -40,7 +39,7 @@ export const perforate: StepKind<PerforateParams> = {
     const screen = { ranks: ranksOf(pattern), tall: pattern === 'hexagons' ? Math.sqrt(3) : 1 };
     const across = { x: cosine(angle) / cell, y: sine(angle) / cell };
     env.bands(height, (y0, y1) => punch(data, tones, screen, across, width, out, y0, y1));
-    return { colour, mask: makeMask(width, height, out) };
+    return { mask: makeMask(width, height, out) };
   },
 };
 

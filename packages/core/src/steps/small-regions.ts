@@ -1,6 +1,7 @@
 import { fillRegions, regionsOf, regionsWith, type TexelAt } from '../mask/connected.ts';
 import { placeOf, type Regions } from '../mask/regions.ts';
-import type { Applied, Found, RunState, StepEnv, StepKind } from './step.ts';
+import type { RunState } from '../raster/run-state.ts';
+import type { Applied, Found, StepEnv, StepKind } from './step.ts';
 
 export interface SmallRegionsParams {
   /** Regions of fewer texels than this are found. */
@@ -21,7 +22,6 @@ export const dropStrays: StepKind<SmallRegionsParams> = {
   defaults: { below: 64, applied: false, left: [] },
   ranges: { below: { min: 1, max: 100_000, digits: 0, unit: 'texels', logarithmic: true } },
   pullsMask: false,
-  sourcesOf: () => [],
   apply: (state, params, env) => treat(state, params, env, true),
 };
 
@@ -32,15 +32,15 @@ export const closePinholes: StepKind<SmallRegionsParams> = {
   apply: (state, params, env) => treat(state, params, env, false),
 };
 
-function treat({ colour, mask }: RunState, params: SmallRegionsParams, env: StepEnv, kept: boolean): Applied {
+function treat({ mask }: RunState, params: SmallRegionsParams, env: StepEnv, kept: boolean): Applied {
   env.checkpoint(0);
   const regions = regionsOf(mask, kept);
   const below = params.below * env.scale * env.scale;
   const left = regionsWith(regions, params.left, env.scale);
   const found = tell(regions, (r) => regions.areas[r] < below);
-  if (!params.applied || found.count === 0) return { colour, mask, found };
+  if (!params.applied || found.count === 0) return { found };
   const goes = (r: number) => regions.areas[r] < below && !left.has(r);
-  return { colour, mask: fillRegions(mask, regions, { goes, value: kept ? 0 : 255 }, env), found };
+  return { mask: fillRegions(mask, regions, { goes, value: kept ? 0 : 255 }, env), found };
 }
 
 /** What was found, the largest first. */

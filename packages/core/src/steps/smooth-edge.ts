@@ -19,10 +19,9 @@ export const smoothEdge: StepKind<SmoothEdgeParams> = {
   defaults: { radius: 2 },
   ranges: { radius: { min: 0, max: 64, step: 0.25, unit: 'texels' } },
   pullsMask: false,
-  sourcesOf: () => [],
-  apply({ colour, mask }, { radius }, env) {
+  apply({ mask }, { radius }, env) {
     const sigma = radius * env.scale;
-    return { colour, mask: sigma > 0 ? smooth(mask, sigma, env) : mask };
+    return sigma > 0 ? { mask: smooth(mask, sigma, env) } : {};
   },
 };
 

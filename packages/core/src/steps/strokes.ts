@@ -13,6 +13,5 @@ export const strokes: StepKind<StrokesParams> = {
   defaults: { strokes: [] },
   ranges: {},
   pullsMask: false,
-  sourcesOf: () => [],
-  apply: ({ colour }, params, env) => ({ colour, mask: env.paintStrokes(params.strokes) }),
+  apply: (_state, params, env) => ({ mask: env.paintStrokes(params.strokes), transient: true }),
 };

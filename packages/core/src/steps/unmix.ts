@@ -22,7 +22,6 @@ export const unmix: StepKind<UnmixParams> = {
   defaults: { from: 'the backdrop', matte: [0, 0, 0], least: 0.1 },
   ranges: { least: { min: 0.02, max: 1 } },
   pullsMask: false,
-  sourcesOf: () => [],
   apply({ colour, mask }, { from, matte, least }, env) {
     const out = env.allocate(colour.data.length);
     const row = new Float64Array(12);
@@ -34,7 +33,7 @@ export const unmix: StepKind<UnmixParams> = {
         unmixRow(colour, mask, row, least, out, y);
       }
     });
-    return { colour: makePicture(colour.width, colour.height, out), mask };
+    return { colour: makePicture(colour.width, colour.height, out) };
   },
 };
 

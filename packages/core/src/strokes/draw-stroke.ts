@@ -1,9 +1,9 @@
 import { SieveError } from '../errors.ts';
-import { applyTable } from '../raster/apply-table.ts';
+import { applyTable, REVERSED } from '../raster/apply-table.ts';
 import { makeMask, type Mask, type Picture } from '../raster/raster.ts';
-import { connectedTo, likeTouched } from '../steps/from-touch.ts';
-import { REVERSED } from '../steps/invert.ts';
-import type { RunState, StepEnv } from '../steps/step.ts';
+import { connectedTo, likeTouched } from '../mask/touched.ts';
+import type { RunState } from '../raster/run-state.ts';
+import type { Work } from '../raster/work.ts';
 import { Coverage } from './coverage.ts';
 import { fillOutline } from './outline.ts';
 import { mirrored, BrushTrace } from './trace.ts';
@@ -11,7 +11,7 @@ import { POINT_UNIT, type OutlineStroke, type RegionStroke, type Stroke } from '
 import { tipPicture, type TipPicture } from './tips.ts';
 
 /** What drawing strokes asks of its host. */
-export interface StrokeEnv extends Pick<StepEnv, 'allocate' | 'bands' | 'scale' | 'checkpoint'> {
+export interface StrokeEnv extends Work {
   /** The picture of a brush's tip, by the SHA-256 of its file. Throws {@link SieveError} `missing-source`. */
   tip(sha256: string): Picture;
 }
@@ -87,7 +87,7 @@ function drawRegion(
         ? likeTouched(state.colour, [[x, y]], tolerance, SOFTNESS, env)
         : sideOfMask(state.mask, x, y, env);
     const dropped = of === 'mask' && alike !== state.mask;
-    // kept texels hang together by corners, dropped ones by sides, so that one always ends the other
+    // kept texels are connected by corners, dropped ones by sides, so that one always ends the other
     const region = connectedTo(alike, [[x, y]], gaps * env.scale, env, dropped ? 4 : 8);
     for (let v = 0; v < height; v++) mergeMaskRow(cover, region, v);
   }

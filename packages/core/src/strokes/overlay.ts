@@ -53,8 +53,8 @@ export class OverlayBuilder {
     for (const index of tiles) this.tiles[index] = null;
   }
 
-  fold(cover: Coverage, says: 'cut' | 'restore'): void {
-    const target = says === 'restore' ? FULL : 0;
+  fold(cover: Coverage, effect: 'cut' | 'restore'): void {
+    const target = effect === 'restore' ? FULL : 0;
     for (const [index, covered] of cover.tiles) {
       const before = this.tiles[index];
       const into = this.own.has(index) && before ? before : startTile(before);
@@ -132,11 +132,11 @@ export function layOverWith(
   mask: Mask,
   overlay: Overlay,
   cover: Coverage,
-  says: 'cut' | 'restore',
+  effect: 'cut' | 'restore',
   tiles: Iterable<number>,
   out: Uint8Array,
 ): void {
-  const target = says === 'restore' ? FULL : 0;
+  const target = effect === 'restore' ? FULL : 0;
   for (const index of tiles) {
     const covered = cover.tiles.get(index);
     const tile = covered ? startTile(overlay.tiles[index]) : overlay.tiles[index];

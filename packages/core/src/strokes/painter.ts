@@ -1,5 +1,5 @@
 import { makeMask, type Mask } from '../raster/raster.ts';
-import type { RunState } from '../steps/step.ts';
+import type { RunState } from '../raster/run-state.ts';
 import { Coverage, TILE, TILE_TEXELS } from './coverage.ts';
 import { boxOfStroke, drawStroke, tipOf, type StrokeEnv } from './draw-stroke.ts';
 import { changedTiles, emptyOverlay, layOver, layOverWith, OverlayBuilder, type Overlay } from './overlay.ts';
@@ -97,7 +97,7 @@ export class StrokePainter {
       env.checkpoint((i - known) / (strokes.length - known));
       const cover = new Coverage(this.width, this.height);
       drawStroke(strokes[i], cover, () => this.stateUnder(builder.overlay, state), env);
-      builder.fold(cover, strokes[i].says);
+      builder.fold(cover, strokes[i].effect);
       if (i + 1 > strokes.length - LAST_KEPT) this.remember(keys[i + 1], builder.take());
     }
     return builder.take();
@@ -118,7 +118,7 @@ export class StrokePainter {
       if (!this.tilesOf(stroke, env.scale).some((t) => tiles.has(t))) continue;
       const cover = new Coverage(this.width, this.height, tiles);
       drawStroke(stroke, cover, () => state, env);
-      builder.fold(cover, stroke.says);
+      builder.fold(cover, stroke.effect);
     }
     return builder.take();
   }
@@ -135,10 +135,11 @@ export class StrokePainter {
     return out;
   }
 
-  private stateUnder(overlay: Overlay, { colour, mask }: RunState): RunState {
+  private stateUnder(overlay: Overlay, state: RunState): RunState {
+    const { mask } = state;
     const data = new Uint8Array(mask.data.length);
     layOver(mask, overlay, overlay.tiles.keys(), data);
-    return { colour, mask: { ...mask, data } };
+    return { ...state, mask: { ...mask, data } };
   }
 
   /** The least recently used is dropped first. */
@@ -175,7 +176,7 @@ export class StrokePainter {
     if (!live || !shown || !out) return;
     live.trace.extend(path);
     const tiles = [...live.cover.takeTouched()];
-    layOverWith(shown.input, shown.overlay, live.cover, live.stroke.says, tiles, out);
+    layOverWith(shown.input, shown.overlay, live.cover, live.stroke.effect, tiles, out);
     this.onWrite(out, tiles);
   }
 
@@ -190,7 +191,7 @@ export class StrokePainter {
     if (!live || !shown) return;
     live.cover.finish();
     const builder = new OverlayBuilder(shown.overlay);
-    builder.fold(live.cover, stroke.says);
+    builder.fold(live.cover, stroke.effect);
     const strokes = [...shown.strokes, stroke];
     const overlay = builder.take();
     this.remember(keysOfStrokes(strokes, shown.inputKey)[strokes.length], overlay);

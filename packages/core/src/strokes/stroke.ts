@@ -1,4 +1,4 @@
-import type { NumberKeys, Range } from '../steps/step.ts';
+import type { NumberKeys, Range } from '../math/range.ts';
 
 /** Points of a path are whole numbers of this part of a texel: a stroke is the same on every host. */
 export const POINT_UNIT = 64;
@@ -73,7 +73,7 @@ export interface Mirror {
 
 interface AnyStroke {
   id: string;
-  says: 'cut' | 'restore';
+  effect: 'cut' | 'restore';
   mirror?: Mirror | undefined;
 }
 

@@ -1,4 +1,18 @@
-import { makeMask, makePicture, type Mask, type Picture, type RunState, type StepEnv } from '../../src/index.ts';
+import {
+  makeMask,
+  makePicture,
+  NO_MAPS,
+  STEP_KINDS,
+  withChanges,
+  type Applied,
+  type Mask,
+  type Picture,
+  type RunState,
+  type StepEnv,
+  type StepKind,
+  type StepKindName,
+  type StepParams,
+} from '../../src/index.ts';
 
 /** Draws a mask from text: `#` 255, `+` 128, anything else 0, so that a test shows its picture. */
 export function drawMask(rows: string[]): Mask {
@@ -55,6 +69,7 @@ export function env(sources: Record<string, Picture> = {}, scale = 1): StepEnv {
     },
     allocate: (bytes) => new Uint8Array(bytes),
     source: (id) => sources[id],
+    asData: (picture) => picture,
     bands(height, work) {
       for (let y = 0; y < height; y += 2) work(y, Math.min(height, y + 2));
     },
@@ -65,5 +80,18 @@ export function stateOf(colour: Picture, mask?: Mask): RunState {
   return {
     colour,
     mask: mask ?? makeMask(colour.width, colour.height, new Uint8Array(colour.data.length / 4).fill(255)),
+    maps: NO_MAPS,
   };
+}
+
+/** The state after one step, and what the step says of it. */
+export function after<K extends StepKindName>(
+  kind: K,
+  state: RunState,
+  params: Partial<StepParams[K]>,
+  host = env(),
+): RunState & Pick<Applied, 'found' | 'notice'> {
+  const step: StepKind<StepParams[K]> = STEP_KINDS[kind];
+  const applied = step.apply(state, { ...step.defaults, ...params }, host);
+  return { ...withChanges(state, applied), found: applied.found, notice: applied.notice };
 }

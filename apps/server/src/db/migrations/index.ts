@@ -2,6 +2,7 @@ import { CreateTables1764028800000 } from './1764028800000-CreateTables.ts';
 import { AddAllowedFolders1764115200000 } from './1764115200000-AddAllowedFolders.ts';
 import { AddStrokes1764201600000 } from './1764201600000-AddStrokes.ts';
 import { AddSequences1764288000000 } from './1764288000000-AddSequences.ts';
+import { AddFullSize1764374400000 } from './1764374400000-AddFullSize.ts';
 
 /** In order. */
 export const MIGRATIONS = [
@@ -9,4 +10,5 @@ export const MIGRATIONS = [
   AddAllowedFolders1764115200000,
   AddStrokes1764201600000,
   AddSequences1764288000000,
+  AddFullSize1764374400000,
 ];

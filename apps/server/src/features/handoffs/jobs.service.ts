@@ -1,5 +1,11 @@
 import { MessageChannel } from 'node:worker_threads';
-import { pieceDocSchema, type HandOffReport, type Job, type StartHandOff } from '@lithe-sieve/contract';
+import {
+  handOffReportSchema,
+  pieceDocSchema,
+  type HandOffReport,
+  type Job,
+  type StartHandOff,
+} from '@lithe-sieve/contract';
 import { assertPattern, SieveError, toPlainError, type PieceDoc, type PlainError } from '@lithe-sieve/core';
 import { In, LessThan } from 'typeorm';
 import type { Logger } from 'pino';
@@ -11,6 +17,7 @@ import { StorageError } from '../../db/storage-error.ts';
 import { AppError, notFound } from '../../http/app-error.ts';
 import type { WorkerPool } from '../../worker/pool.ts';
 import type { HandedOff } from '../../worker/tasks.ts';
+import { fullSizeText } from '../pieces/full-size.ts';
 import type { PiecesService } from '../pieces/pieces.service.ts';
 import { newId } from '../sources/sources.service.ts';
 
@@ -18,7 +25,7 @@ import { newId } from '../sources/sources.service.ts';
 interface JobRequest {
   doc: PieceDoc;
   revision: number;
-  bench?: { colour: string; mask: string };
+  bench?: StartHandOff['bench'];
 }
 
 /** Hand-offs kept of a piece; older ones lose their files. */
@@ -92,7 +99,7 @@ export class JobsService {
       progress: state === 'done' ? 1 : (live?.progress ?? 0),
       doing: live?.doing ?? '',
       error: error ? (readJson<Job['error']>(error) ?? DAMAGED_REPORT) : null,
-      report: row.report ? readJson<HandOffReport>(row.report) : null,
+      report: row.report ? readReport(row.report) : null,
     };
   }
 
@@ -193,9 +200,9 @@ export class JobsService {
 
   private async finish(row: JobRow, { doc, revision }: JobRequest, result: HandedOff): Promise<void> {
     const writtenAt = new Date().toISOString();
-    const files = result.files.map(({ name, says, bytes }) => ({
+    const files = result.files.map(({ name, contents, bytes }) => ({
       name,
-      says,
+      contents,
       bytes: bytes.length,
       sha256: sha256Of(bytes),
     }));
@@ -213,7 +220,11 @@ export class JobsService {
       if (now?.state === 'cancelled') return;
       for (const [i, { sha256 }] of files.entries()) await writeBlob(m, sha256, result.files[i].bytes);
       await m.update(JobEntity, { id: row.id }, { state: 'done', report: JSON.stringify(report) });
-      await m.update(PieceEntity, { id: row.pieceId }, { handedOffAt: writtenAt });
+      await m.update(
+        PieceEntity,
+        { id: row.pieceId },
+        { handedOffAt: writtenAt, fullSize: fullSizeText(doc, result.coverage) },
+      );
       const jobs = await m.find(JobEntity, {
         where: { pieceId: row.pieceId, state: 'done' },
         order: { seq: 'DESC' },
@@ -246,6 +257,10 @@ const DAMAGED_REPORT: PlainError = {
   message: 'What is stored of this hand-off is damaged.',
   remedy: 'Hand the piece off again.',
 };
+
+function readReport(text: string): HandOffReport | null {
+  return handOffReportSchema.safeParse(readJson(text)).data ?? null;
+}
 
 function readJson<T>(text: string): T | null {
   try {

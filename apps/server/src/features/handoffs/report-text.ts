@@ -7,7 +7,7 @@ export function reportText(report: HandOffReport): string {
     `Profile ${report.profile}: ${report.ok ? 'every check passed' : 'NOT EVERY CHECK PASSED'}`,
     '',
     'Files',
-    ...report.files.map((f) => `  ${f.name}  ${f.bytes} bytes  ${f.says}  sha256 ${f.sha256}`),
+    ...report.files.map((f) => `  ${f.name}  ${f.bytes} bytes  ${f.contents}  sha256 ${f.sha256}`),
     '',
     'Read back',
     ...report.checks.map((c) => `  ${c.ok ? 'ok  ' : 'FAIL'}  ${c.file}  ${c.what}: ${c.found}`),

@@ -4,6 +4,7 @@ import {
   copyPieceSchema,
   createPieceSchema,
   editSchema,
+  fullSizeSchema,
   idSchema,
   PIECES_AT_ONCE,
   type PieceList,
@@ -63,6 +64,10 @@ export function piecesRouter(pieces: PiecesService, summaries: SummariesService,
   /** 422: a change that can never be taken. Whatever else is answered, the page sends it again. */
   router.post('/:id/edits', async (request, response) => {
     response.json(await pieces.edit(idOf(request.params), parse(editSchema, request.body, 'change', 422)));
+  });
+  router.put('/:id/full-size', async (request, response) => {
+    await summaries.tellFullSize(idOf(request.params), parse(fullSizeSchema, request.body, 'figures'));
+    response.status(204).end();
   });
   router.delete('/:id', async (request, response) => {
     await pieces.setDeleted(idOf(request.params), true);

@@ -1,14 +1,16 @@
-import type { PieceList, PieceSummary } from '@lithe-sieve/contract';
+import type { FullSize, PieceList, PieceSummary } from '@lithe-sieve/contract';
 import { toPlainError, type PieceDoc, type PlainError } from '@lithe-sieve/core';
 import { In, IsNull } from 'typeorm';
 import type { Logger } from 'pino';
 import type { Database } from '../../db/database.ts';
-import { PieceEntity, SourceFile, type PieceRow } from '../../db/entities.ts';
+import { PieceEntity, type PieceRow } from '../../db/entities.ts';
 import { asStorageError, StorageError } from '../../db/storage-error.ts';
 import { AppError, notFound } from '../../http/app-error.ts';
 import type { WorkerPool } from '../../worker/pool.ts';
+import type { Proxy } from '../../worker/tasks.ts';
 import type { SourcesService } from '../sources/sources.service.ts';
 import type { PiecesService } from './pieces.service.ts';
+import { coverageOf, fullSizeText } from './full-size.ts';
 import { readDoc } from './read-doc.ts';
 
 /** What was computed of a revision; `problem` where it could not be. */
@@ -82,11 +84,13 @@ export class SummariesService {
   private summaryOf(row: PieceRow): PieceSummary {
     const { id, revision, name, width, height, steps, updatedAt, handedOffAt } = row;
     const stored = readStored(row);
-    const problem = problemOf(row) ?? stored.problem ?? null;
+    const read = docOf(row);
+    const problem = read.problem ?? stored.problem ?? null;
     const fresh = row.summaryRevision === revision || problem !== null;
     if (!fresh) void this.refresh(row).catch((error: unknown) => this.log.warn({ err: error, piece: id }, 'summary'));
     const mode = MODES.find((m) => m === row.mode) ?? 'mask';
-    const { coverage, snags } = stored;
+    const { snags } = stored;
+    const coverage = (read.doc && coverageOf(read.doc, row.fullSize)) ?? stored.coverage;
     return { id, revision, name, width, height, mode, steps, coverage, snags, fresh, problem, updatedAt, handedOffAt };
   }
 
@@ -138,32 +142,34 @@ export class SummariesService {
   }
 
   private async proxiesOf(doc: PieceDoc) {
-    const rows = await this.db.read((m) =>
-      m.find(SourceFile, {
-        where: { sha256: In(doc.sources.map((s) => s.sha256)) },
-        select: { sha256: true, proxyWidth: true, proxyHeight: true, proxy: true },
-      }),
-    );
-    const facts = await this.sources.factsOf(rows.map((r) => r.sha256));
+    const sha256s = [...new Set(doc.sources.map((s) => s.sha256))];
+    const facts = await this.sources.factsOf(sha256s);
+    const proxies = new Map<string, Proxy>();
+    for (const sha256 of sha256s) proxies.set(sha256, await this.sources.proxyOf(sha256));
     return doc.sources.map(({ id, sha256, place }) => {
-      const row = rows.find((r) => r.sha256 === sha256);
-      const its = facts.get(sha256);
-      if (!row || !its) throw notFound('source');
-      const proxy = { width: row.proxyWidth, height: row.proxyHeight, rgba: new Uint8Array(row.proxy) };
+      const [its, proxy] = [facts.get(sha256), proxies.get(sha256)];
+      if (!its || !proxy) throw notFound('source');
       return { id, sha256, place, facts: its, proxy };
+    });
+  }
+
+  /** A page computed the full size of a revision: what it came to is what the Stock shows from now on. */
+  async tellFullSize(id: string, { revision, coverage }: FullSize): Promise<void> {
+    await this.db.write(async (m) => {
+      const row = await m.findOneBy(PieceEntity, { id, revision });
+      if (row) await m.update(PieceEntity, { id, revision }, { fullSize: fullSizeText(readDoc(row.doc), coverage) });
     });
   }
 }
 
 const MODES = ['opaque', 'mask', 'blend'] as const;
 
-/** Why a document cannot be read; null where it can. */
-function problemOf({ doc }: PieceRow): PlainError | null {
+/** The document, or why it cannot be read. */
+function docOf({ doc }: PieceRow): { doc: PieceDoc | null; problem: PlainError | null } {
   try {
-    readDoc(doc);
-    return null;
+    return { doc: readDoc(doc), problem: null };
   } catch (error) {
-    return plainOf(error);
+    return { doc: null, problem: plainOf(error) };
   }
 }
 

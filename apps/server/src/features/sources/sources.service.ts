@@ -1,4 +1,5 @@
 import { randomBytes } from 'node:crypto';
+import { deflateSync, inflateSync } from 'node:zlib';
 import { sourceFactsSchema, type StoredSource } from '@lithe-sieve/contract';
 import { LIMITS, type SourceFacts } from '@lithe-sieve/core';
 import { In } from 'typeorm';
@@ -7,6 +8,7 @@ import type { Database } from '../../db/database.ts';
 import { SourceFile, type SourceFileRow } from '../../db/entities.ts';
 import { AppError, notFound } from '../../http/app-error.ts';
 import type { WorkerPool } from '../../worker/pool.ts';
+import type { Inspected, Proxy } from '../../worker/tasks.ts';
 
 export class SourcesService {
   constructor(
@@ -43,6 +45,7 @@ export class SourcesService {
           proxyWidth: proxy.width,
           proxyHeight: proxy.height,
           proxy: Buffer.from(proxy.rgba),
+          proxyMore: deflated(proxy),
           createdAt: new Date().toISOString(),
           followed: followed ? 1 : 0,
           unnamedSince: null,
@@ -61,11 +64,42 @@ export class SourcesService {
     return facts;
   }
 
-  private async computeAgain({ sha256, bytes }: SourceFileRow): Promise<SourceFacts> {
-    const file = await this.db.read((m) => readBlobShared(m, sha256, bytes));
-    const { facts } = await this.pool.run({ kind: 'inspect', bytes: file });
+  private async computeAgain({ sha256 }: SourceFileRow): Promise<SourceFacts> {
+    const { facts } = await this.inspectAgain(sha256);
     await this.db.write((m) => m.update(SourceFile, { sha256 }, { facts: JSON.stringify(facts) }));
     return facts;
+  }
+
+  /** A source at view size. Studios of before hold a part of it: the rest is computed from the file once. */
+  async proxyOf(sha256: string): Promise<Proxy> {
+    const row = await this.db.read((m) =>
+      m.findOne(SourceFile, {
+        where: { sha256 },
+        select: { sha256: true, proxyWidth: true, proxyHeight: true, proxy: true, proxyMore: true },
+      }),
+    );
+    if (!row) throw notFound('source');
+    const { proxyWidth: width, proxyHeight: height } = row;
+    const bytes = 4 * width * height;
+    const more = inflated(row.proxyMore, 2 * bytes);
+    if (!more) return this.proxyAgain(sha256);
+    const rgba = new Uint8Array(row.proxy);
+    return { width, height, rgba, values: more.subarray(0, bytes), samples: more.subarray(bytes) };
+  }
+
+  private async proxyAgain(sha256: string): Promise<Proxy> {
+    const { proxy } = await this.inspectAgain(sha256);
+    await this.db.write((m) => m.update(SourceFile, { sha256 }, { proxyMore: deflated(proxy) }));
+    return proxy;
+  }
+
+  private async inspectAgain(sha256: string): Promise<Inspected> {
+    const bytes = await this.db.read(async (m) => {
+      const row = await m.findOneBy(SourceFile, { sha256 });
+      if (!row) throw notFound('source');
+      return readBlobShared(m, sha256, row.bytes);
+    });
+    return this.pool.run({ kind: 'inspect', bytes });
   }
 
   /** A file that comes once more is not let go of now. */
@@ -87,6 +121,21 @@ export class SourcesService {
     const blob = await openBlob(this.db, sha256);
     if (!blob) throw notFound('file');
     return blob;
+  }
+}
+
+function deflated({ values, samples }: Proxy): Buffer {
+  return deflateSync(Buffer.concat([values, samples]), { level: 1 });
+}
+
+/** Null where there is nothing, or it is damaged. */
+function inflated(bytes: Buffer | null, length: number): Uint8Array | null {
+  if (!bytes) return null;
+  try {
+    const out = inflateSync(bytes, { maxOutputLength: length });
+    return out.length === length ? new Uint8Array(out) : null;
+  } catch {
+    return null;
   }
 }
 

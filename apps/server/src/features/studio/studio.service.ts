@@ -65,7 +65,10 @@ export class StudioService {
         pieces: await m.countBy(PieceEntity, { deletedAt: IsNull() }),
         deletedPieces: await m.countBy(PieceEntity, { deletedAt: Not(IsNull()) }),
         parts: [
-          await part('sources', 'SELECT sum(bytes + length(proxy)) AS bytes, count(*) AS count FROM source_file'),
+          await part(
+            'sources',
+            'SELECT sum(bytes + length(proxy) + coalesce(length(proxyMore), 0)) AS bytes, count(*) AS count FROM source_file',
+          ),
           await part(
             'hand-offs',
             `SELECT sum(length(data)) AS bytes, count(DISTINCT sha256) AS count FROM blob_chunk WHERE sha256 NOT IN (${inSources})`,

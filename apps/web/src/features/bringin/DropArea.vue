@@ -2,7 +2,7 @@
 import { ref } from 'vue';
 import { filesOfDrop } from '../../stores/files';
 
-defineProps<{ says: string }>();
+defineProps<{ hint: string }>();
 const emit = defineEmits<{ files: [files: File[]] }>();
 
 const over = ref(0); // enter and leave come for every child: count them
@@ -27,7 +27,7 @@ async function onDrop(event: DragEvent): Promise<void> {
     @drop.prevent="onDrop"
   >
     <slot />
-    <div v-if="over > 0" class="veil">{{ says }}</div>
+    <div v-if="over > 0" class="veil">{{ hint }}</div>
   </div>
 </template>
 

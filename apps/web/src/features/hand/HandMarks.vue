@@ -72,7 +72,7 @@ const axis = computed(() => {
 </script>
 
 <template>
-  <svg class="marks" aria-hidden="true" :data-test="`hand-${view}`" :data-says="hand.now">
+  <svg class="marks" aria-hidden="true" :data-test="`hand-${view}`" :data-effect="hand.now">
     <polyline v-if="axis" class="axis" :points="axis" />
     <template v-for="under in [true, false]" :key="String(under)">
       <polygon v-if="ring" :class="[hand.now, { under }]" :points="ring" />

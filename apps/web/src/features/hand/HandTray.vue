@@ -18,7 +18,7 @@ const TOOLS = [...HAND_TOOLS];
 const LOUPE_CHOICES = [...LOUPES];
 const REGIONS = ['picture', 'mask'];
 const MIRRORS = ['none', 'left and right', 'up and down'];
-const TOOL_SAYS = {
+const TOOL_HINTS = {
   brush: 'Drag over the Sheet, or over the card on the Stand. By keys: hold Enter, steer with the arrows.',
   line: 'Each press draws a straight line from the one before. Esc begins another.',
   outline: 'Drag around, or press corner by corner and close it on the first one (Z).',
@@ -66,9 +66,9 @@ const mirrored = computed(() => (!hand.mirror ? 'none' : hand.mirror.degrees ===
 </script>
 
 <template>
-  <ElSegmented v-model="hand.says" :options="WAYS" block aria-label="Cut or restore (D)" data-test="says-cut" />
+  <ElSegmented v-model="hand.effect" :options="WAYS" block aria-label="Cut or restore (D)" data-test="effect" />
   <ElSegmented v-model="hand.tool" :options="TOOLS" block aria-label="Tool (O)" class="row" data-test="tool" />
-  <p class="soft says">{{ TOOL_SAYS[hand.tool] }}</p>
+  <p class="soft tool-hint">{{ TOOL_HINTS[hand.tool] }}</p>
   <ElAlert v-if="hand.trouble" type="error" :title="hand.trouble" @close="hand.trouble = ''" />
   <template v-if="hand.isBrush">
     <div class="field">
@@ -179,7 +179,7 @@ const mirrored = computed(() => (!hand.mirror ? 'none' : hand.mirror.degrees ===
   margin-top: 6px;
 }
 
-.says {
+.tool-hint {
   margin: 6px 0 10px;
   font-size: 12px;
 }

@@ -8,49 +8,49 @@ export function useHandKeys(painting: ReturnType<typeof usePainting>): void {
   const hand = useHandStore();
   const bench = useBenchStore();
   useKeys('Strokes by hand', [
-    { key: 'Enter', says: 'Press in the middle of the view, while held; arrows steer' },
-    { key: 'd', says: 'Cut or restore', run: () => void hand.changeOver() },
+    { key: 'Enter', label: 'Press in the middle of the view, while held; arrows steer' },
+    { key: 'd', label: 'Cut or restore', run: () => void hand.changeOver() },
     {
       key: 'e',
-      says: 'The other one, while held',
+      label: 'The other one, while held',
       run: () => void (hand.swapped = true),
       release: () => (hand.swapped = false),
     },
-    { key: 'u', says: 'Smaller brush', run: () => hand.resize(hand.brush.diameter / 1.25) },
-    { key: 'i', says: 'Larger brush', run: () => hand.resize(hand.brush.diameter * 1.25) },
+    { key: 'u', label: 'Smaller brush', run: () => hand.resize(hand.brush.diameter / 1.25) },
+    { key: 'i', label: 'Larger brush', run: () => hand.resize(hand.brush.diameter * 1.25) },
     {
       key: 'q',
-      says: 'Drag the diameter on the Sheet, while held',
+      label: 'Drag the diameter on the Sheet, while held',
       run: () => void (hand.dragging = 'diameter'),
       release: () => (hand.dragging = 'nothing'),
     },
     {
       key: ';',
-      says: 'Drag the mirror’s line, while held',
+      label: 'Drag the mirror’s line, while held',
       run: () => void (hand.dragging = hand.mirror ? 'mirror' : 'nothing'),
       release: () => (hand.dragging = 'nothing'),
     },
     {
       key: 'o',
-      says: 'Brush, line, outline, region',
+      label: 'Brush, line, outline, region',
       run: () => void (hand.tool = HAND_TOOLS[(HAND_TOOLS.indexOf(hand.tool) + 1) % HAND_TOOLS.length]),
     },
     {
       key: 'v',
-      says: 'The mask alone, while held',
+      label: 'The mask alone, while held',
       run: () => void (hand.peek = 'mask'),
       release: () => (hand.peek = 'nothing'),
     },
     {
       key: 'y',
-      says: 'Without the strokes, while held',
+      label: 'Without the strokes, while held',
       run: () => void (hand.peek = 'before'),
       release: () => (hand.peek = 'nothing'),
     },
-    { key: 'z', says: 'Close the outline', run: () => painting.closeOutline() },
+    { key: 'z', label: 'Close the outline', run: () => painting.closeOutline() },
     {
       key: 'Escape',
-      says: 'Take back what is being drawn',
+      label: 'Take back what is being drawn',
       run: () => {
         if (!painting.abandon()) bench.picking = null;
       },

@@ -104,8 +104,8 @@ export function usePainting() {
     return any;
   }
 
-  function header(): Pick<Stroke, 'id' | 'says' | 'mirror'> {
-    return { id: makeId(), says: hand.now, ...(hand.mirror ? { mirror: { ...hand.mirror } } : {}) };
+  function header(): Pick<Stroke, 'id' | 'effect' | 'mirror'> {
+    return { id: makeId(), effect: hand.now, ...(hand.mirror ? { mirror: { ...hand.mirror } } : {}) };
   }
 
   function makeBrushStroke(points: readonly HandPoint[]): BrushStroke {
@@ -185,7 +185,7 @@ export function usePainting() {
   }
 
   function commit(done: Stroke, what: string, to = hand.step?.id): void {
-    if (to) piece.addStroke(to, done, `${done.says === 'cut' ? 'Cut' : 'Restore'} ${what}`);
+    if (to) piece.addStroke(to, done, `${done.effect === 'cut' ? 'Cut' : 'Restore'} ${what}`);
   }
 
   return { ready, drawing, anchor, outline, begin, move, end, abandon, closeOutline };

@@ -31,7 +31,7 @@ export function useHandOff(id: () => string) {
   });
 
   /** What is waited for before the files are written; null: nothing. */
-  const waiting = shallowRef<{ mine: symbol; says: string } | null>(null);
+  const waiting = shallowRef<{ mine: symbol; reason: string } | null>(null);
   /** Something that the report cannot say. */
   const remark = ref('');
 
@@ -55,15 +55,15 @@ export function useHandOff(id: () => string) {
   /** The last change must be on the server before it is handed off. @returns false where the waiting was ended. */
   async function settled(): Promise<boolean> {
     const mine = Symbol('waiting');
-    waiting.value = { mine, says: '' };
+    waiting.value = { mine, reason: '' };
     while (!left && waiting.value?.mine === mine) {
-      const says = !piece.isSaved()
+      const reason = !piece.isSaved()
         ? 'Waiting until the last change is saved…'
         : engine.busy
           ? 'Waiting until the piece is computed in full…'
           : '';
-      if (!says) break;
-      if (waiting.value.says !== says) waiting.value = { mine, says };
+      if (!reason) break;
+      if (waiting.value.reason !== reason) waiting.value = { mine, reason };
       await new Promise((resolve) => setTimeout(resolve, 30));
     }
     const go = !left && waiting.value?.mine === mine;

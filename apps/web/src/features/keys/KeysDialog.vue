@@ -24,7 +24,7 @@ function shown(key: string): string {
             <dt>
               <kbd>{{ shown(action.key) }}</kbd>
             </dt>
-            <dd>{{ action.says }}</dd>
+            <dd>{{ action.label }}</dd>
           </template>
         </dl>
       </section>

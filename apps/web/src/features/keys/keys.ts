@@ -3,7 +3,7 @@ import { onScopeDispose, shallowReactive } from 'vue';
 /** A key for one action. `key` is as `KeyboardEvent.key` says it; modifiers come before, as in `Ctrl+Shift+z`. */
 export interface KeyAction {
   key: string;
-  says: string;
+  label: string;
   /** None: it is heard where it is used, and only listed here. */
   run?(): void;
   /** For an action that lasts while the key is held. */

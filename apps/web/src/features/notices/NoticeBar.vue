@@ -30,7 +30,7 @@ const changes = (count: number) => (count === 1 ? '1 change waits here' : `${cou
       <p>
         {{ n.text }} {{ n.remedy }}
         <RouterLink v-if="n.link" :to="`/bench/${n.link.pieceId}`" @click="notices.dismiss(n.id)">{{
-          n.link.says
+          n.link.label
         }}</RouterLink><template v-if="n.link">.</template>
       </p>
       <span class="does"

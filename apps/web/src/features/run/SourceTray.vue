@@ -23,7 +23,12 @@ const chooser = useTemplateRef<HTMLInputElement>('chooser');
 const facts = computed(() => piece.facts.get(props.source.sha256));
 const isColour = computed(() => piece.sources[0]?.id === props.source.id);
 const usedBy = computed(
-  () => piece.run.filter((s) => stepKind(s.kind).sourcesOf(s.params).includes(props.source.id)).length,
+  () =>
+    piece.run.filter((s) =>
+      stepKind(s.kind)
+        .reads?.(s.params)
+        .some((r) => r.id === props.source.id),
+    ).length,
 );
 
 const CHANNEL_WORDS = { 1: 'grey', 2: 'grey + alpha', 3: 'RGB', 4: 'RGB + alpha' } as const;

@@ -20,7 +20,7 @@ const fields = computed(() => FIELDS[props.step.kind] as readonly AnyField[] | u
 const report = computed(() => engine.steps.find((s) => s.stepId === props.step.id));
 
 /** What the step has to say, from the full size once it is there. */
-const says = computed(() => engine.mask?.says[props.step.id]);
+const notice = computed(() => engine.mask?.notices[props.step.id]);
 
 /** Kept share before and after the step, at the material's cutoff, from view size. */
 const kept = computed(() => {
@@ -60,7 +60,7 @@ const kept = computed(() => {
     @commit="(params: object, what: string) => actions.setParams(step, params, what)"
   />
   <p v-else class="soft">There is nothing to set.</p>
-  <p v-if="says" role="status" data-test="says">{{ says }}</p>
+  <p v-if="notice" role="status" data-test="notice">{{ notice }}</p>
   <p v-if="kept" class="soft kept">Before this step {{ kept.before }} kept<br />After it {{ kept.after }}</p>
   <ElButton size="small" class="delete" @click="actions.remove(step)"
     ><Trash2 :size="13" />&nbsp;Delete this step</ElButton

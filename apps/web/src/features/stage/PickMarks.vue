@@ -26,15 +26,15 @@ const touches = computed(() => {
 });
 
 interface Line {
-  says: Scribble['says'];
+  effect: Scribble['effect'];
   width: number;
   points: string;
 }
 
-function lineOf({ says, radius, at }: Scribble): Line {
+function lineOf({ effect, radius, at }: Scribble): Line {
   const points = (at.length > 1 ? at : [at[0], at[0]]).map(place);
   return {
-    says,
+    effect,
     width: Math.max(2, 2 * radius * props.stage.sheet.scale),
     points: points.map((p) => `${p.x.toFixed(1)},${p.y.toFixed(1)}`).join(' '),
   };
@@ -45,7 +45,7 @@ const lines = computed(() => {
   const { picking } = bench;
   const under: Scribble[] =
     picking?.gives === 'scribble' && props.trail.length > 0
-      ? [{ says: picking.says, radius: picking.radius, at: [...props.trail] }]
+      ? [{ effect: picking.effect, radius: picking.radius, at: [...props.trail] }]
       : [];
   return [...(step.value?.kind === 'from-strokes' ? step.value.params.strokes : []), ...under].map(lineOf);
 });
@@ -60,7 +60,7 @@ const area = computed(() => {
 
 <template>
   <svg v-if="touches.length || lines.length || area" class="marks" aria-hidden="true" data-test="pick-marks">
-    <polyline v-for="(l, i) in lines" :key="i" :class="l.says" :points="l.points" :stroke-width="l.width" />
+    <polyline v-for="(l, i) in lines" :key="i" :class="l.effect" :points="l.points" :stroke-width="l.width" />
     <g v-for="(t, i) in touches" :key="i" :transform="`translate(${t.x} ${t.y})`">
       <path class="under" d="M-7 0H7M0-7V7" />
       <path d="M-7 0H7M0-7V7" />

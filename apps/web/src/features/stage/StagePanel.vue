@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { mapKind, type MapName } from '@lithe-sieve/core';
 import { computed, onBeforeUnmount, onMounted, shallowRef, useTemplateRef } from 'vue';
 import NumberSlider from '../../components/NumberSlider.vue';
 import { useBenchStore } from '../../stores/bench.store';
@@ -26,7 +27,13 @@ const sheetBox = useTemplateRef<HTMLElement>('sheetBox');
 const standBox = useTemplateRef<HTMLElement>('standBox');
 const stage = shallowRef<Stage | null>(null);
 
-const SHEET_MODES: SheetMode[] = ['picture', 'mask', 'kept', 'fringe'];
+/** Colour and mask, what the clip makes of them, then every other map that the run makes. */
+const sheetModes = computed(() => {
+  const others = engine.maps?.maps.map((m) => m.map).filter((m) => m !== 'colour') ?? [];
+  const asMap = (map: MapName) => ({ label: mapKind(map).label, value: map as SheetMode });
+  const clipped = (['kept', 'fringe'] as const).map((mode) => ({ label: mode, value: mode }));
+  return [asMap('colour'), asMap('mask'), ...clipped, ...others.map(asMap)];
+});
 const BACKDROPS: Backdrop[] = ['shore', 'pale', 'dark'];
 const SIDES = [
   { label: 'one side', value: 'one' },
@@ -71,10 +78,10 @@ const mode = computed(() => piece.material?.mode);
 const doubleSided = computed(() => piece.material?.doubleSided);
 const cardWidth = computed(() => piece.doc?.cardWidth ?? 1);
 
-const pickingSays = computed(() => {
+const pickingHint = computed(() => {
   const { picking } = bench;
   if (picking?.gives === 'swatch') return `Touch a colour to ${picking.list}, or drag over an area of it.`;
-  return picking?.gives === 'scribble' ? `Scribble on what to ${picking.says}.` : 'Touch the region.';
+  return picking?.gives === 'scribble' ? `Scribble on what to ${picking.effect}.` : 'Touch the region.';
 });
 
 /** What keeps the views from being drawn, in plain words. */
@@ -130,26 +137,26 @@ function flip(): void {
 const nudgeSplit = (by: number) => (bench.split = Math.min(0.8, Math.max(0.2, bench.split + by)));
 
 useKeys('Sheet', [
-  ...SHEET_MODES.map((mode, i) => ({
+  ...sheetModes.value.map(({ label, value }, i) => ({
     key: String(i + 1),
-    says: `Show ${mode}`,
-    run: () => void (bench.sheetMode = mode),
+    label: `Show ${label}`,
+    run: () => void (bench.sheetMode = value),
   })),
-  { key: '0', says: 'Fit the picture', run: fit },
-  { key: '9', says: 'One texel on one pixel', run: oneToOne },
-  { key: '+', also: '=', says: 'Closer', run: () => pointers.zoomSheet(1.5) },
-  { key: '-', says: 'Farther', run: () => pointers.zoomSheet(1 / 1.5) },
-  { key: 'Ctrl+Arrows', says: 'By one texel' },
+  { key: '0', label: 'Fit the picture', run: fit },
+  { key: '9', label: 'One texel on one pixel', run: oneToOne },
+  { key: '+', also: '=', label: 'Closer', run: () => pointers.zoomSheet(1.5) },
+  { key: '-', label: 'Farther', run: () => pointers.zoomSheet(1 / 1.5) },
+  { key: 'Ctrl+Arrows', label: 'By one texel' },
 ]);
 useKeys('Stand', [
-  { key: 'f', says: 'Front or back', run: flip },
-  { key: 'j', says: 'Nearer', run: () => void (bench.distance = Math.max(0.5, bench.distance / 1.2)) },
-  { key: 'k', says: 'Farther away', run: () => void (bench.distance = Math.min(120, bench.distance * 1.2)) },
-  { key: 'm', says: 'Opaque, mask, blend', run: () => material.nextMode() },
-  { key: 't', says: 'One side or two', run: () => material.toggleSides() },
+  { key: 'f', label: 'Front or back', run: flip },
+  { key: 'j', label: 'Nearer', run: () => void (bench.distance = Math.max(0.5, bench.distance / 1.2)) },
+  { key: 'k', label: 'Farther away', run: () => void (bench.distance = Math.min(120, bench.distance * 1.2)) },
+  { key: 'm', label: 'Opaque, mask, blend', run: () => material.nextMode() },
+  { key: 't', label: 'One side or two', run: () => material.toggleSides() },
   {
     key: 'g',
-    says: 'Next backdrop',
+    label: 'Next backdrop',
     run: () => void (bench.backdrop = BACKDROPS[(BACKDROPS.indexOf(bench.backdrop) + 1) % 3]),
   },
 ]);
@@ -171,9 +178,9 @@ useKeys('Stand', [
       v-on="pointers.sheet"
     >
       <div class="top" @pointerdown.stop @wheel.stop>
-        <ElSegmented v-model="bench.sheetMode" :options="SHEET_MODES" aria-label="What the Sheet shows" />
+        <ElSegmented v-model="bench.sheetMode" :options="sheetModes" aria-label="What the Sheet shows" />
       </div>
-      <p v-if="bench.picking" class="note" role="status">{{ pickingSays }} Esc ends it.</p>
+      <p v-if="bench.picking" class="note" role="status">{{ pickingHint }} Esc ends it.</p>
       <p v-else-if="shownSource" class="note" role="status">Showing the source {{ shownSource.fileName }}</p>
       <PickMarks v-if="stage" :stage="stage" :moved="pointers.moved.value" :trail="pointers.trail.value" />
       <HandMarks

@@ -61,8 +61,8 @@ export function usePicking() {
 
   function takeScribble(to: StepEntry, picking: Picking & { gives: 'scribble' }, at: TexelAt[]): void {
     if (to.kind !== 'from-strokes') return;
-    const scribble: Scribble = { says: picking.says, radius: picking.radius, at };
-    actions.setParams(to, { strokes: [...to.params.strokes, scribble] }, `${picking.says} here`);
+    const scribble: Scribble = { effect: picking.effect, radius: picking.radius, at };
+    actions.setParams(to, { strokes: [...to.params.strokes, scribble] }, `${picking.effect} here`);
   }
 
   return { trail, begin, move, cancel, end };

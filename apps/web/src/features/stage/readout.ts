@@ -1,4 +1,4 @@
-import type { Mask, Picture } from '@lithe-sieve/core';
+import type { Mask, Raster, Samples } from '@lithe-sieve/core';
 import { computed, type Ref, type ShallowRef } from 'vue';
 import { useEngineStore } from '../../stores/engine.store';
 import { usePieceStore } from '../../stores/piece.store';
@@ -18,7 +18,7 @@ export function useReadout(stage: ShallowRef<Stage | null>, hovered: Ref<SeenPla
   const readout = computed(() => {
     const at = hovered.value;
     const mask = engine.mask?.levels[0];
-    const colour = engine.colour?.levels[0];
+    const colour = engine.levelsOf('colour')?.[0];
     const m = piece.material;
     if (!at || !mask || !colour || !m || !engine.size) return '';
     const rgb = sampleColour(colour, at, engine.size);
@@ -69,7 +69,7 @@ function sampleMask(mask: Mask, at: Point, size: { width: number; height: number
   return mask.data[texelIndex(mask, at, size)];
 }
 
-function sampleColour(colour: Picture, at: Point, size: { width: number; height: number }): number[] {
+function sampleColour(colour: Raster<Samples>, at: Point, size: { width: number; height: number }): number[] {
   const i = 4 * texelIndex(colour, at, size);
   return [colour.data[i], colour.data[i + 1], colour.data[i + 2]];
 }

@@ -1,3 +1,4 @@
+import type { Change } from '@lithe-sieve/core';
 import { computed, watch, type ComputedRef, type ShallowRef } from 'vue';
 import { tellTiming } from '../../engine/timing';
 import { useBenchStore } from '../../stores/bench.store';
@@ -40,13 +41,17 @@ export function useStageFeed(stage: ShallowRef<Stage | null>, painting: Computed
   function bringLook(): void {
     const m = piece.material;
     if (!m || !stage.value) return;
-    const mode = shownSource.value ? 'picture' : hand.peek === 'mask' ? 'mask' : bench.sheetMode;
+    const mode = shownSource.value ? 'colour' : hand.peek === 'mask' ? 'mask' : bench.sheetMode;
     stage.value.setLook(mode, m, painting.value && !shownSource.value);
   }
 
-  function bringMask(part = false): void {
+  function bringMask(change: Change = 'whole'): void {
     const { mask } = engine;
-    if (mask) stage.value?.setMask(mask.levels, mask.edit, part && engine.maskIsFull ? mask.parts : null);
+    if (mask) stage.value?.setMap('mask', mask.levels, engine.maskIsFull ? change : 'whole', mask.turn);
+  }
+
+  function bringMaps(): void {
+    for (const { map, levels } of engine.maps?.maps ?? []) stage.value?.setMap(map, levels);
   }
 
   async function bringUnderlay(): Promise<void> {
@@ -61,7 +66,7 @@ export function useStageFeed(stage: ShallowRef<Stage | null>, painting: Computed
     bringLook();
     bringSize();
     bringMask();
-    if (engine.colour) stage.value?.setColour(engine.colour.levels);
+    bringMaps();
     void bringUnderlay();
   }
 
@@ -74,18 +79,15 @@ export function useStageFeed(stage: ShallowRef<Stage | null>, painting: Computed
     () => engine.mask,
     (mask) => {
       if (!mask || !stage.value) return;
-      bringMask(true);
-      tellTiming(engine.maskIsFull ? 'mask' : 'view', mask.edit);
+      if (hand.peek !== 'before') bringMask(mask.change);
+      tellTiming(engine.maskIsFull ? 'mask' : 'view', mask.turn);
     },
   );
   watch(
     () => engine.painted,
-    (news) => news && stage.value?.patchMask(news.level, news.boxes),
+    (news) => news && stage.value?.patchMask(news.level, news.change),
   );
-  watch(
-    () => engine.colour,
-    (colour) => colour && stage.value?.setColour(colour.levels),
-  );
+  watch(() => engine.maps, bringMaps);
   watch(() => underlay.value?.sha256, bringUnderlay);
   watch(
     () => hand.peek,
@@ -93,7 +95,7 @@ export function useStageFeed(stage: ShallowRef<Stage | null>, painting: Computed
       if (before === 'before') bringMask();
       if (now !== 'before' || !piece.doc || !hand.step) return;
       const levels = await engine.engine().maskBefore(piece.doc, hand.step.id);
-      if (levels && hand.peek === 'before') stage.value?.setMask(levels, engine.mask?.edit ?? 0);
+      if (levels && hand.peek === 'before') stage.value?.setMap('mask', levels);
     },
   );
   watch(

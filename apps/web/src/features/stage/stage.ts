@@ -1,4 +1,4 @@
-import type { Box, Mask, Material, Picture } from '@lithe-sieve/core';
+import type { Change, MapName, Mask, Material, Picture, Raster, Samples } from '@lithe-sieve/core';
 import { shallowReactive } from 'vue';
 import { tellTiming } from '../../engine/timing';
 import type { Backdrop, FromDrawing, Scenery, SheetMode, ToDrawing, ViewName } from './drawing/messages';
@@ -28,8 +28,8 @@ export class Stage {
   /** Reactive: the largest side of a texture here, and what keeps the views from being drawn. */
   readonly graphics = shallowReactive({ maxSide: Infinity, fault: null as 'none' | 'lost' | null });
   private worker!: Worker;
-  /** The last picture of each kind that was sent: for a worker that takes the place of one. */
-  private readonly sent = new Map<ToDrawing['tell'], ToDrawing>();
+  /** What was sent last of each map, and of the source: for a worker that takes the place of one. */
+  private readonly sent = new Map<MapName | 'source', ToDrawing & { tell: 'map' | 'source' }>();
   private losses: number[] = [];
   private readonly stale = new Set<ViewName>();
   private frame = 0;
@@ -77,19 +77,14 @@ export class Stage {
   private hear(message: FromDrawing): void {
     if (message.tell === 'ready') Object.assign(this.graphics, { maxSide: message.maxSide, fault: null });
     else if (message.tell === 'drawn') {
-      tellTiming('frame', message.edit, message.ms);
-      if (message.stand) tellTiming('stand', message.edit, message.ms);
+      tellTiming('frame', message.turn, message.ms);
+      if (message.stand) tellTiming('stand', message.turn, message.ms);
     } else if (message.tell === 'lost') this.lose();
     else this.graphics.fault = this.losses.length ? 'lost' : 'none';
   }
 
   private send(message: ToDrawing): void {
     this.worker.postMessage(message);
-  }
-
-  private sendPicture(message: ToDrawing): void {
-    this.sent.set(message.tell, message);
-    this.send(message);
   }
 
   /** Places of the views in CSS pixels of the canvas. */
@@ -100,29 +95,29 @@ export class Stage {
   }
 
   /**
-   * @param edit - Number of the edit that this mask answers.
-   * @param parts - The worker told the same memory before, and these are all that changed in it.
+   * @param levels - Level 0 first.
+   * @param change - Against what was given last.
+   * @param turn - The turn that this answers; null where it is none of the engine's.
    */
-  setMask(levels: readonly Mask[], edit: number, parts: readonly Box[] | null = null): void {
-    const message: ToDrawing = { tell: 'mask', levels, edit };
-    const shown = this.sent.get('mask');
-    const same = parts && shown?.tell === 'mask' && shown.levels[0]?.width === levels[0].width;
-    this.sent.set('mask', message);
-    this.send(same ? { tell: 'mask-parts', levels, parts, edit } : message);
+  setMap(map: MapName, levels: readonly Raster<Samples>[], change: Change = 'whole', turn: number | null = null): void {
+    const before = this.sent.get(map);
+    const [first] = levels;
+    const same = before?.tell === 'map' && before.levels[0].width === first.width;
+    const message = { tell: 'map' as const, map, levels, change: same ? change : 'whole', turn };
+    this.sent.set(map, { ...message, change: 'whole' });
+    this.send(message);
   }
 
-  /** A stroke under way wrote into parts of a mask. */
-  patchMask(level: Mask, parts: readonly Box[]): void {
-    this.send({ tell: 'mask-parts', levels: [level], parts, edit: null });
-  }
-
-  setColour(levels: readonly Picture[]): void {
-    this.sendPicture({ tell: 'colour', levels });
+  /** A stroke under way wrote into level 0 of the mask; its smaller levels follow when it ends. */
+  patchMask(level: Mask, change: Change): void {
+    this.send({ tell: 'map', map: 'mask', levels: [level], change, turn: null });
   }
 
   /** Shows a source on the Sheet instead of the result; null goes back. */
   setSource(picture: Picture | null): void {
-    this.sendPicture({ tell: 'source', picture });
+    const message = { tell: 'source' as const, picture };
+    this.sent.set('source', message);
+    this.send(message);
   }
 
   /** The material and what the Sheet shows: numbers only, nothing is computed. */

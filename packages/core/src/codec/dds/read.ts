@@ -8,18 +8,18 @@ import { decodeBc7 } from './bc7.ts';
 import { decodeBc1, decodeBc2, decodeBc3, decodeBc4, decodeBc5 } from './blocks.ts';
 
 interface BlockKind {
-  says: string;
+  note: string;
   bytes: number;
   channels: 1 | 3 | 4;
   decode(block: Uint8Array, at: number, out: Uint8Array): void;
 }
 
-const BC1: BlockKind = { says: 'BC1, 1-bit alpha', bytes: 8, channels: 4, decode: decodeBc1 };
-const BC2: BlockKind = { says: 'BC2, 4-bit alpha', bytes: 16, channels: 4, decode: decodeBc2 };
-const BC3: BlockKind = { says: 'BC3, 8-bit alpha', bytes: 16, channels: 4, decode: decodeBc3 };
-const BC4: BlockKind = { says: 'BC4, one channel', bytes: 8, channels: 1, decode: decodeBc4 };
-const BC5: BlockKind = { says: 'BC5, two channels', bytes: 16, channels: 3, decode: decodeBc5 };
-const BC7: BlockKind = { says: 'BC7, 8-bit alpha', bytes: 16, channels: 4, decode: decodeBc7 };
+const BC1: BlockKind = { note: 'BC1, 1-bit alpha', bytes: 8, channels: 4, decode: decodeBc1 };
+const BC2: BlockKind = { note: 'BC2, 4-bit alpha', bytes: 16, channels: 4, decode: decodeBc2 };
+const BC3: BlockKind = { note: 'BC3, 8-bit alpha', bytes: 16, channels: 4, decode: decodeBc3 };
+const BC4: BlockKind = { note: 'BC4, one channel', bytes: 8, channels: 1, decode: decodeBc4 };
+const BC5: BlockKind = { note: 'BC5, two channels', bytes: 16, channels: 3, decode: decodeBc5 };
+const BC7: BlockKind = { note: 'BC7, 8-bit alpha', bytes: 16, channels: 4, decode: decodeBc7 };
 
 const BY_FOURCC: Record<string, BlockKind> = {
   DXT1: BC1,
@@ -145,7 +145,7 @@ function readBlocks(
   const used = kind.channels === 4 && usesAlpha(rgba);
   const opaque = !used && (kind === BC1 || kind === BC7); // in these alpha costs nothing, so none may be meant
   const channels = opaque ? 3 : kind.channels;
-  const notes = [`${kind.says}${opaque ? ', which no texel uses' : ''}.`];
+  const notes = [`${kind.note}${opaque ? ', which no texel uses' : ''}.`];
   return { raster: { width, height, channels, data: firstChannels(rgba, channels, allocate) }, notes };
 }
 

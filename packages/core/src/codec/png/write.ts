@@ -1,4 +1,4 @@
-import { asWords, type Raster } from '../../raster/raster.ts';
+import { asWords, type Raster, type Samples } from '../../raster/raster.ts';
 import type { Deflate } from '../platform.ts';
 import { joinChunks } from './chunks.ts';
 
@@ -7,16 +7,16 @@ const STRIP_BYTES = 4 << 20;
 const COLOUR_TYPE = { 1: 0, 2: 4, 3: 2, 4: 6 } as const;
 
 /**
- * Writes an 8-bit PNG (3rd edition): grey, grey + alpha, RGB or RGBA as the raster has channels, straight alpha,
- * marked as sRGB. Each row takes Sub or Up, whichever has the smaller sum of absolute differences (§12.7), judged on
+ * Writes a PNG (3rd edition) of 8 or 16 bits: grey, grey + alpha, RGB or RGBA as the raster has channels, straight
+ * alpha, marked as sRGB. Each row takes Sub or Up, whichever has the smaller sum of absolute differences (§12.7), judged on
  * every eighth pixel. Paeth was tried: twice the time, files between 4 % larger and 6 % smaller.
  */
-export async function writePng(raster: Raster, deflate: Deflate): Promise<Uint8Array> {
+export async function writePng(raster: Raster<Samples>, deflate: Deflate): Promise<Uint8Array> {
   const header = new Uint8Array(13);
   const view = new DataView(header.buffer);
   view.setUint32(0, raster.width);
   view.setUint32(4, raster.height);
-  view.setUint8(8, 8);
+  view.setUint8(8, 8 * raster.data.BYTES_PER_ELEMENT);
   view.setUint8(9, COLOUR_TYPE[raster.channels]);
   return joinChunks([
     { type: 'IHDR', data: header },
@@ -27,21 +27,21 @@ export async function writePng(raster: Raster, deflate: Deflate): Promise<Uint8A
 }
 
 /** The scanlines a strip at a time, so that one is deflated while the next is filtered. */
-function* strips(raster: Raster): Generator<Uint8Array> {
-  const rows = Math.max(1, Math.floor(STRIP_BYTES / (raster.width * raster.channels + 1)));
+function* strips(raster: Raster<Samples>): Generator<Uint8Array> {
+  const rows = Math.max(1, Math.floor(STRIP_BYTES / (strideOf(raster) + 1)));
   for (let y = 0; y < raster.height; y += rows) yield filterRows(raster, y, Math.min(raster.height, y + rows));
 }
 
 /** Scanlines of rows [from, to) with their filter bytes. */
-export function filterRows(raster: Raster, from = 0, to = raster.height): Uint8Array {
-  const step = raster.channels;
-  const stride = raster.width * step;
+export function filterRows(raster: Raster<Samples>, from = 0, to = raster.height): Uint8Array {
+  const step = raster.channels * raster.data.BYTES_PER_ELEMENT;
+  const stride = strideOf(raster);
   const out = new Uint8Array((to - from) * (stride + 1));
   let [row, above] = [line(stride), line(stride)];
   const [left, difference] = [line(stride), line(stride)];
-  if (from > 0) above.bytes.set(raster.data.subarray((from - 1) * stride, from * stride));
+  if (from > 0) above.bytes.set(rowBytes(raster, from - 1));
   for (let y = from, at = 0; y < to; y++, at += stride + 1) {
-    const data = raster.data.subarray(y * stride, (y + 1) * stride);
+    const data = rowBytes(raster, y);
     row.bytes.set(data);
     const filter = chooseFilter(row.bytes, above.bytes, step);
     if (filter === SUB) left.bytes.set(data.subarray(0, stride - step), step);
@@ -49,6 +49,23 @@ export function filterRows(raster: Raster, from = 0, to = raster.height): Uint8A
     out[at] = filter;
     out.set(difference.bytes, at + 1);
     [row, above] = [above, row];
+  }
+  return out;
+}
+
+/** Bytes of a row. */
+function strideOf({ width, channels, data }: Raster<Samples>): number {
+  return width * channels * data.BYTES_PER_ELEMENT;
+}
+
+/** The samples of a row, most significant byte first (§7.1). */
+function rowBytes({ width, channels, data }: Raster<Samples>, y: number): Uint8Array {
+  const samples = width * channels;
+  if (data instanceof Uint8Array) return data.subarray(y * samples, (y + 1) * samples);
+  const out = new Uint8Array(2 * samples);
+  for (let i = 0, from = y * samples; i < samples; i++, from++) {
+    out[2 * i] = data[from] >>> 8;
+    out[2 * i + 1] = data[from];
   }
   return out;
 }

@@ -39,11 +39,11 @@ function showNext(by: number): void {
   bench.look = { ...told[current.value] };
 }
 useKeys('Places that were found', [
-  { key: 'n', says: 'Show the next one close up', run: () => showNext(1) },
-  { key: 'p', says: 'Show the one before', run: () => showNext(current.value < 0 ? 0 : -1) },
+  { key: 'n', label: 'Show the next one close up', run: () => showNext(1) },
+  { key: 'p', label: 'Show the one before', run: () => showNext(current.value < 0 ? 0 : -1) },
   {
     key: 'q',
-    says: 'Take it or leave it',
+    label: 'Take it or leave it',
     run: () => {
       const place = found.value?.places[current.value];
       if (place) toggle(place);

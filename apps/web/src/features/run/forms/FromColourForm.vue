@@ -20,8 +20,8 @@ const bench = useBenchStore();
 const piece = usePieceStore();
 
 const LISTS = [
-  { list: 'drop', says: 'Drop what looks like' },
-  { list: 'keep', says: 'Keep what looks like' },
+  { list: 'drop', label: 'Drop what looks like' },
+  { list: 'keep', label: 'Keep what looks like' },
 ] as const;
 type List = (typeof LISTS)[number]['list'];
 const typed = ref<Record<List, string>>({ drop: '', keep: '' });
@@ -56,8 +56,8 @@ function drop(list: List, at: number): void {
 </script>
 
 <template>
-  <section v-for="{ list, says } in LISTS" :key="list" class="swatches">
-    <h4>{{ says }}</h4>
+  <section v-for="{ list, label } in LISTS" :key="list" class="swatches">
+    <h4>{{ label }}</h4>
     <ul>
       <li v-for="(colour, i) in params[list]" :key="i" :style="{ background: hexOf(colour) }" :title="hexOf(colour)">
         <button :aria-label="`Remove ${hexOf(colour)}`" @click="drop(list, i)"><X :size="11" /></button>
@@ -83,7 +83,7 @@ function drop(list: List, at: number): void {
         v-model="typed[list]"
         size="small"
         placeholder="#rrggbb"
-        :aria-label="`${says}: colour as #rrggbb, then Enter`"
+        :aria-label="`${label}: colour as #rrggbb, then Enter`"
         @keydown.enter="addTyped(list)"
       />
     </div>

@@ -11,14 +11,14 @@ const bench = useBenchStore();
 const engine = useEngineStore();
 
 const strokes = computed(() => (props.step.params as FromStrokesParams).strokes);
-const count = (says: Scribble['says']) => strokes.value.filter((s) => s.says === says).length;
+const count = (effect: Scribble['effect']) => strokes.value.filter((s) => s.effect === effect).length;
 /** A two-hundredth of the picture is a handy width to begin with. */
 const radius = ref(Math.max(1, Math.round(Math.max(engine.size?.width ?? 0, engine.size?.height ?? 0) / 200)));
-const isPicking = (says: Scribble['says']) =>
-  bench.picking?.gives === 'scribble' && bench.picking.stepId === props.step.id && bench.picking.says === says;
+const isPicking = (effect: Scribble['effect']) =>
+  bench.picking?.gives === 'scribble' && bench.picking.stepId === props.step.id && bench.picking.effect === effect;
 
-function scribble(says: Scribble['says']): void {
-  bench.picking = isPicking(says) ? null : { gives: 'scribble', stepId: props.step.id, says, radius: radius.value };
+function scribble(effect: Scribble['effect']): void {
+  bench.picking = isPicking(effect) ? null : { gives: 'scribble', stepId: props.step.id, effect, radius: radius.value };
 }
 watch(radius, (value) => {
   if (bench.picking?.gives === 'scribble') bench.picking = { ...bench.picking, radius: value };
@@ -28,14 +28,14 @@ watch(radius, (value) => {
 <template>
   <div class="tools">
     <ElButton
-      v-for="says in ['keep', 'drop'] as const"
-      :key="says"
+      v-for="effect in ['keep', 'drop'] as const"
+      :key="effect"
       size="small"
-      :type="isPicking(says) ? 'primary' : 'default'"
-      :aria-pressed="isPicking(says)"
-      :data-test="`scribble-${says}`"
-      @click="scribble(says)"
-      >{{ says }} here ({{ count(says) }})</ElButton
+      :type="isPicking(effect) ? 'primary' : 'default'"
+      :aria-pressed="isPicking(effect)"
+      :data-test="`scribble-${effect}`"
+      @click="scribble(effect)"
+      >{{ effect }} here ({{ count(effect) }})</ElButton
     >
     <ElButton
       size="small"

@@ -78,7 +78,7 @@ interface CurveField<P> {
 
 /** A sentence that follows the parameters. */
 interface SaysField<P> {
-  as: 'says';
+  as: 'note';
   text: (params: P) => string;
 }
 

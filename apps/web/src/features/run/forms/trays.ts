@@ -12,23 +12,23 @@ import {
 } from '@lithe-sieve/core';
 import type { Field, Fields } from './fields';
 
-const CHANNEL_SAYS: Partial<Record<string, string>> = {
+const CHANNEL_NOTES: Partial<Record<string, string>> = {
   luminance: 'Luminance weighs red, green and blue as the eye does (Rec. 709).',
   lightness: 'Steps of grey as the eye sees them (OKLab).',
   saturation: 'Grey is dropped, strong colours are kept.',
   largest: 'The largest of red, green and blue.',
   smallest: 'The smallest of red, green and blue: white is kept, every colour drops.',
 };
-const FEATHER_SAYS = {
+const FEATHER_NOTES = {
   both: 'The edge softens to both sides.',
   outwards: 'Nothing that is kept gets more transparent.',
   inwards: 'Nothing that is dropped gets more opaque.',
 };
-const MIXED_SAYS = {
+const MIXED_NOTES = {
   'linear light': 'For photographs and scans: light adds up.',
   'encoded values': 'For pictures painted or put together in most programs.',
 };
-const COMBINE_SAYS = {
+const COMBINE_NOTES = {
   'keep both': 'Kept where both masks keep.',
   'keep either': 'Kept where one of the masks keeps.',
   'take away': 'Kept where this mask keeps and the other does not.',
@@ -84,7 +84,7 @@ export const FIELDS: Fields = {
   'from-two-backdrops': [
     { as: 'source', name: 'sourceId', label: 'On the other backdrop', colourToo: false },
     { as: 'choice', name: 'mixed', label: 'Mixed in', options: MIXED_INS, list: true },
-    { as: 'says', text: ({ mixed }) => MIXED_SAYS[mixed] },
+    { as: 'note', text: ({ mixed }) => MIXED_NOTES[mixed] },
   ],
   'from-strokes': [
     { as: 'scribbles' },
@@ -146,7 +146,7 @@ export const FIELDS: Fields = {
   'from-channel': [
     { as: 'source', name: 'sourceId', label: 'Source', colourToo: true },
     { as: 'choice', name: 'channel', label: 'Channel', options: CHANNELS, list: true },
-    { as: 'says', text: ({ channel }) => CHANNEL_SAYS[channel] ?? `White in ${channel} is kept.` },
+    { as: 'note', text: ({ channel }) => CHANNEL_NOTES[channel] ?? `White in ${channel} is kept.` },
   ],
   levels: [
     { as: 'number', name: 'black', label: 'Black point', hint: 'Everything at or below this alpha is dropped whole.' },
@@ -155,7 +155,7 @@ export const FIELDS: Fields = {
     { as: 'curve', name: 'curve', label: 'Curve' },
     { as: 'choice', name: 'ramp', label: 'Ramp', options: ['soft', 'hard'] },
     {
-      as: 'says',
+      as: 'note',
       text: ({ ramp }) =>
         ramp === 'hard'
           ? 'Every texel is kept or dropped whole: no fringe is left.'
@@ -169,7 +169,7 @@ export const FIELDS: Fields = {
       label: 'Trust colour from alpha',
       hint: 'Texels at or above this alpha keep their own colour; all others take that of the nearest one that does. Raise it when backdrop still shows in the fringe.',
     },
-    { as: 'says', text: () => 'This does not follow the cutoff, so that trying cutoffs stays instant.' },
+    { as: 'note', text: () => 'This does not follow the cutoff, so that trying cutoffs stays instant.' },
   ],
   grow: [
     {
@@ -182,7 +182,7 @@ export const FIELDS: Fields = {
   feather: [
     { as: 'number', name: 'radius', label: 'Radius', hint: 'How many texels the edge is spread over to either side.' },
     { as: 'choice', name: 'side', label: 'Soften', options: FEATHER_SIDES },
-    { as: 'says', text: ({ side }) => FEATHER_SAYS[side] },
+    { as: 'note', text: ({ side }) => FEATHER_NOTES[side] },
   ],
   'smooth-edge': [
     {
@@ -218,12 +218,12 @@ export const FIELDS: Fields = {
   combine: [
     { as: 'step', name: 'stepId', label: 'With the mask after' },
     { as: 'choice', name: 'how', label: 'How', options: COMBINE_HOWS, list: true },
-    { as: 'says', text: ({ how }) => COMBINE_SAYS[how] },
+    { as: 'note', text: ({ how }) => COMBINE_NOTES[how] },
   ],
   'opacity-factor': [
     { as: 'number', name: 'factor', label: 'Factor', hint: 'Every alpha is multiplied by this.' },
     {
-      as: 'says',
+      as: 'note',
       text: () => 'This is written into the mask. The factor of the material leaves the mask as it is.',
     },
   ],

@@ -1,4 +1,15 @@
-import { boundsOf, colourMips, type Box, type Mask, type Picture } from '@lithe-sieve/core';
+import {
+  boundsOf,
+  boxOfChange,
+  colourMips,
+  mapKind,
+  type Box,
+  type Change,
+  type MapName,
+  type Picture,
+  type Raster,
+  type Samples,
+} from '@lithe-sieve/core';
 import * as THREE from 'three';
 import type { Viewport } from '../poses';
 import type { FromDrawing, Scenery, ViewName } from './messages';
@@ -15,8 +26,8 @@ export class Drawing {
   private readonly sheet = new SheetView();
   private readonly stand = new StandView();
   private readonly renderer: THREE.WebGLRenderer;
-  private readonly mask: LevelTexture;
-  private readonly colour: LevelTexture;
+  private readonly maxSide: number;
+  private readonly maps = new Map<MapName, LevelTexture>();
   private readonly source: LevelTexture;
   /** Views that are to be drawn, and the part of the picture that is all that changed there; null: draw all of it. */
   private readonly stale = new Map<ViewName, Box | null>();
@@ -24,8 +35,8 @@ export class Drawing {
   private laidOut = '';
   private frame = 0;
   private lost = false;
-  /** The edit that the mask answers. */
-  private edit = 0;
+  /** The turn that the mask answers. */
+  private turn = 0;
   /** What the Stand cost when it was drawn last, and when that was. */
   private standMs = Infinity;
   private standDrawnAt = -Infinity;
@@ -49,9 +60,8 @@ export class Drawing {
     this.renderer.shadowMap.autoUpdate = false;
     this.renderer.autoClear = false;
     const { maxTextureSize } = this.renderer.capabilities;
-    this.mask = new LevelTexture('mask', maxTextureSize);
-    this.colour = new LevelTexture('colour', maxTextureSize);
-    this.source = new LevelTexture('colour', maxTextureSize);
+    this.maxSide = maxTextureSize;
+    this.source = new LevelTexture(mapKind('colour'), maxTextureSize);
     this.warm();
     tell({ tell: 'ready', maxSide: maxTextureSize });
   }
@@ -61,27 +71,20 @@ export class Drawing {
     this.invalidate(...stale);
   }
 
-  setMask(levels: readonly Mask[], edit: number): void {
-    this.edit = edit;
-    this.mask.set(levels);
-    this.bind();
-  }
-
-  /** What was painted by hand: the Sheet follows at once, the Stand when the smaller levels are there. */
-  setMaskParts(levels: readonly Mask[], parts: readonly Box[], edit: number | null): void {
-    if (edit !== null) this.edit = edit;
-    this.mask.patch(this.renderer, levels, parts);
-    if (parts.length === 0) return;
-    const part = boundsOf(parts);
+  /** @param levels - Level 0 alone while a stroke is drawn: the Stand follows when the smaller ones are there. */
+  setMap(map: MapName, levels: readonly Raster<Samples>[], change: Change, turn: number | null): void {
+    if (turn !== null) this.turn = turn;
+    if (change === 'whole') {
+      this.textureOf(map).set(levels);
+      return this.bind();
+    }
+    this.textureOf(map).patch(this.renderer, levels, change);
+    const part = boxOfChange(change);
+    if (!part) return;
     this.invalidatePart('sheet', part);
     if (levels.length === 1) return;
     this.renderer.shadowMap.needsUpdate = true;
     this.invalidatePart('stand', part);
-  }
-
-  setColour(levels: readonly Picture[]): void {
-    this.colour.set(levels);
-    this.bind();
   }
 
   setSource(picture: Picture | null): void {
@@ -91,14 +94,20 @@ export class Drawing {
   }
 
   forget(): void {
-    for (const texture of [this.mask, this.colour, this.source]) texture.dispose();
+    for (const texture of [...this.maps.values(), this.source]) texture.dispose();
     this.stale.clear();
     this.bind();
   }
 
+  private textureOf(map: MapName): LevelTexture {
+    let texture = this.maps.get(map);
+    if (!texture) this.maps.set(map, (texture = new LevelTexture(mapKind(map), this.maxSide)));
+    return texture;
+  }
+
   private bind(): void {
-    this.sheet.setTextures(this.source.value ?? this.colour.value, this.mask.value);
-    this.stand.setTextures(this.colour.value, this.mask.value);
+    this.sheet.setTextures(this.source.value, (map) => this.textureOf(map).value);
+    this.stand.setTextures(this.textureOf('colour').value, this.textureOf('mask').value);
     this.renderer.shadowMap.needsUpdate = true;
     this.invalidate('sheet', 'stand');
   }
@@ -125,7 +134,7 @@ export class Drawing {
     this.stale.clear();
     if (!sheetDrawn && !standDrawn) return;
     this.waitForGraphics();
-    this.tell({ tell: 'drawn', ms: performance.now() - started, edit: this.edit, stand: standDrawn });
+    this.tell({ tell: 'drawn', ms: performance.now() - started, turn: this.turn, stand: standDrawn });
   }
 
   private drawStandLater(): void {
@@ -171,7 +180,8 @@ export class Drawing {
 
   private drawView(name: ViewName, scenery: Scenery): boolean {
     const view = scenery.views[name];
-    if (view.width < 2 || view.height < 2 || !this.mask.value || !this.colour.value) return false;
+    if (view.width < 2 || view.height < 2 || !this.textureOf('mask').value || !this.textureOf('colour').value)
+      return false;
     const part = this.stale.get(name);
     const whose = name === 'sheet' ? this.sheet : this.stand;
     const shown = part ? whose.seen(part, scenery) : { x: 0, y: 0, width: view.width, height: view.height };
@@ -195,8 +205,8 @@ export class Drawing {
   /** Compiles every shader on a picture of one texel: the first real one shows at once. */
   private warm(): void {
     const texel = { width: 1, height: 1, data: new Uint8Array(4) };
-    this.mask.set([{ ...texel, channels: 1, data: new Uint8Array(1) }]);
-    this.colour.set([{ ...texel, channels: 4 }]);
+    this.textureOf('mask').set([{ ...texel, channels: 1, data: new Uint8Array(1) }]);
+    this.textureOf('colour').set([{ ...texel, channels: 4 }]);
     this.bind();
     this.standMs = 0;
     this.draw(WARMING);

@@ -1,9 +1,10 @@
-import type { Box, Mask, Material, Picture } from '@lithe-sieve/core';
+import type { Change, MapName, Material, Picture, Raster, Samples } from '@lithe-sieve/core';
 import type { Size, Viewport } from '../poses';
 import type { SheetLook } from '../sheet-pose';
 import type { StandLook } from '../stand-pose';
 
-export type SheetMode = 'picture' | 'mask' | 'kept' | 'fringe';
+/** A map by itself, or the picture seen through the clip. */
+export type SheetMode = MapName | 'kept' | 'fringe';
 export type Backdrop = 'shore' | 'pale' | 'dark';
 export type ViewName = 'sheet' | 'stand';
 
@@ -26,10 +27,8 @@ export interface Scenery {
 export type ToDrawing =
   | { tell: 'start'; canvas: OffscreenCanvas }
   | { tell: 'show'; scenery: Scenery; stale: ViewName[] }
-  | { tell: 'mask'; levels: readonly Mask[]; edit: number }
-  /** Only these parts of the mask told last are other than before; its smaller levels too where they are given. */
-  | { tell: 'mask-parts'; levels: readonly Mask[]; parts: readonly Box[]; edit: number | null }
-  | { tell: 'colour'; levels: readonly Picture[] }
+  /** A map of the result, and how it differs from what was sent of it last. */
+  | { tell: 'map'; map: MapName; levels: readonly Raster<Samples>[]; change: Change; turn: number | null }
   /** On the Sheet instead of the result; null goes back. */
   | { tell: 'source'; picture: Picture | null }
   /** Frees the pictures of a piece that was left. */
@@ -40,5 +39,5 @@ export type FromDrawing =
   | { tell: 'no-graphics' }
   /** Nothing more will be drawn on this canvas. */
   | { tell: 'lost' }
-  /** A frame is drawn: how long it took until the graphics were through with it, and the edit that its mask answers. */
-  | { tell: 'drawn'; ms: number; edit: number; stand: boolean };
+  /** A frame is drawn: how long it took until the graphics were through with it, and the turn that its mask answers. */
+  | { tell: 'drawn'; ms: number; turn: number; stand: boolean };

@@ -1,9 +1,11 @@
-import type { Box } from '@lithe-sieve/core';
+import { mapKind, type Box, type MapName } from '@lithe-sieve/core';
 import * as THREE from 'three';
 import { pixelsAround, type Viewport } from '../poses';
 import type { Scenery, SheetMode } from './messages';
 
-const MODES: Record<SheetMode, number> = { picture: 0, mask: 1, kept: 2, fringe: 3 };
+/** What the shader does; a map that has none of its own is drawn as it is. */
+const SHADES: Partial<Record<SheetMode, number>> = { mask: 1, kept: 2, fringe: 3 };
+const AS_IT_IS = 0;
 
 /** Draws the flat view with one shader. */
 export class SheetView {
@@ -13,6 +15,7 @@ export class SheetView {
     colour: { value: null as THREE.Texture | null },
     mask: { value: null as THREE.Texture | null },
     mode: { value: 2 },
+    values: { value: 0 },
     beneath: { value: 0 },
     cutoff: { value: 0.5 },
     opacity: { value: 1 },
@@ -22,6 +25,9 @@ export class SheetView {
     viewport: { value: new THREE.Vector4() },
     pixelRatio: { value: 1 },
   };
+
+  private source: THREE.Texture | null = null;
+  private textureOf: (map: MapName) => THREE.Texture | null = () => null;
 
   constructor() {
     const material = new THREE.RawShaderMaterial({
@@ -37,9 +43,11 @@ export class SheetView {
     this.scene.add(mesh);
   }
 
-  setTextures(colour: THREE.Texture | null, mask: THREE.Texture | null): void {
-    this.uniforms.colour.value = colour;
-    this.uniforms.mask.value = mask;
+  /** @param source - Shown instead of the result's colour. */
+  setTextures(source: THREE.Texture | null, textureOf: (map: MapName) => THREE.Texture | null): void {
+    this.source = source;
+    this.textureOf = textureOf;
+    this.uniforms.mask.value = textureOf('mask');
   }
 
   /** Where a part of the picture is seen: whole CSS pixels of the view, and what the sampling around its rim reaches. */
@@ -58,7 +66,11 @@ export class SheetView {
   ): void {
     const view = views.sheet;
     const { uniforms } = this;
-    uniforms.mode.value = MODES[sheetMode];
+    const shade = SHADES[sheetMode] ?? AS_IT_IS;
+    const map = shade === AS_IT_IS ? (sheetMode as MapName) : 'colour';
+    uniforms.mode.value = shade;
+    uniforms.colour.value = map === 'colour' ? (this.source ?? this.textureOf(map)) : this.textureOf(map);
+    uniforms.values.value = mapKind(map).holds === 'data' ? 1 : 0;
     uniforms.beneath.value = beneath ? 1 : 0;
     uniforms.cutoff.value = material.cutoff;
     uniforms.opacity.value = material.opacity;
@@ -85,13 +97,14 @@ const FRAGMENT = /* glsl */ `
 precision highp float;
 precision highp int;
 uniform sampler2D colour, mask;
-uniform int mode, beneath;
+uniform int mode, beneath, values;
 uniform float cutoff, opacity, texelsPerPixel, pixelRatio;
 uniform vec2 pictureSize, origin;
 uniform vec4 viewport;
 out vec4 outColour;
 
-vec3 encode(vec3 c) { return mix(12.92 * c, 1.055 * pow(max(c, vec3(1e-6)), vec3(1.0 / 2.4)) - 0.055, step(0.0031308, c)); }
+/* The texture gives colour in linear light, values as they are. */
+vec3 encode(vec3 c) { return values == 1 ? c : mix(12.92 * c, 1.055 * pow(max(c, vec3(1e-6)), vec3(1.0 / 2.4)) - 0.055, step(0.0031308, c)); }
 
 float alphaAt(vec2 texel) {
   vec2 size = vec2(textureSize(mask, 0));

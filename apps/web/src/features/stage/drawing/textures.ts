@@ -1,4 +1,4 @@
-import { joinBoxes, type Box, type Raster } from '@lithe-sieve/core';
+import { joinBoxes, type Box, type MapKind, type Raster, type Samples } from '@lithe-sieve/core';
 import * as THREE from 'three';
 
 /**
@@ -9,7 +9,7 @@ export class LevelTexture {
   private texture: THREE.DataTexture | null = null;
 
   constructor(
-    private readonly kind: 'mask' | 'colour',
+    private readonly kind: MapKind,
     private readonly maxSide: number,
   ) {}
 
@@ -18,14 +18,10 @@ export class LevelTexture {
   }
 
   /** @param levels - Level 0 first, down to 1 × 1. */
-  set(levels: readonly Raster[]): void {
+  set(levels: readonly Raster<Samples>[]): void {
     const fitting = levels.filter((l) => l.width <= this.maxSide && l.height <= this.maxSide);
     const [top] = fitting;
-    const mipmaps = fitting.map(({ data, width, height }) => ({
-      data: data as Uint8Array<ArrayBuffer>,
-      width,
-      height,
-    }));
+    const mipmaps = fitting.map(({ data, width, height }) => ({ data: asTexels(data), width, height }));
     const before = this.texture?.image as { width: number; height: number } | undefined;
     if (before?.width !== top.width || before.height !== top.height) {
       this.texture?.dispose();
@@ -41,7 +37,7 @@ export class LevelTexture {
    * Uploads parts of each level given, which lies in the same memory as before. What is not on the card yet is uploaded
    * whole when it is drawn.
    */
-  patch(renderer: THREE.WebGLRenderer, levels: readonly Raster[], parts: readonly Box[]): void {
+  patch(renderer: THREE.WebGLRenderer, levels: readonly Raster<Samples>[], parts: readonly Box[]): void {
     const { texture } = this;
     const held = texture && (renderer.properties.get(texture) as { __webglTexture?: WebGLTexture; __version?: number });
     const top = texture?.mipmaps?.[0] as { width: number; height: number } | undefined;
@@ -61,14 +57,15 @@ export class LevelTexture {
     gl.pixelStorei(gl.UNPACK_SKIP_ROWS, 0);
   }
 
-  private make({ width, height }: Raster): THREE.DataTexture {
-    const format = this.kind === 'mask' ? THREE.RedFormat : THREE.RGBAFormat;
-    const texture = new THREE.DataTexture(null, width, height, format, THREE.UnsignedByteType);
+  private make({ width, height, data }: Raster<Samples>): THREE.DataTexture {
+    const { channels, holds } = this.kind;
+    const type = data instanceof Uint8Array ? THREE.UnsignedByteType : THREE.HalfFloatType;
+    const texture = new THREE.DataTexture(null, width, height, FORMATS[channels], type);
     texture.generateMipmaps = false;
     texture.minFilter = THREE.LinearMipmapLinearFilter;
     texture.magFilter = THREE.LinearFilter;
     texture.unpackAlignment = 1;
-    if (this.kind === 'colour') texture.colorSpace = THREE.SRGBColorSpace;
+    if (holds === 'colour') texture.colorSpace = THREE.SRGBColorSpace;
     return texture;
   }
 
@@ -79,7 +76,7 @@ export class LevelTexture {
 }
 
 /** The part of a smaller level that a part of the full one comes to, and a texel around it. */
-function halved({ x0, y0, x1, y1 }: Box, times: number, { width, height }: Raster): Box {
+function halved({ x0, y0, x1, y1 }: Box, times: number, { width, height }: Raster<Samples>): Box {
   const scale = 2 ** times;
   const around = times > 0 ? 1 : 0;
   return {
@@ -90,10 +87,20 @@ function halved({ x0, y0, x1, y1 }: Box, times: number, { width, height }: Raste
   };
 }
 
-function patchLevel(gl: WebGL2RenderingContext, level: Raster, index: number, { x0, y0, x1, y1 }: Box): void {
+function patchLevel(gl: WebGL2RenderingContext, level: Raster<Samples>, index: number, { x0, y0, x1, y1 }: Box): void {
   if (x0 >= x1 || y0 >= y1) return;
   gl.pixelStorei(gl.UNPACK_ROW_LENGTH, level.width);
   gl.pixelStorei(gl.UNPACK_SKIP_PIXELS, x0);
   gl.pixelStorei(gl.UNPACK_SKIP_ROWS, y0);
-  gl.texSubImage2D(gl.TEXTURE_2D, index, x0, y0, x1 - x0, y1 - y0, gl.RED, gl.UNSIGNED_BYTE, level.data);
+  const format = [gl.RED, gl.RG, gl.RGB, gl.RGBA][level.channels - 1];
+  const type = level.data instanceof Uint8Array ? gl.UNSIGNED_BYTE : gl.HALF_FLOAT;
+  gl.texSubImage2D(gl.TEXTURE_2D, index, x0, y0, x1 - x0, y1 - y0, format, type, asTexels(level.data));
+}
+
+const FORMATS = { 1: THREE.RedFormat, 2: THREE.RGFormat, 3: THREE.RGBFormat, 4: THREE.RGBAFormat } as const;
+
+/** Samples as a texture takes them: WebGL 2 filters no 16-bit integers, so that those become half floats of 0 … 1. */
+function asTexels(data: Samples): Uint8Array<ArrayBuffer> | Uint16Array<ArrayBuffer> {
+  if (data instanceof Uint8Array) return data as Uint8Array<ArrayBuffer>;
+  return Uint16Array.from(data, (v) => THREE.DataUtils.toHalfFloat(v / 65535));
 }

@@ -1,0 +1,88 @@
+import { halvingsTo, type Picture, type SourceRef, type Stroke } from '@lithe-sieve/core';
+import { fetchSourceBytes } from '../api/sources.api';
+import type { Side } from './side';
+
+/** Longest side of what first updates are computed on. */
+const VIEW_SIDE = 512;
+
+/** Makes the pictures of sources and brush tips ready in both workers; each is decoded once. */
+export class EnginePictures {
+  private readonly loading = new Map<string, Promise<Picture>>();
+  private readonly tips = new Set<string>();
+  private halvings = 0;
+
+  constructor(
+    private readonly full: Side,
+    private readonly view: Side,
+  ) {}
+
+  /** A stroke may be drawn with the mask of a piece. */
+  noteTips(strokes: readonly Stroke[]): void {
+    for (const stroke of strokes) {
+      if (stroke.kind === 'brush' && stroke.brush.tip === 'piece') this.tips.add(stroke.brush.picture);
+    }
+  }
+
+  async bringTip(sha256: string): Promise<void> {
+    this.tips.add(sha256);
+    await this.view.remote.adoptTip(sha256, await this.picture(sha256));
+  }
+
+  async bringTips(): Promise<void> {
+    for (const sha256 of this.tips) await this.bringTip(sha256);
+  }
+
+  /** The first source sets the scale of the view. Pictures of pieces that were left are forgotten. */
+  async load(sources: readonly SourceRef[]): Promise<void> {
+    await this.bringTips();
+    for (const [i, { sha256, fileName }] of sources.entries()) {
+      const picture = await this.picture(sha256).catch((error: Error) => {
+        throw Object.assign(new Error(`${fileName}: ${error.message}`), {
+          remedy: (error as { remedy?: string }).remedy,
+        });
+      });
+      await this.adopt(sha256, picture, i === 0);
+    }
+    this.forgetOthers([...sources.map((s) => s.sha256), ...this.tips]);
+  }
+
+  /** Decodes a file while it is on its way to the server. @returns its SHA-256. */
+  async prepare(file: Blob): Promise<string> {
+    const bytes = await file.arrayBuffer();
+    const sha256 = hex(await crypto.subtle.digest('SHA-256', bytes));
+    const picture = this.remember(sha256, this.decode(sha256, new Uint8Array(bytes)));
+    await this.adopt(sha256, await picture, true);
+    return sha256;
+  }
+
+  picture(sha256: string): Promise<Picture> {
+    return this.loading.get(sha256) ?? this.remember(sha256, this.decode(sha256, fetchSourceBytes(sha256)));
+  }
+
+  private async adopt(sha256: string, picture: Picture, first: boolean): Promise<void> {
+    if (first) this.halvings = halvingsTo(VIEW_SIDE, picture);
+    await this.view.remote.adopt(sha256, picture, this.halvings);
+  }
+
+  private forgetOthers(kept: string[]): void {
+    for (const sha256 of this.loading.keys()) if (!kept.includes(sha256)) this.loading.delete(sha256);
+    void this.full.remote.keepOnly(kept);
+    void this.view.remote.keepOnly(kept);
+  }
+
+  private remember(sha256: string, picture: Promise<Picture>): Promise<Picture> {
+    picture.catch(() => this.loading.delete(sha256));
+    this.loading.set(sha256, picture);
+    return picture;
+  }
+
+  private async decode(sha256: string, bytes: Uint8Array | Promise<Uint8Array>): Promise<Picture> {
+    const answer = await this.full.remote.prepare(sha256, await bytes);
+    if (answer?.ok) return answer.value;
+    throw answer ? Object.assign(new Error(answer.error.message), answer.error) : new Error('cancelled');
+  }
+}
+
+function hex(digest: ArrayBuffer): string {
+  return Array.from(new Uint8Array(digest), (byte) => byte.toString(16).padStart(2, '0')).join('');
+}

@@ -1,0 +1,95 @@
+import {
+  decodePicture,
+  describeSource,
+  extractChannel,
+  shrink,
+  startingRun,
+  toRgba8,
+  type Channel,
+  type Picture,
+  type RunSource,
+  type StepEntry,
+} from '@lithe-sieve/core';
+import { browserPlatform } from './browser-platform';
+import { allocate } from './memory';
+import { colourThumb, maskThumb } from './thumbs';
+import type { RunRequest, Thumb } from './types';
+
+/** The pictures that a worker has decoded or been given, by the SHA-256 of their files. */
+export class Pictures {
+  private readonly held = new Map<string, Picture>();
+  /** Where the view size is computed: the same shrunk as values. */
+  private readonly data = new Map<string, Picture>();
+  private readonly startingRuns = new Map<string, () => StepEntry[]>();
+  /** Texels here to one of the full size. */
+  scale = 1;
+
+  get(sha256: string): Picture | undefined {
+    return this.held.get(sha256);
+  }
+
+  /** Decodes a file and keeps its picture. */
+  async decode(sha256: string, bytes: Uint8Array): Promise<Picture> {
+    const known = this.held.get(sha256);
+    if (known) return known;
+    const decoded = await decodePicture(bytes, browserPlatform, allocate);
+    const picture = toRgba8(decoded.raster, allocate);
+    this.held.set(sha256, picture);
+    this.startingRuns.set(sha256, () => {
+      const facts = describeSource(decoded);
+      return startingRun([{ ref: { id: 'source', sha256, fileName: '' }, facts }], () => 'step');
+    });
+    return picture;
+  }
+
+  /** The run that a new piece of this picture alone starts with, once. */
+  takeStartingRun(sha256: string): StepEntry[] | undefined {
+    const run = this.startingRuns.get(sha256)?.();
+    this.startingRuns.delete(sha256);
+    return run;
+  }
+
+  /** Takes a decoded picture over, halved until it is at most view size. */
+  adopt(sha256: string, picture: Picture, halvings: number): void {
+    this.scale = 0.5 ** halvings;
+    if (this.held.has(sha256)) return;
+    this.held.set(sha256, shrink(picture, halvings, 'colour', allocate));
+    if (halvings > 0) this.data.set(sha256, shrink(picture, halvings, 'data', allocate));
+  }
+
+  /** The picture of a brush's tip, which is drawn at any size from the same texels. */
+  adoptTip(sha256: string, picture: Picture): void {
+    this.held.set(sha256, picture);
+  }
+
+  /** Forgets pictures of other pieces. */
+  keepOnly(sha256s: readonly string[]): void {
+    for (const pictures of [this.held, this.data]) {
+      for (const key of pictures.keys()) if (!sha256s.includes(key)) pictures.delete(key);
+    }
+  }
+
+  /** Those of a request that are here. */
+  sourcesOf({ sources }: RunRequest): RunSource[] {
+    return sources.flatMap(({ id, sha256, place }) => {
+      const picture = this.held.get(sha256);
+      return picture ? [{ id, sha256, place, picture, data: this.data.get(sha256) }] : [];
+    });
+  }
+
+  thumb(sha256: string): Thumb | null {
+    const picture = this.held.get(sha256);
+    return picture ? colourThumb(picture) : null;
+  }
+
+  /** Of the four channels of a source, as grey. */
+  channelThumbs(sha256: string): { name: Channel; thumb: Thumb }[] {
+    const picture = this.data.get(sha256) ?? this.held.get(sha256);
+    if (!picture) return [];
+    const work = { allocate, bands: (height: number, rows: (y0: number, y1: number) => void) => rows(0, height) };
+    return (['red', 'green', 'blue', 'alpha'] as const).map((name) => ({
+      name,
+      thumb: maskThumb(extractChannel(picture, name, work)),
+    }));
+  }
+}

@@ -1,0 +1,81 @@
+import {
+  histogram,
+  mapMips,
+  mapsOf,
+  maskMips,
+  MaskTally,
+  stepKind,
+  summariseMask,
+  type Change,
+  type Histogram,
+  type Mask,
+  type RunResult,
+  type StepEntry,
+} from '@lithe-sieve/core';
+import { allocate } from './memory';
+import type { Painting } from './painting';
+import { stepThumb } from './thumbs';
+import type { MapLevels, MapsResult, MaskResult, StepReport } from './types';
+
+/** Makes of runs what the page shows, and makes again only what changed since the run before. */
+export class Results {
+  private mask: MaskResult | null = null;
+  private maps: MapsResult | null = null;
+  private tally: MaskTally | null = null;
+  private readonly counts = new WeakMap<Mask, Histogram>();
+
+  constructor(private readonly painting: Painting) {}
+
+  maskOf(result: RunResult, turn: number): MaskResult {
+    if (this.mask?.key === result.key) return { ...this.mask, turn, change: [] };
+    const { levels, change } = this.levelsOf(result.mask);
+    const found = Object.fromEntries(result.steps.flatMap((s) => (s.found ? [[s.stepId, s.found]] : [])));
+    const notices = Object.fromEntries(result.steps.flatMap((s) => (s.notice ? [[s.stepId, s.notice]] : [])));
+    const summary = this.tally?.chain === levels ? this.tally.summary() : summariseMask(levels);
+    this.mask = { key: result.key, turn, levels, change, summary, found, notices };
+    return this.mask;
+  }
+
+  /** Of memory that strokes are painted into, only what they came to is looked at again. */
+  private levelsOf(mask: Mask): { levels: Mask[]; change: Change } {
+    const written = this.painting.takeWritten(mask);
+    if (this.tally && this.tally.chain[0].data === mask.data && written !== 'whole') {
+      this.tally.refresh(written);
+      const shown = this.mask?.levels[0].data === mask.data;
+      return { levels: this.tally.chain as Mask[], change: shown ? written : 'whole' };
+    }
+    const levels = [mask, ...maskMips(mask, allocate)];
+    if (this.painting.paints(mask.data)) this.tally = new MaskTally(levels);
+    return { levels, change: 'whole' };
+  }
+
+  /** Every map but the mask; levels of a map that is the same raster as before are the same. */
+  mapsOf(result: RunResult): MapsResult {
+    const before = this.maps;
+    const maps: MapLevels[] = [];
+    for (const [map, raster] of mapsOf(result)) {
+      if (map === 'mask') continue;
+      const known = before?.maps.find((m) => m.map === map && m.levels[0] === raster);
+      maps.push(known ?? { map, levels: [raster, ...mapMips(map, raster, allocate)] });
+    }
+    const same = before?.maps.length === maps.length && maps.every((m, i) => m === before.maps[i]);
+    if (!same) this.maps = { key: result.key, maps };
+    return this.maps!;
+  }
+
+  stepsOf(result: RunResult, run: readonly StepEntry[]): StepReport[] {
+    return result.steps.map((step, i) => ({
+      stepId: step.stepId,
+      error: step.error ?? null,
+      thumb: stepThumb(step, stepKind(run[i].kind).stretch),
+      counts: this.countsOf(step.mask),
+    }));
+  }
+
+  /** A mask that a step handed on is counted once. */
+  countsOf(mask: Mask): Histogram {
+    let counts = this.counts.get(mask);
+    if (!counts) this.counts.set(mask, (counts = histogram(mask)));
+    return counts;
+  }
+}

@@ -1,0 +1,24 @@
+import { DOC_SCHEMA } from '@lithe-sieve/core';
+import { z } from 'zod';
+
+/**
+ * The version of a document's form. Documents of version 1 hold none. What a version renamed is read under its old name
+ * where it stands, since patches of the history bring old forms back at any time; what it added has a default.
+ *
+ * - 2: what a stroke and a scribble do is called `effect`, it was `says`.
+ */
+export const docVersionSchema = z
+  .int()
+  .min(1)
+  .max(DOC_SCHEMA, { message: 'It was saved by a newer version of Lithe Sieve: start that one.' })
+  .default(1)
+  .transform(() => DOC_SCHEMA);
+
+/** Reads `says`, which several things were called before, under the name that it has now. */
+export function formerlySays(name: string): (value: unknown) => unknown {
+  return (value) => {
+    if (typeof value !== 'object' || value === null || !('says' in value)) return value;
+    const { says, ...others } = value;
+    return { [name]: says, ...others };
+  };
+}

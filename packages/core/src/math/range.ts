@@ -1,0 +1,13 @@
+/** Limits of a number that a person sets, and how it is set. Defined once: the schema and the tray read them. */
+export interface Range {
+  readonly min: number;
+  readonly max: number;
+  /** Of the slider. */
+  readonly step?: number;
+  /** After the point. */
+  readonly digits?: number;
+  readonly unit?: 'texels' | 'degrees';
+  readonly logarithmic?: boolean;
+}
+
+export type NumberKeys<P> = { [K in keyof P]: P[K] extends number ? K : never }[keyof P] & string;

@@ -1,0 +1,71 @@
+import { mapKind, type MapKind, type MapName } from '../raster/maps.ts';
+import { allocateHeap, makeMask, makePicture, type Allocate, type Raster, type Samples } from '../raster/raster.ts';
+import { colourMips, maskMips } from './mips.ts';
+import { taps } from './taps.ts';
+
+/**
+ * The mip levels of a map, made as its entry in the table of maps says.
+ *
+ * @returns Levels 1 and on, down to 1 × 1; level 0 is the input.
+ */
+export function mapMips(name: MapName, raster: Raster<Samples>, allocate: Allocate = allocateHeap): Raster<Samples>[] {
+  const { mips } = mapKind(name);
+  const { width, height, channels, data } = raster;
+  if (data instanceof Uint8Array) {
+    if (mips === 'linear light' && channels === 4) return colourMips(makePicture(width, height, data), allocate);
+    if (mips === 'values' && channels === 1) return maskMips(makeMask(width, height, data), allocate);
+  }
+  const levels: Raster<Samples>[] = [];
+  for (let level = raster; level.width > 1 || level.height > 1; levels.push(level)) {
+    level = halved(level, mips, allocate);
+  }
+  return levels;
+}
+
+/** Any depth and number of channels: values, or directions of length 1 in the first three channels. */
+function halved(raster: Raster<Samples>, mips: MapKind['mips'], allocate: Allocate): Raster<Samples> {
+  const { channels, data } = raster;
+  const width = Math.max(1, raster.width >> 1);
+  const height = Math.max(1, raster.height >> 1);
+  const out = samplesLike(data, width * height * channels, allocate);
+  const full = data instanceof Uint8Array ? 255 : 65535;
+  const across = taps(raster.width, width);
+  const down = taps(raster.height, height);
+  const sums = new Float64Array(channels);
+  for (let y = 0, o = 0; y < height; y++) {
+    for (let x = 0; x < width; x++, o += channels) {
+      sums.fill(0);
+      for (let j = 0; j < 3; j++) {
+        const wy = down.weight[3 * y + j];
+        if (wy === 0) continue;
+        const row = (down.step * y + j) * raster.width;
+        for (let i = 0; i < 3; i++) {
+          const weight = wy * across.weight[3 * x + i];
+          if (weight === 0) continue;
+          const from = (row + across.step * x + i) * channels;
+          for (let c = 0; c < channels; c++) sums[c] += weight * data[from + c];
+        }
+      }
+      if (mips === 'renormalised normals') renormalise(sums, full);
+      for (let c = 0; c < channels; c++) out[o + c] = sums[c] + 0.5;
+    }
+  }
+  return { width, height, channels, data: out };
+}
+
+/** Samples are directions, 0 … full for −1 … 1 (glTF 2.0 §5.19.5). Opposite ones that cancel out give straight up. */
+function renormalise(sums: Float64Array, full: number): void {
+  const unit = 2 / full;
+  const [x, y, z] = [sums[0] * unit - 1, sums[1] * unit - 1, sums[2] * unit - 1];
+  const length = Math.sqrt(x * x + y * y + z * z);
+  const [nx, ny, nz] = length > 1e-6 ? [x / length, y / length, z / length] : [0, 0, 1];
+  sums[0] = (nx + 1) / unit;
+  sums[1] = (ny + 1) / unit;
+  sums[2] = (nz + 1) / unit;
+}
+
+function samplesLike(data: Samples, length: number, allocate: Allocate): Samples {
+  if (data instanceof Uint8Array) return allocate(length);
+  const bytes = allocate(2 * length);
+  return new Uint16Array(bytes.buffer, bytes.byteOffset, length);
+}
