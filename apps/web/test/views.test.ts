@@ -1,8 +1,11 @@
 import { afterEach, beforeEach, describe, expect, jest, test } from '@jest/globals';
+import { Vector3 } from 'three';
 import { ref } from 'vue';
+import { cardSurface, meshSurface } from '@lithe-sieve/core';
 import { calm } from '../src/components/calm';
 import { SheetPose } from '../src/features/stage/sheet-pose';
-import { StandPose } from '../src/features/stage/stand-pose';
+import { seenOnStand } from '../src/features/stage/drawing/stand-part';
+import { makeStandCamera, placeStandCamera, StandPose, toView } from '../src/features/stage/stand-pose';
 import { Stage } from '../src/features/stage/stage';
 import type { FromDrawing, ToDrawing } from '../src/features/stage/drawing/messages';
 import { colourThumb, maskThumb } from '../src/workers/thumbs';
@@ -40,13 +43,21 @@ describe('the Sheet', () => {
   });
 });
 
+/** A card folded along the middle like an open book, its back towards +Z: a second kind of card. */
+const FOLDED = meshSurface({
+  positions: Float32Array.of(-0.4, 0, -0.3, -0.4, 0.6, -0.3, 0, 0, 0, 0, 0.6, 0, 0.4, 0, -0.3, 0.4, 0.6, -0.3),
+  normals: Float32Array.from([-0.6, -0.6, 0, 0, 0.6, 0.6].flatMap((x) => [x, 0, x ? 0.8 : 1])),
+  uvs: Float32Array.of(0, 1, 0, 0, 0.5, 1, 0.5, 0, 1, 1, 1, 0),
+  indices: Uint16Array.of(0, 2, 3, 0, 3, 1, 2, 4, 5, 2, 5, 3),
+});
+
 describe('the Stand', () => {
   test.each([
     ['front', 0],
     ['back', 1],
   ])('finds the texel under a point of the %s, and the point of a texel', (_, flips) => {
     const stand = new StandPose();
-    stand.setCard(1024, 2048);
+    stand.setSurface(cardSurface(0.5, { width: 1024, height: 2048 }));
     for (let i = 0; i < flips; i++) stand.flip();
     expect(stand.seesFront).toBe(flips === 0);
     for (const [u, v] of [
@@ -61,6 +72,57 @@ describe('the Stand', () => {
     }
     expect(stand.pictureAt(2, 2, view)).toBeNull();
   });
+
+  test.each([0, 0.6, 1.9, 3.5])('on a folded card, too: what is seen first, from %f radians', (turn) => {
+    const stand = new StandPose();
+    stand.setSurface(FOLDED);
+    stand.orbitBy(-turn / 0.008, 12);
+    let seen = 0;
+    for (let x = 20; x < view.width; x += 40) {
+      for (let y = 20; y < view.height; y += 40) {
+        const found = stand.pictureAt(x, y, view);
+        if (!found) continue;
+        seen++;
+        const back = stand.pointOf(found.u, found.v, view);
+        expect([back.x, back.y]).toEqual([expect.closeTo(x, 3), expect.closeTo(y, 3)]);
+      }
+    }
+    expect(seen).toBeGreaterThan(10);
+  });
+
+  test.each([0, 0.9, 3.3])(
+    'a part of a folded card and its shadow are seen in the part drawn, from %f radians',
+    (turn) => {
+      const stand = new StandPose();
+      stand.setSurface(FOLDED);
+      stand.orbitBy(-turn / 0.008, 8);
+      const picture = { width: 1000, height: 600 };
+      const scenery = {
+        stand: stand.look,
+        sheet: { centre: { x: 0, y: 0 }, zoom: 1, picture },
+        views: { stand: view, sheet: view },
+      };
+      const sun = new Vector3(1.6, -2.1, -2.2);
+      const part = { x0: 700, y0: 100, x1: 940, y1: 300 };
+      const shown = seenOnStand(part, FOLDED, scenery, sun);
+      const camera = makeStandCamera();
+      placeStandCamera(camera, stand.look, view);
+      for (let x = part.x0; x <= part.x1; x += 20) {
+        for (let y = part.y0; y <= part.y1; y += 20) {
+          const on = new Vector3(...FOLDED.pointAt(x / picture.width, y / picture.height)!.position);
+          for (const place of [on, on.clone().addScaledVector(sun, -on.y / sun.y)]) {
+            const at = toView(place, camera, view);
+            if (at.x < 0 || at.y < 0 || at.x > view.width || at.y > view.height) continue;
+            expect(at.x).toBeGreaterThanOrEqual(shown.x);
+            expect(at.x).toBeLessThanOrEqual(shown.x + shown.width);
+            expect(at.y).toBeGreaterThanOrEqual(shown.y);
+            expect(at.y).toBeLessThanOrEqual(shown.y + shown.height);
+          }
+        }
+      }
+      expect(shown.width * shown.height).toBeLessThan(0.8 * view.width * view.height);
+    },
+  );
 
   test('from the back, left and right are changed over', () => {
     const stand = new StandPose();

@@ -2,7 +2,6 @@ import { describe, expect, test } from '@jest/globals';
 import { validateBytes } from 'gltf-validator';
 import {
   assertPattern,
-  cardSize,
   fileStem,
   makeStep,
   packHandOff,
@@ -73,10 +72,6 @@ describe('profiles', () => {
       expect(json.accessors[0].max[1]).toBeCloseTo(0.75, 6); // 0.5 m wide, 20 × 30 texels
     },
   );
-
-  test('a card is as tall as its picture asks', () => {
-    expect(cardSize(0.5, { width: 20, height: 30 })).toEqual({ width: 0.5, height: 0.75 });
-  });
 });
 
 describe('reading back', () => {

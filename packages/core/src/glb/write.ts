@@ -1,9 +1,11 @@
 import type { Material } from '../piece/piece-doc.ts';
-import { cardGeometry, gltfMaterial, type CardSize } from './card.ts';
+import type { CardSurface } from '../card/surface.ts';
+import { gltfMaterial } from './material.ts';
 
 export interface CardGlb {
   name: string;
-  card: CardSize;
+  /** In metres. */
+  surface: CardSurface;
   material: Material;
   /** Base colour with alpha, as a PNG file. */
   png: Uint8Array;
@@ -18,8 +20,9 @@ const LINEAR = 9729;
 const LINEAR_MIPMAP_LINEAR = 9987;
 
 /** One card as a binary glTF (glTF 2.0 §4.4): scene, node, mesh, material and the PNG in one buffer. */
-export function writeCardGlb({ name, card, material, png }: CardGlb): Uint8Array {
-  const { positions, normals, uvs, indices } = cardGeometry(card);
+export function writeCardGlb({ name, surface, material, png }: CardGlb): Uint8Array {
+  const { positions, normals, uvs, indices } = surface.mesh;
+  const count = positions.length / 3;
   const parts = [
     { bytes: new Uint8Array(positions.buffer), target: ARRAY_BUFFER },
     { bytes: new Uint8Array(normals.buffer), target: ARRAY_BUFFER },
@@ -33,8 +36,6 @@ export function writeCardGlb({ name, card, material, png }: CardGlb): Uint8Array
     length = padded(length + bytes.length);
     return { buffer: 0, byteOffset, byteLength: bytes.length, ...(target ? { target } : {}) };
   });
-  const half = positions[3];
-  const top = positions[7];
   const json = {
     asset: { version: '2.0', generator: 'Lithe Sieve' },
     scene: 0,
@@ -48,10 +49,10 @@ export function writeCardGlb({ name, card, material, png }: CardGlb): Uint8Array
     samplers: [{ magFilter: LINEAR, minFilter: LINEAR_MIPMAP_LINEAR, wrapS: CLAMP_TO_EDGE, wrapT: CLAMP_TO_EDGE }],
     images: [{ name: `${name}_base`, mimeType: 'image/png', bufferView: 4 }],
     accessors: [
-      { bufferView: 0, componentType: FLOAT, count: 4, type: 'VEC3', min: [-half, 0, 0], max: [half, top, 0] },
-      { bufferView: 1, componentType: FLOAT, count: 4, type: 'VEC3' },
-      { bufferView: 2, componentType: FLOAT, count: 4, type: 'VEC2' },
-      { bufferView: 3, componentType: UNSIGNED_SHORT, count: 6, type: 'SCALAR' },
+      { bufferView: 0, componentType: FLOAT, count, type: 'VEC3', ...surface.bounds },
+      { bufferView: 1, componentType: FLOAT, count, type: 'VEC3' },
+      { bufferView: 2, componentType: FLOAT, count, type: 'VEC2' },
+      { bufferView: 3, componentType: UNSIGNED_SHORT, count: indices.length, type: 'SCALAR' },
     ],
     bufferViews,
     buffers: [{ byteLength: length }],

@@ -1,5 +1,5 @@
 import type { DecodedPicture } from '../codec/picture.ts';
-import { cardSize } from '../glb/card.ts';
+import { cardSurface } from '../card/kinds.ts';
 import { writeCardGlb } from '../glb/write.ts';
 import type { PieceDoc } from '../piece/piece-doc.ts';
 import type { MapName } from '../raster/maps.ts';
@@ -96,7 +96,12 @@ export async function packHandOff(
     const bytes =
       plan.extension === 'png'
         ? png
-        : writeCardGlb({ name: doc.name, card: cardSize(doc.cardWidth, state.colour), material: doc.material, png });
+        : writeCardGlb({
+            name: doc.name,
+            surface: cardSurface(doc.cardWidth, state.colour),
+            material: doc.material,
+            png,
+          });
     out.push({ name, plan, bytes, raster });
   }
   return out;

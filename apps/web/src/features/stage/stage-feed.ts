@@ -1,4 +1,4 @@
-import type { Change } from '@lithe-sieve/core';
+import { cardSurface, type Change } from '@lithe-sieve/core';
 import { computed, watch, type ComputedRef, type ShallowRef } from 'vue';
 import { tellTiming } from '../../engine/timing';
 import { useBenchStore } from '../../stores/bench.store';
@@ -32,7 +32,8 @@ export function useStageFeed(stage: ShallowRef<Stage | null>, painting: Computed
     if (!engine.size || !stage.value) return;
     if (stage.value.sheet.setPicture(engine.size.width, engine.size.height))
       stage.value.sheet.fit(stage.value.view('sheet'));
-    stage.value.stand.setCard(engine.size.width, engine.size.height);
+    const { width, height } = engine.size;
+    stage.value.setSurface(cardSurface(width / Math.max(width, height), engine.size));
     refresh();
     stage.value.invalidate('sheet', 'stand');
   }

@@ -1,4 +1,4 @@
-import type { Change, MapName, Mask, Material, Picture, Raster, Samples } from '@lithe-sieve/core';
+import type { CardSurface, Change, MapName, Mask, Material, Picture, Raster, Samples } from '@lithe-sieve/core';
 import { shallowReactive } from 'vue';
 import { tellTiming } from '../../engine/timing';
 import type { Backdrop, FromDrawing, Scenery, SheetMode, ToDrawing, ViewName } from './drawing/messages';
@@ -29,7 +29,7 @@ export class Stage {
   readonly graphics = shallowReactive({ maxSide: Infinity, fault: null as 'none' | 'lost' | null });
   private worker!: Worker;
   /** What was sent last of each map, and of the source: for a worker that takes the place of one. */
-  private readonly sent = new Map<MapName | 'source', ToDrawing & { tell: 'map' | 'source' }>();
+  private readonly sent = new Map<MapName | 'source' | 'surface', ToDrawing & { tell: 'map' | 'source' | 'surface' }>();
   private losses: number[] = [];
   private readonly stale = new Set<ViewName>();
   private frame = 0;
@@ -117,6 +117,14 @@ export class Stage {
   setSource(picture: Picture | null): void {
     const message = { tell: 'source' as const, picture };
     this.sent.set('source', message);
+    this.send(message);
+  }
+
+  /** @param surface - Its longer side is 1. */
+  setSurface(surface: CardSurface): void {
+    this.stand.setSurface(surface);
+    const message = { tell: 'surface' as const, mesh: surface.mesh };
+    this.sent.set('surface', message);
     this.send(message);
   }
 

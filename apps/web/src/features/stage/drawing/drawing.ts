@@ -3,12 +3,14 @@ import {
   boxOfChange,
   colourMips,
   mapKind,
+  meshSurface,
   type Box,
   type Change,
   type MapName,
   type Picture,
   type Raster,
   type Samples,
+  type SurfaceMesh,
 } from '@lithe-sieve/core';
 import * as THREE from 'three';
 import type { Viewport } from '../poses';
@@ -85,6 +87,12 @@ export class Drawing {
     if (levels.length === 1) return;
     this.renderer.shadowMap.needsUpdate = true;
     this.invalidatePart('stand', part);
+  }
+
+  setSurface(mesh: SurfaceMesh): void {
+    this.stand.setSurface(meshSurface(mesh));
+    this.renderer.shadowMap.needsUpdate = true;
+    this.invalidate('stand');
   }
 
   setSource(picture: Picture | null): void {
@@ -232,7 +240,7 @@ const WARMING: Scenery = {
   pixelRatio: 1,
   views: { sheet: { x: 0, y: 0, width: 32, height: 32 }, stand: { x: 32, y: 0, width: 32, height: 32 } },
   sheet: { centre: { x: 0.5, y: 0.5 }, zoom: 1, picture: { width: 1, height: 1 } },
-  stand: { azimuth: 0, elevation: 0, distance: 2, card: { width: 1, height: 1 } },
+  stand: { azimuth: 0, elevation: 0, distance: 2, middle: [0, 0.5, 0] },
   sheetMode: 'kept',
   beneath: false,
   material: { mode: 'mask', cutoff: 0.5, opacity: 1, doubleSided: true },

@@ -1,4 +1,4 @@
-import type { Change, MapName, Material, Picture, Raster, Samples } from '@lithe-sieve/core';
+import type { Change, MapName, Material, Picture, Raster, Samples, SurfaceMesh } from '@lithe-sieve/core';
 import type { Size, Viewport } from '../poses';
 import type { SheetLook } from '../sheet-pose';
 import type { StandLook } from '../stand-pose';
@@ -29,6 +29,8 @@ export type ToDrawing =
   | { tell: 'show'; scenery: Scenery; stale: ViewName[] }
   /** A map of the result, and how it differs from what was sent of it last. */
   | { tell: 'map'; map: MapName; levels: readonly Raster<Samples>[]; change: Change; turn: number | null }
+  /** What the picture lies on. */
+  | { tell: 'surface'; mesh: SurfaceMesh }
   /** On the Sheet instead of the result; null goes back. */
   | { tell: 'source'; picture: Picture | null }
   /** Frees the pictures of a piece that was left. */

@@ -1,4 +1,4 @@
-import { CARD_ROUGHNESS, cardGeometry, type Box, type CardSize } from '@lithe-sieve/core';
+import { CARD_ROUGHNESS, cardSurface, type Box, type CardSurface } from '@lithe-sieve/core';
 import * as THREE from 'three';
 import type { Viewport } from '../poses';
 import { makeStandCamera, placeStandCamera, seesFront } from '../stand-pose';
@@ -17,7 +17,7 @@ export class StandView {
   private readonly scene = new THREE.Scene();
   private readonly camera = makeStandCamera();
   private readonly card = new THREE.Mesh<THREE.BufferGeometry, THREE.MeshStandardMaterial>();
-  private size: CardSize = { width: 0, height: 0 };
+  private on = cardSurface(1, { width: 1, height: 1 });
   private backdrop: Backdrop | null = null;
   /** What the shadow on the ground depends on, textures apart. */
   private shadowOf = '';
@@ -42,6 +42,7 @@ export class StandView {
   private readonly sun = new THREE.DirectionalLight(0xfff1dc, 2.6);
 
   constructor() {
+    this.setSurface(this.on);
     this.card.material = this.surface;
     this.card.castShadow = true;
     this.card.customDepthMaterial = this.makeShadowCaster();
@@ -82,21 +83,19 @@ export class StandView {
 
   /** @returns true where the shadow must be cast anew. */
   prepare({ material, stand, backdrop, views }: Scenery): boolean {
-    this.setCard(stand.card);
     this.setMaterial(material);
     this.setBackdrop(backdrop);
     this.behind.rotation.y = seesFront(stand) ? 0 : Math.PI;
     placeStandCamera(this.camera, stand, views.stand);
-    const shadowOf = JSON.stringify([material, stand.card, seesFront(stand)]);
+    const shadowOf = JSON.stringify([material, seesFront(stand)]);
     const changed = shadowOf !== this.shadowOf;
     this.shadowOf = shadowOf;
     return changed;
   }
 
-  private setCard(size: CardSize): void {
-    if (size.width === this.size.width && size.height === this.size.height) return;
-    this.size = size;
-    const { positions, normals, uvs, indices } = cardGeometry(size);
+  setSurface(surface: CardSurface): void {
+    this.on = surface;
+    const { positions, normals, uvs, indices } = surface.mesh;
     const geometry = new THREE.BufferGeometry();
     geometry.setAttribute('position', new THREE.BufferAttribute(positions, 3));
     geometry.setAttribute('normal', new THREE.BufferAttribute(normals, 3));
@@ -137,7 +136,7 @@ export class StandView {
 
   /** See {@link seenOnStand}. */
   seen(part: Box, scenery: Scenery): Viewport {
-    return seenOnStand(part, scenery, SUN_WAY);
+    return seenOnStand(part, this.on, scenery, SUN_WAY);
   }
 
   draw(renderer: THREE.WebGLRenderer): void {
