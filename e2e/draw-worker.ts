@@ -1,0 +1,97 @@
+import { readdirSync } from 'node:fs';
+import type { Page } from '@playwright/test';
+import { mapMips, type Change, type MapName, type Raster, type SurfaceMesh } from '@lithe-sieve/core';
+
+/** The built drawing worker alone on a canvas: what it draws of known maps is read back pixel by pixel. */
+export interface Canvas {
+  setMap(map: MapName, raster: Raster, change?: Change): Promise<void>;
+  setSurface(mesh: SurfaceMesh): Promise<void>;
+  /** Draws both views whole. */
+  show(scenery: object): Promise<void>;
+  /** RGBA of the canvas, top row first, once nothing more is drawn. */
+  pixels(): Promise<Uint8Array>;
+}
+
+interface PageSide {
+  worker: Worker;
+  canvas: HTMLCanvasElement;
+  drawn: number;
+}
+type Window = { drawn: PageSide };
+
+export async function openCanvas(page: Page, width: number, height: number): Promise<Canvas> {
+  await page.goto('/');
+  const script = readdirSync(new URL('../apps/web/dist/assets', import.meta.url)).find((f) =>
+    /^draw\.worker.*\.js$/.test(f),
+  );
+  await page.evaluate(
+    async ([url, w, h]) => {
+      const canvas = document.createElement('canvas');
+      Object.assign(canvas, { width: w, height: h });
+      document.body.replaceChildren(canvas);
+      const worker = new Worker(url as string, { type: 'module' });
+      const side: PageSide = { worker, canvas, drawn: 0 };
+      (window as unknown as Window).drawn = side;
+      const ready = new Promise<void>((resolve, reject) =>
+        worker.addEventListener('message', ({ data }: MessageEvent<{ tell: string }>) => {
+          if (data.tell === 'ready') resolve();
+          if (data.tell === 'drawn') side.drawn++;
+          if (data.tell === 'no-graphics') reject(new Error('no WebGL 2'));
+        }),
+      );
+      const given = canvas.transferControlToOffscreen();
+      worker.postMessage({ tell: 'start', canvas: given }, [given]);
+      await ready;
+    },
+    [`/assets/${script}`, width, height] as const,
+  );
+  const send = (message: object) =>
+    page.evaluate((text) => {
+      const revive = (_: string, value: unknown) =>
+        value && typeof value === 'object' && 'base64' in value
+          ? Uint8Array.from(atob(value.base64 as string), (c) => c.charCodeAt(0))
+          : value;
+      (window as unknown as Window).drawn.worker.postMessage(JSON.parse(text, revive));
+    }, JSON.stringify(message));
+  return {
+    setMap(map, raster, change = 'whole') {
+      const levels = [raster, ...mapMips(map, raster)].map((level) => ({
+        ...level,
+        data: { base64: Buffer.from(level.data as Uint8Array).toString('base64') },
+      }));
+      return send({ tell: 'map', map, levels, change, turn: 1 });
+    },
+    setSurface({ positions, normals, uvs, indices }) {
+      return page.evaluate(
+        ([p, n, t, i]) => {
+          const mesh = {
+            positions: Float32Array.from(p),
+            normals: Float32Array.from(n),
+            uvs: Float32Array.from(t),
+            indices: Uint16Array.from(i),
+          };
+          (window as unknown as Window).drawn.worker.postMessage({ tell: 'surface', mesh });
+        },
+        [positions, normals, uvs, indices].map((a) => [...a]),
+      );
+    },
+    show: (scenery) => send({ tell: 'show', scenery, stale: ['sheet', 'stand'] }),
+    async pixels() {
+      const text = await page.evaluate(async () => {
+        const side = (window as unknown as Window).drawn;
+        const pause = (ms: number) => new Promise((resolve) => setTimeout(resolve, ms));
+        for (let before = -1; before !== side.drawn;) {
+          before = side.drawn;
+          await pause(500); // the Stand may wait a moment for the Sheet
+        }
+        const copy = new OffscreenCanvas(side.canvas.width, side.canvas.height).getContext('2d')!;
+        copy.drawImage(side.canvas, 0, 0);
+        const { data } = copy.getImageData(0, 0, side.canvas.width, side.canvas.height);
+        let out = '';
+        for (let i = 0; i < data.length; i += 8192) out += String.fromCharCode(...data.subarray(i, i + 8192));
+        return btoa(out);
+      });
+      return new Uint8Array(Buffer.from(text, 'base64'));
+    },
+  };
+}

@@ -1,0 +1,145 @@
+import { expect, test } from '@playwright/test';
+import { cardSurface, mapMips, type Mask, type Picture } from '@lithe-sieve/core';
+import { bentStrip } from '../packages/core/test/helpers/bent.ts';
+import { openCanvas } from './draw-worker.ts';
+
+const [WIDTH, HEIGHT] = [256, 192];
+const NOWHERE = { x: 0, y: 0, width: 0, height: 0 };
+const ALL = { x: 0, y: 0, width: WIDTH, height: HEIGHT };
+const MATERIAL = { mode: 'mask', cutoff: 0.5, opacity: 1, doubleSided: true };
+
+/** Colours all over, and a mask of soft blobs of many sizes with plain texels between. */
+function pictureOf(width: number, height: number): { colour: Picture; mask: Mask } {
+  const colour = new Uint8Array(4 * width * height);
+  const mask = new Uint8Array(width * height);
+  for (let i = 0; i < mask.length; i++) {
+    const [x, y] = [i % width, Math.floor(i / width)];
+    colour.set([(x * 7 + y) & 255, (y * 5 + x * x) & 255, (x * y) & 255, 255], 4 * i);
+    const wave = Math.sin(x / 9) * Math.sin(y / 13) + 0.4 * Math.sin(x * 0.9 + y * 0.7);
+    mask[i] = Math.min(255, Math.max(0, 128 + 400 * wave));
+  }
+  return {
+    colour: { width, height, channels: 4, data: colour },
+    mask: { width, height, channels: 1, data: mask },
+  };
+}
+
+function scenery(more: object): object {
+  return {
+    canvas: { width: WIDTH, height: HEIGHT },
+    pixelRatio: 1,
+    views: { sheet: NOWHERE, stand: NOWHERE },
+    sheet: { centre: { x: WIDTH / 2, y: HEIGHT / 2 }, zoom: 1, picture: { width: WIDTH, height: HEIGHT } },
+    stand: { azimuth: 0, elevation: 0, distance: 2, middle: [0, 0.5, 0] },
+    sheetMode: 'kept',
+    beneath: false,
+    material: MATERIAL,
+    backdrop: 'dark',
+    ...more,
+  };
+}
+
+test('the Sheet at 1:1 shows the texels that core has: picture, mask, kept, fringe', async ({ page }) => {
+  const canvas = await openCanvas(page, WIDTH, HEIGHT);
+  const { colour, mask } = pictureOf(WIDTH, HEIGHT);
+  await canvas.setMap('colour', colour);
+  await canvas.setMap('mask', mask);
+  const shown = async (sheetMode: string, cutoff = 0.5) => {
+    const material = { ...MATERIAL, cutoff };
+    await canvas.show(scenery({ views: { sheet: ALL, stand: NOWHERE }, sheetMode, material }));
+    return canvas.pixels();
+  };
+  const rgb = (pixels: Uint8Array, i: number) => [...pixels.subarray(4 * i, 4 * i + 3)].join();
+  const wrong = (pixels: Uint8Array, isRight: (i: number) => boolean) =>
+    mask.data.reduce((count, _, i) => count + (isRight(i) ? 0 : 1), 0) + (pixels.length === colour.data.length ? 0 : 1);
+
+  const picture = await shown('colour');
+  expect(wrong(picture, (i) => rgb(picture, i) === rgb(colour.data, i))).toBe(0);
+  const grey = await shown('mask');
+  expect(wrong(grey, (i) => rgb(grey, i) === [mask.data[i], mask.data[i], mask.data[i]].join())).toBe(0);
+
+  const linen = ['215,208,193', '192,184,165'];
+  const isPartly = (i: number) => mask.data[i] > 0.02 * 255 && mask.data[i] < 0.98 * 255;
+  for (const cutoff of [0.3, 0.72]) {
+    const kept = await shown('kept', cutoff);
+    expect(
+      wrong(kept, (i) => {
+        if (mask.data[i] / 255 >= cutoff) return rgb(kept, i) === rgb(colour.data, i);
+        return isPartly(i) ? !linen.includes(rgb(kept, i)) : linen.includes(rgb(kept, i));
+      }),
+    ).toBe(0);
+    const fringe = await shown('fringe', cutoff);
+    expect(
+      wrong(fringe, (i) => {
+        const [r, g, b] = fringe.subarray(4 * i, 4 * i + 3);
+        if (isPartly(i)) return r > g && g > b; // amber over what lies there
+        return mask.data[i] / 255 >= cutoff ? r === g && g === b : linen.includes(rgb(fringe, i));
+      }),
+    ).toBe(0);
+  }
+});
+
+/** Of the camera of the Stand, degrees from top to bottom. */
+const FIELD_OF_VIEW = 34;
+
+test('the Stand clips what core’s mip levels say, one texel of a level on one pixel', async ({ page }) => {
+  const canvas = await openCanvas(page, WIDTH, HEIGHT);
+  const { colour, mask } = pictureOf(512, 512);
+  await canvas.setSurface(cardSurface(1, mask).mesh);
+  await canvas.setMap('colour', colour);
+  const levels = [mask, ...mapMips('mask', mask)];
+  for (const level of [2, 3, 4]) {
+    const side = 512 >> level;
+    const distance = HEIGHT / side / (2 * Math.tan((FIELD_OF_VIEW * Math.PI) / 360));
+    const stand = { azimuth: 0, elevation: 0, distance, middle: [0, 0.5, 0] };
+    const shown = async (data: Uint8Array, cutoff = 0.5) => {
+      await canvas.setMap('mask', { ...mask, data });
+      await canvas.show(scenery({ views: { sheet: NOWHERE, stand: ALL }, stand, material: { ...MATERIAL, cutoff } }));
+      return new Uint32Array((await canvas.pixels()).buffer);
+    };
+    const whole = await shown(new Uint8Array(mask.data.length).fill(255));
+    for (const cutoff of [0.35, 0.6]) {
+      const clipped = await shown(mask.data, cutoff);
+      let [compared, different, dropped] = [0, 0, 0];
+      for (let y = 0; y < side; y++) {
+        for (let x = 0; x < side; x++) {
+          const alpha = (levels[level].data as Uint8Array)[y * side + x] / 255;
+          if (Math.abs(alpha - cutoff) < 0.03) continue; // a driver may mix the next level in by a hair
+          const i = (y + (HEIGHT - side) / 2) * WIDTH + x + (WIDTH - side) / 2;
+          compared++;
+          if (alpha < cutoff) dropped++;
+          if ((clipped[i] === whole[i]) !== alpha >= cutoff) different++;
+        }
+      }
+      expect(compared).toBeGreaterThan(0.8 * side * side);
+      expect(dropped).toBeGreaterThan(0.2 * side * side);
+      expect([level, cutoff, different]).toEqual([level, cutoff, 0]);
+    }
+  }
+});
+
+test('a part of a bent card and its shadow, drawn alone, is what the whole would be', async ({ page }) => {
+  const canvas = await openCanvas(page, WIDTH, HEIGHT);
+  const { colour, mask } = pictureOf(256, 192);
+  await canvas.setSurface(bentStrip(1, 0.75).mesh);
+  await canvas.setMap('colour', colour);
+  for (const [azimuth, elevation, distance] of [
+    [0.3, 0.3, 1.9],
+    [2.6, 0.5, 1.5],
+    [-1.2, 0.9, 2.4],
+    [0.9, 0.1, 0.9],
+  ]) {
+    const stand = { azimuth, elevation, distance, middle: [0, 0.375, -0.1] };
+    const data = mask.data.slice();
+    await canvas.setMap('mask', { ...mask, data });
+    await canvas.show(scenery({ views: { sheet: NOWHERE, stand: ALL }, stand, backdrop: 'pale' }));
+    const before = await canvas.pixels();
+    const box = { x0: 150, y0: 40, x1: 214, y1: 104 };
+    for (let y = box.y0; y < box.y1; y++) data.fill((y >> 3) % 2 ? 255 : 0, y * 256 + box.x0, y * 256 + box.x1);
+    await canvas.setMap('mask', { ...mask, data }, [box]);
+    const part = Buffer.from(await canvas.pixels());
+    expect(part.equals(before)).toBe(false);
+    await canvas.show(scenery({ views: { sheet: NOWHERE, stand: ALL }, stand, backdrop: 'pale' }));
+    expect(part.equals(await canvas.pixels())).toBe(true);
+  }
+});
