@@ -27,6 +27,45 @@ module.exports = {
       to: { path: '^(apps/server|packages/demo)' },
     },
     { name: 'server-not-web', severity: 'error', from: { path: '^apps/server' }, to: { path: '^apps/web' } },
+    {
+      // what computes on rasters knows nothing of steps: a step is made of kernels, never the other way
+      name: 'kernels-know-no-steps',
+      severity: 'error',
+      from: { path: '^packages/core/src/(raster|math|colour|mask|matte|codec|strokes|sieve|card|glb)/' },
+      to: { path: '^packages/core/src/(steps|run|piece|handoff|snags)/', dependencyTypesNot: ['type-only'] },
+    },
+    {
+      name: 'kernels-know-no-steps-by-type',
+      severity: 'error',
+      from: { path: '^packages/core/src/(raster|math|colour|mask|matte|codec|strokes|sieve|card)/' },
+      to: { path: '^packages/core/src/(steps|run|handoff|snags)/' },
+    },
+    {
+      // statuses are http's alone: features and workers throw a StudioError of some kind
+      name: 'http-is-the-outermost',
+      severity: 'error',
+      from: { path: '^apps/server/src/(db|worker)/' },
+      to: { path: '^apps/server/src/(http|features)/' },
+    },
+    {
+      name: 'services-know-no-http',
+      severity: 'error',
+      from: { path: '^apps/server/src/features/', pathNot: '\\.controller\\.ts$|follow-streams\\.ts$' },
+      to: { path: '^apps/server/src/http/' },
+    },
+    {
+      // a step by hand paints on the stage; the stage knows only that something may
+      name: 'stage-knows-no-other-feature',
+      severity: 'error',
+      from: { path: '^apps/web/src/features/stage/' },
+      to: { path: '^apps/web/src/features/(?!stage/)' },
+    },
+    {
+      name: 'computing-knows-no-interface',
+      severity: 'error',
+      from: { path: '^apps/web/src/(engine|workers|document)/' },
+      to: { path: '^apps/web/src/(features|views|stores|components)/', pathNot: '^apps/web/src/features/stage/drawing/' },
+    },
     { name: 'not-to-unresolvable', severity: 'error', from: {}, to: { couldNotResolve: true } },
     {
       name: 'no-dev-dep-in-src',

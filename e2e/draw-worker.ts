@@ -29,7 +29,7 @@ export async function openCanvas(page: Page, width: number, height: number): Pro
       const canvas = document.createElement('canvas');
       Object.assign(canvas, { width: w, height: h });
       document.body.replaceChildren(canvas);
-      const worker = new Worker(url as string, { type: 'module' });
+      const worker = new Worker(url, { type: 'module' });
       const side: PageSide = { worker, canvas, drawn: 0 };
       (window as unknown as Window).drawn = side;
       const ready = new Promise<void>((resolve, reject) =>

@@ -133,8 +133,8 @@ export async function docOf(page: Page): Promise<PieceDoc> {
   const answer = await page.request.get(pieceAddress(page));
   return ((await answer.json()) as { doc: PieceDoc }).doc;
 }
-export const runOf = async (page: Page) => (await docOf(page)).run;
-export const sourcesOf = async (page: Page) => (await docOf(page)).sources;
+export const runOf = async (page: Page): Promise<PieceDoc['run']> => (await docOf(page)).run;
+export const sourcesOf = async (page: Page): Promise<PieceDoc['sources']> => (await docOf(page)).sources;
 
 /** All that was done by hand in the piece of the page. */
 export async function strokesOf(page: Page): Promise<Stroke[]> {

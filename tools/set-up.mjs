@@ -17,14 +17,54 @@ export function run(command, args, env = {}) {
   }
 }
 
+const NODE_FROM = [20, 20];
+
+/** Why this Node.js cannot run the application; null where it can. */
+export function whatNodeLacks(version = process.versions.node) {
+  const [major, minor] = version.split('.').map(Number);
+  if (major > NODE_FROM[0] || (major === NODE_FROM[0] && minor >= NODE_FROM[1])) return null;
+  return `This is Node.js ${version}; Lithe Sieve needs ${NODE_FROM.join('.')} or later. Install that, then run this again.`;
+}
+
+/** The database driver is compiled here: for that a compiler, make and Python must be on the machine. */
+export function missingTools(has = (tool) => spawnSync(tool, ['--version'], { stdio: 'ignore' }).status === 0) {
+  return ['python3', 'make', 'g++'].filter((tool) => !has(tool));
+}
+
+function installTools() {
+  const missing = missingTools();
+  if (missing.length === 0) return;
+  const debian = existsSync('/usr/bin/apt-get') && process.getuid?.() === 0;
+  if (!debian) {
+    console.error(
+      `The database driver is compiled when it is installed, and ${missing.join(' and ')} cannot be found here. ` +
+        'Install Python 3, make and a C++ compiler (on Debian: apt-get install python3 make g++), then run this again.',
+    );
+    process.exit(1);
+  }
+  apt('update', '-q');
+  apt('install', '-y', '-q', '--no-install-recommends', ...missing);
+}
+
+function apt(...args) {
+  const env = { ...process.env, DEBIAN_FRONTEND: 'noninteractive' };
+  execFileSync('apt-get', ['-o', 'DPkg::Lock::Timeout=900', ...args], { stdio: 'inherit', env });
+}
+
 /** `npm ci`, unless what is installed is what the lock file says. */
 export function installPackages() {
+  const lack = whatNodeLacks();
+  if (lack) {
+    console.error(lack);
+    process.exit(1);
+  }
   const lock = createHash('sha256')
     .update(readFileSync(join(ROOT, 'package-lock.json')))
     .digest('hex');
   const stamp = join(ROOT, 'node_modules', '.lithe-sieve-lock');
   const known = existsSync(join(ROOT, 'node_modules', 'vite'));
   if (known && existsSync(stamp) && readFileSync(stamp, 'utf8') === lock) return;
+  installTools();
   // the database driver is compiled against the headers of this very Node.js where they are on the machine
   const prefix = join(dirname(process.execPath), '..');
   const headers = existsSync(join(prefix, 'include', 'node', 'node.h'));
@@ -41,8 +81,6 @@ export function build() {
 /** Debian's Chromium, for the browser tests. */
 export function installChromium() {
   if (existsSync(process.env.CHROMIUM ?? '/usr/bin/chromium')) return;
-  const apt = (...args) =>
-    execFileSync('apt-get', args, { stdio: 'inherit', env: { ...process.env, DEBIAN_FRONTEND: 'noninteractive' } });
   apt('update', '-q');
-  apt('install', '-y', '-q', '--no-install-recommends', '-o', 'DPkg::Lock::Timeout=900', 'chromium');
+  apt('install', '-y', '-q', '--no-install-recommends', 'chromium');
 }

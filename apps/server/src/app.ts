@@ -19,7 +19,7 @@ import { SourcesService } from './features/sources/sources.service.ts';
 import { BackupsService } from './features/studio/backups.service.ts';
 import { studioRouter } from './features/studio/studio.controller.ts';
 import { StudioService } from './features/studio/studio.service.ts';
-import { notFound } from './http/app-error.ts';
+import { notFound } from './studio-error.ts';
 import { tokenOnly } from './http/access.ts';
 import { ownOriginOnly, securityHeaders } from './http/guard.ts';
 import { isLoopback, namesOf } from './http/names.ts';

@@ -4,7 +4,7 @@ import { computed, onScopeDispose, ref } from 'vue';
 import { useRoute, useRouter } from 'vue-router';
 import { keepsSettings } from './engine/capabilities';
 import BringInPanel from './features/bringin/BringInPanel.vue';
-import { startKeys, useKeys } from './features/keys/keys';
+import { startKeys, useKeys } from './actions/keys';
 import KeysDialog from './features/keys/KeysDialog.vue';
 import NoticeBar from './features/notices/NoticeBar.vue';
 import { useBenchStore } from './stores/bench.store';

@@ -3,7 +3,7 @@ import { LIMITS, makeStep, PIECE_DEFAULTS, type PieceDoc } from '@lithe-sieve/co
 import { applyPatches, type Patch } from 'immer';
 import { diffDocs } from '../src/document/diff';
 import { sharing } from '../src/document/share';
-import { nameOfKey } from '../src/features/keys/keys';
+import { nameOfKey } from '../src/actions/keys';
 
 const doc = (values: Partial<PieceDoc> = {}): PieceDoc => ({
   ...PIECE_DEFAULTS,

@@ -85,18 +85,18 @@ describe('OpenRaster', () => {
     );
     let state = 17;
     const next = () => (state = (Math.imul(state, 1664525) + 1013904223) >>> 0) / 4294967296;
-    let read = 0;
+    const outcomes = new Map<string, number>();
     for (let round = 0; round < Number(process.env['FUZZ'] ?? 250); round++) {
       const bad = new Uint8Array(file);
       for (let k = 0; k <= round % 7; k++) bad[Math.floor(next() * bad.length)] = Math.floor(256 * next());
       const started = performance.now();
       const said = await code(next() < 0.2 ? bad.subarray(0, Math.floor(next() * bad.length)) : bad);
       expect(said).toMatch(/^(read|corrupt|truncated|too-large|unknown-format|unsupported|empty-file)$/);
-      if (said === 'read') read++;
-      expect(performance.now() - started).toBeLessThan(5000);
+      outcomes.set(said, (outcomes.get(said) ?? 0) + 1);
+      expect(performance.now() - started).toBeLessThan(1000);
     }
-    expect(read).toBeGreaterThan(0);
-    expect(process.memoryUsage.rss()).toBeLessThan(2 ** 31);
+    expect(outcomes.get('read')).toBeGreaterThan(0);
+    expect(outcomes.get('corrupt')).toBeGreaterThan(50); // most damage is found, not read as something else
   });
 
   test('what is damaged, hostile or not there is refused with a reason', async () => {

@@ -1,10 +1,10 @@
 import { describe, expect, test } from '@jest/globals';
 import type { Place } from '@lithe-sieve/core';
 import { hexOf, rgbOf } from '../src/features/run/forms/colours';
-import { isMarked, withPlace } from '../src/features/run/forms/places';
+import { isMarked, withPlace } from '../src/document/marked-places';
 import { filesOfDrop } from '../src/stores/files';
 
-const place = (x: number, y: number): Place => ({ x, y, width: 3, height: 2, texels: 5, at: [x, y] });
+const place = (x: number, y: number): Place => ({ x0: x, y0: y, x1: x + 3, y1: y + 2, texels: 5, at: [x, y] });
 
 describe('places that are taken or left', () => {
   test('are told by their own texel, marked once, and unmarked again', () => {

@@ -3,6 +3,7 @@ import {
   POINT_UNIT,
   FULL_PRESSURE,
   LIMITS,
+  REGION_RANGES,
   STROKE_LIMITS,
   TIPS,
   TURNS,
@@ -86,8 +87,8 @@ export const strokeSchema = z.preprocess(
       kind: z.literal('region'),
       of: z.enum(['picture', 'mask']),
       at: z.tuple([inPicture, inPicture]),
-      tolerance: z.number().min(0).max(1),
-      gaps: z.number().min(0).max(64),
+      tolerance: between(REGION_RANGES.tolerance),
+      gaps: between(REGION_RANGES.gaps),
     }),
   ]),
 );

@@ -37,6 +37,7 @@ const LEAN: MapKind = {
 const lean = 'lean' as MapName;
 const makeLean: StepKind<{ by: number }> = {
   stretch: 'maps',
+  purpose: 'colour',
   label: 'Lean',
   hint: 'Made for this test',
   defaults: { by: 1 },

@@ -179,6 +179,24 @@ describe('snags and their remedies', () => {
     expect(mended.run[0]).toMatchObject({ params: { fit: 'scale' } });
     expect(find(mended, good, facts)).toEqual([]);
   });
+
+  test('a source of another size that no step refuses is no snag: unused, a copied mask, heights that are scaled', () => {
+    const sources = [...doc({}).sources, { id: 'm', sha256: 'm', fileName: 'note.png', role: 'reference' as const }];
+    const facts: [string, SourceFacts][] = [
+      ['c', leafFacts],
+      ['m', factsOf(good)],
+    ];
+    const alpha = makeStep('p', 'from-channel', { channel: 'alpha' });
+    const snags = (...others: StepEntry[]) =>
+      find(doc({ sources, run: [alpha, ...others] }), good, facts).map((s) => s.id);
+    expect(snags()).toEqual([]);
+    expect(snags(makeStep('q', 'from-piece', { sourceId: 'm' }))).toEqual([]);
+    expect(snags(makeStep('q', 'cut-below', { sourceId: 'm', fit: 'scale' }))).toEqual([]);
+    expect(snags(makeStep('q', 'cut-below', { sourceId: 'm' }))).toEqual(['sizes-differ']);
+    expect(snags({ ...makeStep('q', 'cut-below', { sourceId: 'm' }), on: false })).toEqual([]);
+    const [pair] = find(doc({ sources, run: [makeStep('q', 'from-two-backdrops', { sourceId: 'm' })] }), good, facts);
+    expect([pair.id, pair.remedy]).toEqual(['sizes-differ', undefined]); // nothing here can make them fit
+  });
 });
 
 describe('remarks on a source', () => {

@@ -173,7 +173,7 @@ describe('from backdrop', () => {
       new Uint8Array(40000).map((_, i) => (((i % 200) - 100) ** 2 + (Math.floor(i / 200) - 90) ** 2 < 2500 ? 255 : 0)),
     );
     const shown = apply('clear-holes', holed, {}, { mask: disc });
-    expect(shown.found!.places.map((p) => p.width)).toEqual([15, 11]);
+    expect(shown.found!.places.map((p) => p.x1 - p.x0)).toEqual([15, 11]);
     expect(shown.mask.data).toEqual(disc.data);
     const { mask } = apply('clear-holes', holed, { taken: [[...shown.found!.places[1].at]] }, { mask: disc });
     expect([mask.data[80 * 200 + 90], mask.data[100 * 200 + 115]]).toEqual([0, 255]);

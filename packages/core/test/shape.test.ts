@@ -190,7 +190,7 @@ describe('strays and pinholes', () => {
     const shown = apply('drop-strays', picture, { below: 4 });
     expect(shown.mask).toBe(picture);
     expect(shown.found).toMatchObject({ count: 2, texels: 4 });
-    expect(shown.found!.places[0]).toEqual({ x: 8, y: 3, width: 2, height: 2, texels: 3, at: [8, 3] });
+    expect(shown.found!.places[0]).toEqual({ x0: 8, y0: 3, x1: 10, y1: 5, texels: 3, at: [8, 3] });
     const dropped = apply('drop-strays', picture, { below: 4, applied: true });
     expect(showMask(dropped.mask)).toEqual([
       '...........',

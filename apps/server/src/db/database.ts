@@ -2,6 +2,7 @@ import 'reflect-metadata';
 import { existsSync, mkdirSync, statSync } from 'node:fs';
 import { dirname, join } from 'node:path';
 import { setTimeout as sleep } from 'node:timers/promises';
+import PQueue from 'p-queue';
 import { DataSource, type EntityManager } from 'typeorm';
 import { StartError } from '../start-error.ts';
 import { ENTITIES } from './entities.ts';
@@ -34,7 +35,7 @@ const LOG_BYTES = 64 * 1024 * 1024;
  * by TypeORM, whose count of them is wrong after SQLite has rolled back by itself (full disk, failing disk).
  */
 export class Database {
-  private tail: Promise<unknown> = Promise.resolve();
+  private readonly turns = new PQueue({ concurrency: 1 });
 
   private constructor(
     readonly source: DataSource,
@@ -111,17 +112,15 @@ export class Database {
   }
 
   async close(): Promise<void> {
-    await this.tail;
+    await this.turns.onIdle();
     await this.source.destroy();
     this.lock.release();
   }
 
   private queue<R>(turn: () => Promise<R>): Promise<R> {
-    const mine = this.tail.then(turn).catch((error: unknown) => {
+    return this.turns.add(turn).catch((error: unknown) => {
       throw asStorageError(error);
     });
-    this.tail = mine.catch(() => undefined);
-    return mine;
   }
 
   private async transaction<R>(begin: string, work: (manager: EntityManager) => Promise<R>): Promise<R> {

@@ -2,7 +2,7 @@ import { createHash, randomBytes, timingSafeEqual } from 'node:crypto';
 import { existsSync, readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import type { Request, RequestHandler } from 'express';
-import { AppError } from './app-error.ts';
+import { StudioError } from '../studio-error.ts';
 
 const COOKIE = 'lithe-sieve-access';
 const YEAR_S = 365 * 24 * 3600;
@@ -34,8 +34,8 @@ export function tokenOnly(token: string, secure: boolean): RequestHandler {
       return;
     }
     if (request.path.startsWith('/api/') || request.method !== 'GET') {
-      throw new AppError(
-        401,
+      throw new StudioError(
+        'no-access',
         'no-access',
         'This server asks for its access token.',
         'Load the page again and enter it.',

@@ -1,6 +1,6 @@
 import type { RequestHandler } from 'express';
 import helmet from 'helmet';
-import { AppError } from './app-error.ts';
+import { StudioError } from '../studio-error.ts';
 
 /**
  * Answers only requests made to this server by its own name and from its own pages. A foreign page in the same browser
@@ -28,8 +28,8 @@ export function ownOriginOnly(names: readonly string[]): RequestHandler {
   };
 }
 
-function refused(message: string, remedy = ''): AppError {
-  return new AppError(403, 'foreign-request', message, remedy);
+function refused(message: string, remedy = ''): StudioError {
+  return new StudioError('forbidden', 'foreign-request', message, remedy);
 }
 
 /** Content policy, isolation (SharedArrayBuffer needs it) and the usual headers. */

@@ -13,7 +13,10 @@ export function usualBudget(): number {
   return Math.max(LEAST, Math.min(MOST, machine * SHARE));
 }
 
-/** Memory that tasks take in turn: what does not fit beside the others waits until they give theirs back. */
+/**
+ * Memory that tasks take in turn: what does not fit beside the others waits until they give theirs back. p-queue counts
+ * tasks, not bytes, so that this is a queue of our own.
+ */
 export class MemoryBudget {
   private taken = 0;
   private readonly waiting: { bytes: number; go: () => void }[] = [];

@@ -4,7 +4,7 @@ import { availableParallelism } from 'node:os';
 import type { MessagePort } from 'node:worker_threads';
 import { Piscina } from 'piscina';
 import { toPlainError, type PlainError } from '@lithe-sieve/core';
-import { AppError } from '../http/app-error.ts';
+import { StudioError } from '../studio-error.ts';
 import { MemoryBudget, usualBudget } from './memory-budget.ts';
 import { memoryOf } from './task-memory.ts';
 import type { Task, TaskAnswer, TaskResult } from './tasks.ts';
@@ -32,7 +32,7 @@ export class WorkerPool {
   /**
    * Runs a task as soon as there is a thread, and memory for it.
    *
-   * @throws AppError with the code that the task raised; `cancelled` when `signal` fires; `too-large-here` for a file
+   * @throws StudioError with the code that the task raised; `cancelled` when `signal` fires; `too-large-here` for a file
    *   that claims more than all tasks may take together.
    */
   async run<T extends Task>(
@@ -47,27 +47,27 @@ export class WorkerPool {
         transferList: options.transfer ?? [],
       })) as TaskAnswer<TaskResult<T>>;
       if (answer.ok) return answer.result;
-      throw asAppError(answer.error);
+      throw asStudioError(answer.error);
     } catch (error) {
-      if (options.signal?.aborted) throw new AppError(409, 'cancelled', 'Cancelled.', '');
+      if (options.signal?.aborted) throw new StudioError('conflict', 'cancelled', 'Cancelled.', '');
       throw error;
     } finally {
       giveBack();
     }
   }
 
-  /** @throws AppError with the reason where the header of a file cannot be read. */
+  /** @throws StudioError with the reason where the header of a file cannot be read. */
   private memoryFor(task: Task): number {
     let bytes: number;
     try {
       bytes = memoryOf(task);
     } catch (error) {
-      throw asAppError(toPlainError(error));
+      throw asStudioError(toPlainError(error));
     }
     if (task.kind !== 'inspect' || bytes <= this.budget.bytes) return bytes;
     const inGb = (n: number) => `${(n / 1024 ** 3).toFixed(1)} GB`;
-    throw new AppError(
-      413,
+    throw new StudioError(
+      'too-large',
       'too-large-here',
       `Reading it would take ${inGb(bytes)} of memory; this server may take ${inGb(this.budget.bytes)}.`,
       'Save it smaller, or as PNG without interlacing; or start the server with --memory and more megabytes.',
@@ -84,8 +84,8 @@ export class WorkerPool {
   }
 }
 
-function asAppError({ code, message, remedy }: PlainError): AppError {
-  return new AppError(code === 'internal' ? 500 : 422, code, message, remedy);
+function asStudioError({ code, message, remedy }: PlainError): StudioError {
+  return new StudioError(code === 'internal' ? 'internal' : 'refused', code, message, remedy);
 }
 
 /** A copy of bytes in memory that threads share. */

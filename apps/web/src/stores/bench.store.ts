@@ -1,4 +1,4 @@
-import type { Place } from '@lithe-sieve/core';
+import type { Place, Stretch } from '@lithe-sieve/core';
 import { defineStore } from 'pinia';
 import { ref, shallowRef, watch } from 'vue';
 import { local } from '../components/local';
@@ -25,6 +25,8 @@ export const useBenchStore = defineStore('bench', () => {
   const picking = ref<Picking | null>(null);
   /** A place to show close up on the Sheet; set anew each time it is asked for. */
   const look = shallowRef<Place | null>(null);
+  /** The stretch whose menu of steps is open. */
+  const inserting = ref<Stretch | null>(null);
   /** Share of the width that the Sheet takes. */
   const split = ref(0.5);
   const theme = ref<'light' | 'dark'>(local.read('theme') === 'dark' ? 'dark' : 'light');
@@ -39,5 +41,5 @@ export const useBenchStore = defineStore('bench', () => {
   );
   watch(selection, () => (picking.value = null));
 
-  return { selection, sheetMode, backdrop, distance, picking, look, split, theme };
+  return { selection, sheetMode, backdrop, distance, picking, look, inserting, split, theme };
 });

@@ -8,6 +8,7 @@ import {
   type SourcePlace,
 } from '@lithe-sieve/core';
 import type { StoredSource } from '@lithe-sieve/contract';
+import { chooseFiles } from './files';
 import { defineStore } from 'pinia';
 import { ref, shallowRef, triggerRef } from 'vue';
 import { ApiError } from '../api/http';
@@ -277,7 +278,10 @@ export const useBringInStore = defineStore('bring-in', () => {
     arrivals.value = arrivals.value.filter((a) => a.id !== id);
   }
 
-  return { arrivals, offer, asPieces, asSource, asSources, replace, dismiss };
+  /** Asks for pictures that become further sources. */
+  const chooseSources = async () => asSources(await chooseFiles(ACCEPTED));
+
+  return { arrivals, offer, asPieces, asSource, asSources, chooseSources, replace, dismiss };
 });
 
 /** `mane_colour.png` → Mane colour; of a pair, the stem that both share. */

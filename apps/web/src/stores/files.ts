@@ -5,6 +5,16 @@ export function filesOf(list: FileList | null | undefined): File[] {
   return list ? Array.from(list) : [];
 }
 
+/** Asks for files as the browser does; none where it is dismissed. */
+export function chooseFiles(accept: string, multiple = true): Promise<File[]> {
+  const input = Object.assign(document.createElement('input'), { type: 'file', accept, multiple });
+  return new Promise((resolve) => {
+    input.addEventListener('change', () => resolve(filesOf(input.files)));
+    input.addEventListener('cancel', () => resolve([]));
+    input.click();
+  });
+}
+
 /** The files of a drop; a folder brings the pictures in it, and in its folders. */
 export async function filesOfDrop(transfer: DataTransfer | null): Promise<File[]> {
   const entries = Array.from(transfer?.items ?? [], (item) => item.webkitGetAsEntry());

@@ -2,10 +2,10 @@
 import { computed, watch } from 'vue';
 import { useRouter } from 'vue-router';
 import DropArea from '../features/bringin/DropArea.vue';
-import { useKeys } from '../features/keys/keys';
-import { useMaterialActions } from '../features/material/material-actions';
+import { useKeys } from '../actions/keys';
+import { useMaterialActions } from '../actions/material-actions';
 import MaterialTray from '../features/material/MaterialTray.vue';
-import { useRunActions } from '../features/run/run-actions';
+import { useRunActions } from '../actions/run-actions';
 import RunStrip from '../features/run/RunStrip.vue';
 import SourceTray from '../features/run/SourceTray.vue';
 import StepTray from '../features/run/StepTray.vue';
@@ -19,6 +19,9 @@ import { useEngineStore } from '../stores/engine.store';
 import { useFollowStore } from '../stores/follow.store';
 import { usePieceStore } from '../stores/piece.store';
 import { lackOfBench } from '../engine/capabilities';
+import { useHandKeys } from '../features/hand/hand-keys';
+import HandOverlay from '../features/hand/HandOverlay.vue';
+import { usePainting } from '../features/hand/painting';
 import { useFullSizeReport } from '../features/sieve/full-size';
 import LostPiece from '../features/stock/LostPiece.vue';
 import { useOpenPiece } from './use-open-piece';
@@ -35,6 +38,8 @@ const material = useMaterialActions();
 const { failure } = useOpenPiece(() => props.id);
 const lack = lackOfBench();
 useFullSizeReport();
+const painting = usePainting();
+useHandKeys(painting);
 
 const step = computed(() => {
   const { selection } = bench;
@@ -71,18 +76,18 @@ useKeys('Run', [
   {
     key: 'a',
     label: 'Insert a mask step',
-    run: () => document.querySelector<HTMLElement>('[data-test=insert-mask]')?.click(),
+    run: () => void (bench.inserting = 'mask'),
   },
   {
     key: 'c',
     label: 'Insert a colour step',
-    run: () => document.querySelector<HTMLElement>('[data-test=insert-colour]')?.click(),
+    run: () => void (bench.inserting = 'colour'),
   },
   { key: 'r', label: 'Settings of the material', run: () => void (bench.selection = { kind: 'material' }) },
   {
     key: 'b',
     label: 'Add a source',
-    run: () => document.querySelector<HTMLElement>('[data-test=source-chooser]')?.click(),
+    run: () => void bringIn.chooseSources(),
   },
   { key: 'Escape', label: 'End picking', run: () => void (bench.picking = null) },
 ]);
@@ -114,7 +119,11 @@ useKeys('Sieve', [
       </div>
       <RunStrip />
       <div class="middle">
-        <StagePanel />
+        <StagePanel :tool="painting.tool">
+          <template #over="{ stage, over }">
+            <HandOverlay :stage="stage" :over="over" :painting="painting" />
+          </template>
+        </StagePanel>
         <aside class="tray" aria-label="Settings">
           <StepTray v-if="step" :step="step" />
           <SourceTray v-else-if="source" :source="source" />

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { fileStem, NAME_PARTS, PROFILES, profileOf, type ProfileId } from '@lithe-sieve/core';
 import { computed, ref, watch } from 'vue';
-import { useKeys } from '../features/keys/keys';
+import { useKeys } from '../actions/keys';
 import HandOffReport from '../features/handoff/HandOffReport.vue';
 import { inMegabytes } from '../components/megabytes';
 import { useHandOff } from '../features/handoff/use-hand-off';

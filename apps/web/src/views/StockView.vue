@@ -9,7 +9,7 @@ import { useRouter } from 'vue-router';
 import * as piecesApi from '../api/pieces.api';
 import { diffDocs } from '../document/diff';
 import DropArea from '../features/bringin/DropArea.vue';
-import { useKeys } from '../features/keys/keys';
+import { useKeys } from '../actions/keys';
 import StockGrid from '../features/stock/StockGrid.vue';
 import { useStock } from '../features/stock/use-stock';
 import { ACCEPTED, useBringInStore } from '../stores/bring-in.store';

@@ -4,7 +4,7 @@ import type { Work } from '../raster/work.ts';
 const PASSES = 3;
 
 /** A box of 2r + 1 whole texels and one partial texel at each end. */
-interface Box {
+interface BoxFilter {
   radius: number;
   /** Weight of a whole texel, and of the partial ones. */
   inner: number;
@@ -15,7 +15,7 @@ interface Box {
  * The box whose repetition has the variance of a Gaussian of this deviation, fractions included: P. Gwosdek et al.,
  * "Theoretical Foundations of Gaussian Convolution by Extended Box Filtering" (2011).
  */
-function boxOf(sigma: number): Box {
+function boxOf(sigma: number): BoxFilter {
   const variance = (sigma * sigma) / PASSES;
   const radius = Math.floor((Math.sqrt(12 * variance + 1) - 1) / 2);
   const part =
@@ -44,7 +44,13 @@ export function blurMask({ width, height, data }: Mask, sigma: number, env: Pick
   return from;
 }
 
-function blurRows(plane: Float32Array, width: number, { radius, inner, outer }: Box, y0: number, y1: number): void {
+function blurRows(
+  plane: Float32Array,
+  width: number,
+  { radius, inner, outer }: BoxFilter,
+  y0: number,
+  y1: number,
+): void {
   const pad = radius + 1;
   const line = new Float64Array(width + 2 * pad);
   for (let y = y0; y < y1; y++) {
@@ -80,7 +86,7 @@ function blurColumns(
   sums: Float64Array,
   width: number,
   height: number,
-  { radius, inner, outer }: Box,
+  { radius, inner, outer }: BoxFilter,
   y0: number,
   y1: number,
 ): void {

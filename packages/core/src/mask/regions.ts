@@ -1,9 +1,6 @@
+import type { Box } from '../raster/box.ts';
 /** Where a region lies, in texels of the mask it was found in. */
-export interface Place {
-  x: number;
-  y: number;
-  width: number;
-  height: number;
+export interface Place extends Box {
   texels: number;
   /** A texel that belongs to it, which identifies it among others. */
   at: readonly [x: number, y: number];
@@ -151,14 +148,14 @@ export function regionAt({ runs, regionOf }: Regions, x: number, y: number): num
 
 /** A region for a person to look at. */
 export function placeOf({ boxes, areas, firsts, width }: Regions, region: number): Place {
-  const [left, top, right, bottom] = boxes.subarray(4 * region, 4 * region + 4);
+  const [x0, y0, x1, y1] = boxes.subarray(4 * region, 4 * region + 4);
   const first = firsts[region];
   const y = Math.floor(first / width);
   return {
-    x: left,
-    y: top,
-    width: right - left,
-    height: bottom - top,
+    x0,
+    y0,
+    x1,
+    y1,
     texels: areas[region],
     at: [first - y * width, y],
   };

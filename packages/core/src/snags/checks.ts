@@ -1,4 +1,4 @@
-import { endOfStretch, makeStep, type PieceDoc, type StepEntry } from '../piece/piece-doc.ts';
+import { endOfStretch, makeStep, type PieceDoc, type SourceRef, type StepEntry } from '../piece/piece-doc.ts';
 import { hasPlainBorder, type SourceFacts } from '../piece/source-facts.ts';
 import { dropBackdrop } from '../piece/starting-run.ts';
 import { coverageAt } from '../sieve/histogram.ts';
@@ -131,34 +131,33 @@ const allOrNothing: SnagCheck = (context) => {
   };
 };
 
-/** A step reads a source of another size than the colour picture. */
+/** A step reads a source of another size than the colour picture, and refuses it. */
 const sizesDiffer: SnagCheck = ({ doc, facts }) => {
-  const sizeOf = (sha256: string | undefined) => (sha256 ? facts.get(sha256) : undefined);
-  const colour = sizeOf(doc.sources[0]?.sha256);
+  const sizeOf = (ref: SourceRef | undefined) => (ref ? facts.get(ref.sha256) : undefined);
+  const colour = sizeOf(doc.sources[0]);
   if (!colour) return null;
-  for (const ref of doc.sources.slice(1)) {
-    const other = sizeOf(ref.sha256);
-    if (!other || ref.place || (other.width === colour.width && other.height === colour.height)) continue;
-    const users = doc.run.filter((s) => s.kind === 'from-channel' && s.params.sourceId === ref.id);
-    if (users.length > 0 && users.every((s) => s.kind === 'from-channel' && s.params.fit === 'scale')) continue;
-    return {
-      id: 'sizes-differ',
-      text: `${ref.fileName} is ${other.width} × ${other.height}, the colour picture ${colour.width} × ${colour.height}.`,
-      remedy: { label: 'Scale the mask to fit', apply: (d, makeId) => scaleMask(d, ref.id, makeId) },
-    };
+  for (const step of doc.run) {
+    if (!step.on) continue;
+    for (const { id, otherSize } of stepKind(step.kind).reads?.(step.params) ?? []) {
+      const ref = doc.sources.find((s) => s.id === id);
+      const other = sizeOf(ref);
+      if (otherSize !== 'refused' || !ref || !other || ref.place) continue;
+      if (other.width === colour.width && other.height === colour.height) continue;
+      const remedy = 'fit' in step.params ? scaleRemedy(step.id) : undefined;
+      return {
+        id: 'sizes-differ',
+        text: `${ref.fileName} is ${other.width} × ${other.height}, the colour picture ${colour.width} × ${colour.height}.`,
+        ...(remedy ? { remedy } : {}),
+      };
+    }
   }
   return null;
 };
 
-function scaleMask(doc: PieceDoc, sourceId: string, makeId: () => string): PieceDoc {
-  const uses = (s: StepEntry) => s.kind === 'from-channel' && s.params.sourceId === sourceId;
-  if (!doc.run.some(uses)) {
-    return withPull(doc, makeStep(makeId(), 'from-channel', { sourceId, channel: 'luminance', fit: 'scale' }));
-  }
-  const run = doc.run.map((s) =>
-    s.kind === 'from-channel' && uses(s) ? { ...s, params: { ...s.params, fit: 'scale' as const } } : s,
-  );
-  return { ...doc, run };
+function scaleRemedy(stepId: string): NonNullable<Snag['remedy']> {
+  const scaled = (s: StepEntry) =>
+    s.id === stepId && 'fit' in s.params ? ({ ...s, params: { ...s.params, fit: 'scale' } } as StepEntry) : s;
+  return { label: 'Scale it to fit', apply: (d) => ({ ...d, run: d.run.map(scaled) }) };
 }
 
 /** Every check, in the order in which they are shown. A new one is one line here. */

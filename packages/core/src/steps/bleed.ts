@@ -15,6 +15,7 @@ export const BLEED_DEFAULTS: BleedParams = { trust: 0.5 };
 
 export const bleed: StepKind<BleedParams> = {
   stretch: 'colour',
+  purpose: 'colour',
   label: 'Bleed',
   hint: 'Gives every dropped texel the colour of the nearest kept one, so that filtering draws no halo.',
   defaults: BLEED_DEFAULTS,

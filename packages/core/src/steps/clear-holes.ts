@@ -22,6 +22,7 @@ const SOFTNESS = 0.06;
 
 export const clearHoles: StepKind<ClearHolesParams> = {
   stretch: 'mask',
+  purpose: 'clean',
   label: 'Clear backdrop in holes',
   hint: 'Proposes kept places that look like the backdrop, one by one: holes that the pull went round.',
   defaults: { tolerance: 0.08, shadow: 0.3, least: 24, taken: [] },

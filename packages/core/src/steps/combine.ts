@@ -19,6 +19,8 @@ export const COMBINE_HOWS = Object.keys(RULES) as CombineHow[];
 
 export const combine: StepKind<CombineParams> = {
   stretch: 'mask',
+  purpose: 'cut',
+  needs: 'an earlier step',
   label: 'Combine',
   hint: 'Joins the mask so far with the mask as it was after an earlier step, so that two ways to pull one add up.',
   defaults: { how: 'keep both', stepId: '' },

@@ -14,6 +14,7 @@ export interface CutBelowParams {
 
 export const cutBelow: StepKind<CutBelowParams> = {
   stretch: 'mask',
+  purpose: 'cut',
   label: 'Cut below',
   hint: 'Drops everything under a height, read from the luminance of a height picture; the rest stays.',
   defaults: { sourceId: '', fit: 'refuse', at: 0.5, softness: 0.02 },

@@ -14,6 +14,7 @@ export type FeatherSide = (typeof FEATHER_SIDES)[number];
 
 export const feather: StepKind<FeatherParams> = {
   stretch: 'mask',
+  purpose: 'edge',
   label: 'Feather',
   hint: 'Softens the edge; a wide feather fades it out.',
   defaults: { radius: 1, side: 'both' },

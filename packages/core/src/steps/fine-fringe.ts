@@ -16,6 +16,7 @@ const ITERATIONS = 10;
 /** A soft fringe for hair and fuzz, by closed-form matting (Levin et al. 2008) in a band around the mask so far. */
 export const fineFringe: StepKind<FineFringeParams> = {
   stretch: 'mask',
+  purpose: 'clean',
   label: 'Fine fringe',
   hint: 'Finds the soft fringe of hair and fuzz from the colours, in a band around the edge of the mask so far.',
   defaults: { band: 3, trust: 0.25 },

@@ -20,6 +20,7 @@ export interface FromBackdropParams {
  */
 export const fromBackdrop: StepKind<FromBackdropParams> = {
   stretch: 'mask',
+  purpose: 'pull',
   label: 'From backdrop',
   hint: 'Finds the plain backdrop of a scan from its border, however unevenly lit, and drops it with its shadows.',
   defaults: { tolerance: 0.1, softness: 0.08, shadow: 0.3, edge: 2 },

@@ -31,6 +31,7 @@ export const FROM_CHANNEL_DEFAULTS: FromChannelParams = { sourceId: '', channel:
 /** The mask is a channel of a source, or a measure of its colour; luminance with Rec. 709 weights on encoded values. */
 export const fromChannel: StepKind<FromChannelParams> = {
   stretch: 'mask',
+  purpose: 'pull',
   label: 'From channel',
   hint: 'Takes one channel of a picture as the mask: white is kept, black is dropped.',
   defaults: FROM_CHANNEL_DEFAULTS,

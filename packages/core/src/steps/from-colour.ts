@@ -36,6 +36,7 @@ export const FROM_COLOUR_DEFAULTS: FromColourParams = {
 /** See {@link maskByColour}; connected: only what is connected to the border or to touched texels. */
 export const fromColour: StepKind<FromColourParams> = {
   stretch: 'mask',
+  purpose: 'pull',
   label: 'From colour',
   hint: 'Drops what looks like the drop colours, keeps what looks like the keep colours.',
   defaults: FROM_COLOUR_DEFAULTS,

@@ -19,6 +19,7 @@ export interface FromPieceParams {
 /** The mask of another piece, placed: its texels are read between the four nearest, outside it nothing is kept. */
 export const fromPiece: StepKind<FromPieceParams> = {
   stretch: 'mask',
+  purpose: 'pull',
   label: 'From other piece',
   hint: 'Takes the mask of another piece, placed, turned and scaled over this picture.',
   defaults: { sourceId: '', x: 0, y: 0, size: 1, angle: 0 },

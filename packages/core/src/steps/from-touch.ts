@@ -20,6 +20,7 @@ export type TouchTake = (typeof TOUCH_TAKES)[number];
 /** The connected region of like colour around touched points. */
 export const fromTouch: StepKind<FromTouchParams> = {
   stretch: 'mask',
+  purpose: 'pull',
   label: 'From touch',
   hint: 'Takes the region of like colour around the points that you touch, as far as it hangs together.',
   defaults: { at: [], tolerance: 0.1, softness: 0.04, gaps: 0, take: 'drop it' },

@@ -25,6 +25,8 @@ const SHOWS = 0.1;
  */
 export const fromTwoBackdrops: StepKind<FromTwoBackdropsParams> = {
   stretch: 'mask',
+  purpose: 'pull',
+  needs: 'a second source',
   label: 'From two backdrops',
   hint: 'From the same subject on a dark and on a light backdrop: its exact alpha and its own colour.',
   defaults: { sourceId: '', mixed: 'linear light' },

@@ -9,6 +9,7 @@ export interface GrowParams {
 
 export const grow: StepKind<GrowParams> = {
   stretch: 'mask',
+  purpose: 'edge',
   label: 'Grow / shrink',
   hint: 'Moves the edge outwards or inwards by texels and fractions of one.',
   defaults: { by: 1 },

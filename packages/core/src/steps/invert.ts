@@ -5,6 +5,7 @@ export type InvertParams = Record<never, never>;
 
 export const invert: StepKind<InvertParams> = {
   stretch: 'mask',
+  purpose: 'edge',
   label: 'Invert',
   hint: 'Swaps kept and dropped.',
   defaults: {},

@@ -20,6 +20,7 @@ export const LEVELS_DEFAULTS: LevelsParams = { black: 0, white: 1, gamma: 1, ram
 
 export const levels: StepKind<LevelsParams> = {
   stretch: 'mask',
+  purpose: 'edge',
   label: 'Levels',
   hint: 'Darker than the black point is dropped, lighter than the white point is kept.',
   defaults: LEVELS_DEFAULTS,

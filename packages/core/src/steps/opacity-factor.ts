@@ -8,6 +8,7 @@ export interface OpacityFactorParams {
 
 export const opacityFactor: StepKind<OpacityFactorParams> = {
   stretch: 'mask',
+  purpose: 'edge',
   label: 'Opacity factor',
   hint: 'Makes all of it more transparent by the same share.',
   defaults: { factor: 0.5 },

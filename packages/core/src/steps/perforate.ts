@@ -22,6 +22,7 @@ export type PerforatePattern = (typeof PERFORATE_PATTERNS)[number];
  */
 export const perforate: StepKind<PerforateParams> = {
   stretch: 'mask',
+  purpose: 'cut',
   label: 'Perforate',
   hint: 'Turns grey into dots, lines or hexagons that are kept or dropped whole: light grey is kept more.',
   defaults: { pattern: 'dots', size: 8, angle: 45, gain: 0 },

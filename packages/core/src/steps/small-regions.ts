@@ -17,6 +17,7 @@ const SHOWN = 2000;
 
 export const dropStrays: StepKind<SmallRegionsParams> = {
   stretch: 'mask',
+  purpose: 'clean',
   label: 'Drop strays',
   hint: 'Finds kept islands smaller than a number of texels, shows them, and drops them when told.',
   defaults: { below: 64, applied: false, left: [] },

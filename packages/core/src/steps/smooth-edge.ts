@@ -14,6 +14,7 @@ export interface SmoothEdgeParams {
  */
 export const smoothEdge: StepKind<SmoothEdgeParams> = {
   stretch: 'mask',
+  purpose: 'edge',
   label: 'Smooth edge',
   hint: 'Evens out stair-steps and jags of the edge; the area stays what it was.',
   defaults: { radius: 2 },

@@ -3,7 +3,7 @@ import type { Place } from '../mask/regions.ts';
 import type { Mask, Picture } from '../raster/raster.ts';
 import type { RunState } from '../raster/run-state.ts';
 import type { Work } from '../raster/work.ts';
-import type { Stretch } from './stretches.ts';
+import type { Purpose, Stretch } from './stretches.ts';
 
 /** What a step found, for a person to look at: how many places, their texels in all, and the largest of them. */
 export interface Found {
@@ -53,6 +53,9 @@ export interface SourceRead {
 /** One kind of step: its name, its parameters with their defaults, and one pure function. */
 export interface StepKind<P> {
   readonly stretch: Stretch;
+  readonly purpose: Purpose;
+  /** Without this it can do nothing. */
+  readonly needs?: 'a second source' | 'an earlier step';
   readonly label: string;
   /** What it does to the picture, one sentence. */
   readonly hint: string;

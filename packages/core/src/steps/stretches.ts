@@ -17,4 +17,18 @@ export const STRETCHES = {
 
 export type Stretch = keyof typeof STRETCHES;
 
+/** What comes after the last stretch. */
+export const CLIP: StretchKind = { label: 'clip', hint: 'What the renderer does with the mask' };
+
 export const STRETCH_NAMES = Object.keys(STRETCHES) as Stretch[];
+
+/** What steps are for: they are offered under these headings. */
+export const PURPOSES = {
+  pull: 'Make a mask',
+  edge: 'Shape the edge',
+  clean: 'Clean up',
+  cut: 'Cut and combine',
+  colour: 'Colour',
+} as const;
+
+export type Purpose = keyof typeof PURPOSES;

@@ -8,6 +8,7 @@ export interface StrokesParams {
 /** Cut and restored by hand, on top of whatever stands before it. */
 export const strokes: StepKind<StrokesParams> = {
   stretch: 'mask',
+  purpose: 'cut',
   label: 'Strokes',
   hint: 'Cut and restore on the picture with brushes, outlines and regions. What stands before can still be tuned.',
   defaults: { strokes: [] },

@@ -17,6 +17,7 @@ export type UnmixFrom = (typeof UNMIX_FROMS)[number];
 /** The subject's own colour in the fringe: C = α F + (1 − α) B solved for F (Porter, Duff 1984), in encoded values. */
 export const unmix: StepKind<UnmixParams> = {
   stretch: 'colour',
+  purpose: 'colour',
   label: 'Unmix',
   hint: 'Takes the backdrop out of the fringe, so that the subject’s own colour is left there.',
   defaults: { from: 'the backdrop', matte: [0, 0, 0], least: 0.1 },

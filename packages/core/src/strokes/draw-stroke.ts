@@ -1,4 +1,5 @@
 import { SieveError } from '../errors.ts';
+import type { Box } from '../raster/box.ts';
 import { applyTable, REVERSED } from '../raster/apply-table.ts';
 import { makeMask, type Mask, type Picture } from '../raster/raster.ts';
 import { connectedTo, likeTouched } from '../mask/touched.ts';
@@ -113,17 +114,17 @@ function mergeMaskRow(cover: Coverage, { width, data }: Mask, y: number): void {
   cover.mergeRow(y, from, to, row);
 }
 
-/** The box that a stroke stays in, in texels of the full size: left, top, right, bottom. null: anywhere. */
-export function boxOfStroke(stroke: Stroke): [number, number, number, number] | null {
+/** The box that a stroke stays in, in texels of the full size with their fractions; null: anywhere. */
+export function boxOfStroke(stroke: Stroke): Box | null {
   if (stroke.kind === 'region') return null;
   const step = stroke.kind === 'brush' ? 3 : 2;
   const reach = stroke.kind === 'brush' ? stroke.brush.diameter * 0.75 + 2 : 1;
-  const box: [number, number, number, number] = [Infinity, Infinity, -Infinity, -Infinity];
+  const box = { x0: Infinity, y0: Infinity, x1: -Infinity, y1: -Infinity };
   const take = ({ x, y }: { x: number; y: number }) => {
-    box[0] = Math.min(box[0], x - reach);
-    box[1] = Math.min(box[1], y - reach);
-    box[2] = Math.max(box[2], x + reach);
-    box[3] = Math.max(box[3], y + reach);
+    box.x0 = Math.min(box.x0, x - reach);
+    box.y0 = Math.min(box.y0, y - reach);
+    box.x1 = Math.max(box.x1, x + reach);
+    box.y1 = Math.max(box.y1, y + reach);
   };
   for (let i = 0; i + 1 < stroke.path.length; i += step) {
     const p = { x: stroke.path[i] / POINT_UNIT, y: stroke.path[i + 1] / POINT_UNIT };

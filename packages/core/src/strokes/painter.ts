@@ -127,9 +127,9 @@ export class StrokePainter {
     const box = boxOfStroke(stroke);
     if (!box) return [];
     const across = Math.ceil(this.width / TILE);
-    const [x0, y0] = [box[0], box[1]].map((v) => Math.max(0, Math.floor((v * scale) / TILE)));
-    const x1 = Math.min(across - 1, Math.floor((box[2] * scale) / TILE));
-    const y1 = Math.min(Math.ceil(this.height / TILE) - 1, Math.floor((box[3] * scale) / TILE));
+    const [x0, y0] = [box.x0, box.y0].map((v) => Math.max(0, Math.floor((v * scale) / TILE)));
+    const x1 = Math.min(across - 1, Math.floor((box.x1 * scale) / TILE));
+    const y1 = Math.min(Math.ceil(this.height / TILE) - 1, Math.floor((box.y1 * scale) / TILE));
     const out: number[] = [];
     for (let y = y0; y <= y1; y++) for (let x = x0; x <= x1; x++) out.push(y * across + x);
     return out;

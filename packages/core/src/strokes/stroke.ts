@@ -106,7 +106,13 @@ export interface RegionStroke extends AnyStroke {
 /** One thing done by hand. Never changed once it is drawn. */
 export type Stroke = BrushStroke | OutlineStroke | RegionStroke;
 
-/** Said once: the schema refuses what is beyond. */
+/** Limits of a region: the schema and the tray read them. */
+export const REGION_RANGES = {
+  tolerance: { min: 0, max: 1, step: 0.005, digits: 3 },
+  gaps: { min: 0, max: 64, step: 1, digits: 0, unit: 'texels' },
+} as const satisfies { [K in NumberKeys<RegionStroke>]: Range };
+
+/** Defined once: the schema refuses what is beyond. */
 export const STROKE_LIMITS = {
   /** Numbers of one path. */
   path: 60_000,

@@ -4,7 +4,7 @@ import type { FolderList, Folders } from '@lithe-sieve/contract';
 import { READABLE_EXTENSIONS } from '@lithe-sieve/core';
 import type { Database } from '../../db/database.ts';
 import { AllowedFolder } from '../../db/entities.ts';
-import { AppError } from '../../http/app-error.ts';
+import { StudioError } from '../../studio-error.ts';
 import { isInside, kindOf, listOpened, openInside, OutsideError, type Opened } from './open-inside.ts';
 
 const MOST_ENTRIES = 1000;
@@ -33,8 +33,8 @@ export class FoldersService {
 
   async add(path: string): Promise<Folders> {
     if (!this.mayAdd) {
-      throw new AppError(
-        403,
+      throw new StudioError(
+        'forbidden',
         'not-from-here',
         'This server answers other machines too, so folders are not allowed from a page.',
         'Start it with --folder and the path.',
@@ -43,8 +43,8 @@ export class FoldersService {
     const real = isAbsolute(path) ? await realpath(path).catch(() => null) : null;
     const found = real === null ? null : await stat(real).catch(() => null);
     if (real === null || !found?.isDirectory()) {
-      throw new AppError(
-        404,
+      throw new StudioError(
+        'not-found',
         'no-folder',
         `${path} is no folder on this machine.`,
         'Give its whole path, from the root.',
@@ -66,7 +66,7 @@ export class FoldersService {
     const opened = await this.open(path);
     try {
       const entries = await listOpened(opened).catch(() => {
-        throw new AppError(404, 'no-folder', `${path} cannot be read as a folder.`, 'Choose another.');
+        throw new StudioError('not-found', 'no-folder', `${path} cannot be read as a folder.`, 'Choose another.');
       });
       const seen = entries.filter((e) => !e.name.startsWith('.')).sort((a, b) => a.name.localeCompare(b.name));
       const whole = (name: string) => join(opened.real, name);
@@ -85,7 +85,7 @@ export class FoldersService {
   /**
    * Opens a file or folder inside an allowed folder. Whoever calls closes it.
    *
-   * @throws AppError 403 outside, 404 where it is not there.
+   * @throws StudioError `forbidden` outside, `not-found` where it is not there.
    */
   async open(path: string): Promise<Opened> {
     const allowed = await this.allowed();
@@ -101,8 +101,8 @@ export class FoldersService {
       const folder = await realpath(dirname(path)).catch(() => null);
       if (!folder) throw notThere(path);
       if (!isInside(folder, allowed)) throw outside(path);
-      throw new AppError(
-        404,
+      throw new StudioError(
+        'not-found',
         'vanished',
         `${basename(path)} is not there any more.`,
         'It comes back when it is saved.',
@@ -124,19 +124,24 @@ export class FoldersService {
   }
 }
 
-function notThere(path: string): AppError {
-  return new AppError(404, 'no-file', `${path} is not there.`, 'Was its folder moved or renamed?');
+function notThere(path: string): StudioError {
+  return new StudioError('not-found', 'no-file', `${path} is not there.`, 'Was its folder moved or renamed?');
 }
 
-function outside(path: string): AppError {
-  return new AppError(403, 'folder-not-allowed', `${path} is in no allowed folder.`, 'Allow its folder first.');
+function outside(path: string): StudioError {
+  return new StudioError(
+    'forbidden',
+    'folder-not-allowed',
+    `${path} is in no allowed folder.`,
+    'Allow its folder first.',
+  );
 }
 
-function notAFile(path: string, kind: string): AppError {
-  return new AppError(422, 'not-a-file', `${basename(path)} is ${kind}, no file.`, 'Choose a picture file.');
+function notAFile(path: string, kind: string): StudioError {
+  return new StudioError('refused', 'not-a-file', `${basename(path)} is ${kind}, no file.`, 'Choose a picture file.');
 }
 
-/** @throws AppError `not-a-file` that says what it is. */
+/** @throws StudioError `not-a-file` that says what it is. */
 export function assertFile(path: string, { stats }: Opened): void {
   const kind = kindOf(stats);
   if (kind) throw notAFile(path, kind);

@@ -1,5 +1,5 @@
 import type { FollowEvent } from '@lithe-sieve/contract';
-import { notFound } from '../../http/app-error.ts';
+import { notFound } from '../../studio-error.ts';
 import type { FollowService } from './follow.service.ts';
 
 interface Stream {
@@ -25,7 +25,7 @@ export class FollowStreams {
     signal.addEventListener('abort', () => this.streams.get(id) === stream && this.close(id));
   }
 
-  /** @throws AppError 404 for a stream that is not open (any more): it is opened first. */
+  /** @throws StudioError `not-found` for a stream that is not open (any more): it is opened first. */
   set(id: string, paths: readonly string[]): void {
     const stream = this.streams.get(id);
     if (!stream) throw notFound('stream');

@@ -2,7 +2,7 @@ import { basename } from 'node:path';
 import { setTimeout as sleep } from 'node:timers/promises';
 import type { FollowEvent } from '@lithe-sieve/contract';
 import { LIMITS } from '@lithe-sieve/core';
-import { AppError } from '../../http/app-error.ts';
+import { StudioError } from '../../studio-error.ts';
 import { tooLarge, type SourcesService } from '../sources/sources.service.ts';
 import { assertFile, type FoldersService } from './folders.service.ts';
 import type { Opened } from './open-inside.ts';
@@ -81,7 +81,7 @@ export class FollowService {
 }
 
 function problemOf(error: unknown): Extract<FollowEvent, { kind: 'problem' }>['error'] {
-  if (error instanceof AppError) return { code: error.code, message: error.message, remedy: error.remedy };
+  if (error instanceof StudioError) return { code: error.code, message: error.message, remedy: error.remedy };
   const message = error instanceof Error ? error.message : String(error);
   return { code: 'unreadable', message: `The file cannot be read: ${message}`, remedy: 'May this user read it?' };
 }

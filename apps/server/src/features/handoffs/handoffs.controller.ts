@@ -3,7 +3,7 @@ import { Readable } from 'node:stream';
 import { idSchema, startHandOffSchema, type HandOffReport } from '@lithe-sieve/contract';
 import { Router } from 'express';
 import { z } from 'zod';
-import { notFound } from '../../http/app-error.ts';
+import { notFound } from '../../studio-error.ts';
 import { attach } from '../../http/attach.ts';
 import { parse } from '../../http/respond.ts';
 import { zipOf, type ZipEntry } from '../../http/zip.ts';

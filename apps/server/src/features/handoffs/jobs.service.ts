@@ -8,18 +8,19 @@ import {
 } from '@lithe-sieve/contract';
 import { assertPattern, SieveError, toPlainError, type PieceDoc, type PlainError } from '@lithe-sieve/core';
 import { In, LessThan } from 'typeorm';
+import PQueue from 'p-queue';
 import type { Logger } from 'pino';
 import { DamagedFileError, dropBlob, sha256Of, writeBlob } from '../../db/blobs.ts';
 import type { Database } from '../../db/database.ts';
 import { JobEntity, PieceEntity, SourceFile, type JobRow } from '../../db/entities.ts';
 import { nextOf } from '../../db/sequence.ts';
 import { StorageError } from '../../db/storage-error.ts';
-import { AppError, notFound } from '../../http/app-error.ts';
+import { StudioError, notFound } from '../../studio-error.ts';
 import type { WorkerPool } from '../../worker/pool.ts';
 import type { HandedOff } from '../../worker/tasks.ts';
 import { fullSizeText } from '../pieces/full-size.ts';
 import type { PiecesService } from '../pieces/pieces.service.ts';
-import { newId } from '../sources/sources.service.ts';
+import { newId } from '../../new-id.ts';
 
 /** Everything a job needs, so that one that was stopped with the server begins again with it. */
 interface JobRequest {
@@ -40,7 +41,7 @@ export class JobsService {
   private readonly live = new Map<string, { progress: number; doing: string; abort: AbortController }>();
   /** Of jobs whose end could not be written down. */
   private readonly unwritten = new Map<string, Ended>();
-  private tail: Promise<void> = Promise.resolve();
+  private readonly turns = new PQueue({ concurrency: 1 });
   private stopping = false;
 
   constructor(
@@ -53,8 +54,8 @@ export class JobsService {
   async start(pieceId: string, { revision, bench }: StartHandOff): Promise<Job> {
     const piece = await this.pieces.open(pieceId);
     if (piece.revision !== revision) {
-      throw new AppError(
-        409,
+      throw new StudioError(
+        'conflict',
         'stale-revision',
         'The piece has changed since; the hand-off was not started.',
         'Load it anew.',
@@ -63,7 +64,7 @@ export class JobsService {
     try {
       assertPattern(piece.doc);
     } catch (error) {
-      if (error instanceof SieveError) throw new AppError(422, error.code, error.message, error.remedy);
+      if (error instanceof SieveError) throw new StudioError('refused', error.code, error.message, error.remedy);
       throw error;
     }
     const request: JobRequest = { doc: piece.doc, revision, ...(bench ? { bench } : {}) };
@@ -121,13 +122,13 @@ export class JobsService {
   async stop(): Promise<void> {
     this.stopping = true;
     for (const { abort } of this.live.values()) abort.abort();
-    await this.tail;
+    await this.turns.onIdle();
   }
 
   private enqueue(id: string): void {
     this.live.set(id, { progress: 0, doing: 'Waiting', abort: new AbortController() });
-    this.tail = this.tail
-      .then(() => this.runJob(id))
+    void this.turns
+      .add(() => this.runJob(id))
       .catch((error: unknown) => this.log.error({ err: error, job: id }, 'job'));
   }
 
@@ -152,7 +153,7 @@ export class JobsService {
   }
 
   private async fail(id: string, error: unknown): Promise<void> {
-    const known = error instanceof AppError || error instanceof StorageError || error instanceof DamagedFileError;
+    const known = error instanceof StudioError || error instanceof StorageError || error instanceof DamagedFileError;
     if (!known) this.log.error({ err: error, job: id }, 'job failed');
     const { code, message, remedy } = known ? error : toPlainError(error);
     await this.end(id, code === 'cancelled' ? 'cancelled' : 'failed', { code, message, remedy });

@@ -3,7 +3,7 @@ import type { Edit, HistoryEntry } from '@lithe-sieve/contract';
 import { FOLLOWED_KEPT, thinFollowed, type PieceDoc } from '@lithe-sieve/core';
 import { LessThanOrEqual, MoreThan, type EntityManager } from 'typeorm';
 import { History, type HistoryRow, type PieceRow } from '../../db/entities.ts';
-import { AppError } from '../../http/app-error.ts';
+import { StudioError } from '../../studio-error.ts';
 import { badEdit, patched } from './patched.ts';
 
 const HISTORY_LIMIT = 1000;
@@ -56,7 +56,7 @@ async function travel(m: EntityManager, row: PieceRow, doc: PieceDoc, kind: 'und
     order: { seq: kind === 'undo' ? 'DESC' : 'ASC' },
     take: 1,
   });
-  if (!entry) throw new AppError(409, 'no-history', `There is nothing to ${kind}.`, '');
+  if (!entry) throw new StudioError('conflict', 'no-history', `There is nothing to ${kind}.`, '');
   const patches = JSON.parse(kind === 'undo' ? entry.inverse : entry.patches) as HistoryEntry['patches'];
   return { next: patched(doc, patches), position: kind === 'undo' ? entry.seq - 1 : entry.seq };
 }

@@ -1,16 +1,21 @@
 import { pieceDocSchema, type HistoryEntry } from '@lithe-sieve/contract';
 import type { PieceDoc } from '@lithe-sieve/core';
 import { applyPatches, enablePatches, type Patch } from 'immer';
-import { AppError } from '../../http/app-error.ts';
+import { StudioError } from '../../studio-error.ts';
 
 enablePatches();
 
 /** A change that can never be taken, however often it is sent. */
-export function badEdit(message: string): AppError {
-  return new AppError(422, 'bad-edit', message, 'The newest saved version stays; yours is kept as a piece of its own.');
+export function badEdit(message: string): StudioError {
+  return new StudioError(
+    'refused',
+    'bad-edit',
+    message,
+    'The newest saved version stays; yours is kept as a piece of its own.',
+  );
 }
 
-/** @throws AppError `bad-edit` where the patches do not lead to a valid document. */
+/** @throws StudioError `bad-edit` where the patches do not lead to a valid document. */
 export function patched(doc: PieceDoc, patches: HistoryEntry['patches']): PieceDoc {
   let next: unknown;
   try {

@@ -36,7 +36,7 @@ export function piecesRouter(pieces: PiecesService, summaries: SummariesService,
     response.status(201).json({ id: await pieces.create(parse(createPieceSchema, request.body, 'piece')) });
   });
   router.post('/copies', async (request, response) => {
-    response.status(201).json({ id: await pieces.copy(parse(copyPieceSchema, request.body, 'piece', 422)) });
+    response.status(201).json({ id: await pieces.copy(parse(copyPieceSchema, request.body, 'piece', 'refused')) });
   });
   router.get('/:id', async (request, response) => {
     response.json(await pieces.open(idOf(request.params)));
@@ -61,9 +61,9 @@ export function piecesRouter(pieces: PiecesService, summaries: SummariesService,
     if (first.value) response.write(first.value);
     await pipeline(Readable.from(files), response);
   });
-  /** 422: a change that can never be taken. Whatever else is answered, the page sends it again. */
+  /** `refused`: a change that can never be taken. Whatever else is answered, the page sends it again. */
   router.post('/:id/edits', async (request, response) => {
-    response.json(await pieces.edit(idOf(request.params), parse(editSchema, request.body, 'change', 422)));
+    response.json(await pieces.edit(idOf(request.params), parse(editSchema, request.body, 'change', 'refused')));
   });
   router.put('/:id/full-size', async (request, response) => {
     await summaries.tellFullSize(idOf(request.params), parse(fullSizeSchema, request.body, 'figures'));

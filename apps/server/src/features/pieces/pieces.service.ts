@@ -13,8 +13,9 @@ import { DamagedFileError, readBlobShared } from '../../db/blobs.ts';
 import type { Database } from '../../db/database.ts';
 import { History, PieceEntity, SourceFile, type PieceRow } from '../../db/entities.ts';
 import { nextOf } from '../../db/sequence.ts';
-import { AppError, notFound } from '../../http/app-error.ts';
-import { newId, readFacts, type SourcesService } from '../sources/sources.service.ts';
+import { StudioError, notFound } from '../../studio-error.ts';
+import { readFacts, type SourcesService } from '../sources/sources.service.ts';
+import { newId } from '../../new-id.ts';
 import { positionOf, readHistory, stepHistory } from './history.ts';
 import { readDoc } from './read-doc.ts';
 import { tipsOf, type StrokesService } from './strokes.service.ts';
@@ -87,8 +88,8 @@ export class PiecesService {
       const lastEdits = editsOf(row);
       if (edit.editId && lastEdits.includes(edit.editId)) return answerOf(m, row); // its answer was lost
       if (edit.baseRevision !== row.revision) {
-        throw new AppError(
-          409,
+        throw new StudioError(
+          'conflict',
           'stale-revision',
           `This piece was changed elsewhere: it is at revision ${row.revision}, the change was made on ${edit.baseRevision}.`,
           'Load the newest version; yours is kept as a piece of its own.',
@@ -202,6 +203,11 @@ async function assertSources(m: EntityManager, doc: PieceDoc): Promise<void> {
   }
 }
 
-function missingSource(fileName: string): AppError {
-  return new AppError(422, 'missing-source', `The file ${fileName} is not in the studio.`, 'Drop the file again.');
+function missingSource(fileName: string): StudioError {
+  return new StudioError(
+    'refused',
+    'missing-source',
+    `The file ${fileName} is not in the studio.`,
+    'Drop the file again.',
+  );
 }

@@ -1,11 +1,11 @@
 import { pieceDocSchema } from '@lithe-sieve/contract';
 import { cutText, STEP_KINDS, type PieceDoc } from '@lithe-sieve/core';
-import { AppError } from '../../http/app-error.ts';
+import { StudioError } from '../../studio-error.ts';
 
 /**
  * A stored document in today's form: parameters that came later get their defaults, so that an edit finds them.
  *
- * @throws AppError `unreadable-piece` for one that is damaged, or was written by a later version.
+ * @throws StudioError `unreadable-piece` for one that is damaged, or was written by a later version.
  */
 export function readDoc(text: string): PieceDoc {
   let json: unknown;
@@ -31,9 +31,9 @@ function unknownKind(json: unknown): string | null {
   return typeof found === 'string' ? cutText(found, 40) : null;
 }
 
-function unreadable(why: string): AppError {
-  return new AppError(
-    422,
+function unreadable(why: string): StudioError {
+  return new StudioError(
+    'refused',
     'unreadable-piece',
     `This piece cannot be opened: ${why}.`,
     'It can be copied out with its sources. The other pieces are as they were.',

@@ -1,7 +1,7 @@
 import type { Database } from '../../db/database.ts';
 import { DamagedFileError } from '../../db/blobs.ts';
 import { History, PieceEntity, SourceFile, StrokeEntity } from '../../db/entities.ts';
-import { notFound } from '../../http/app-error.ts';
+import { notFound } from '../../studio-error.ts';
 import type { SourcesService } from '../sources/sources.service.ts';
 
 /** A part of what is copied out: bytes as they come. */
@@ -19,7 +19,7 @@ export class SalvageService {
     private readonly sources: SourcesService,
   ) {}
 
-  /** @throws AppError 404 where there is no such piece. */
+  /** @throws StudioError `not-found` where there is no such piece. */
   async *filesOf(id: string): AsyncGenerator<SalvagedFile> {
     const { row, history, strokes } = await this.db.read(async (m) => ({
       row: await m.findOneBy(PieceEntity, { id }),

@@ -3,7 +3,7 @@ import type { PieceDoc, Stroke } from '@lithe-sieve/core';
 import { In, type EntityManager } from 'typeorm';
 import type { Database } from '../../db/database.ts';
 import { SourceFile, StrokeEntity } from '../../db/entities.ts';
-import { AppError } from '../../http/app-error.ts';
+import { StudioError } from '../../studio-error.ts';
 import { badEdit } from './patched.ts';
 
 /** SQLite takes a few thousand values at once. */
@@ -16,7 +16,7 @@ const AT_ONCE = 900;
 export class StrokesService {
   constructor(private readonly db: Database) {}
 
-  /** @throws AppError `bad-edit` where an id is taken by another stroke, or the file of a brush's tip is not here. */
+  /** @throws StudioError `bad-edit` where an id is taken by another stroke, or the file of a brush's tip is not here. */
   async keep(m: EntityManager, pieceId: string, strokes: readonly Stroke[]): Promise<void> {
     for (const stroke of strokes) {
       const known = await m.findOneBy(StrokeEntity, { id: stroke.id });
@@ -27,8 +27,8 @@ export class StrokesService {
     }
     for (const sha256 of tipsOf(strokes)) {
       if (await m.existsBy(SourceFile, { sha256 })) continue;
-      throw new AppError(
-        422,
+      throw new StudioError(
+        'refused',
         'missing-source',
         `The picture of the brush tip (SHA-256 ${sha256.slice(0, 12)}…) is not in the studio.`,
         'Choose the tip again, then draw the stroke again.',
@@ -36,7 +36,7 @@ export class StrokesService {
     }
   }
 
-  /** @throws AppError `bad-edit` where the document names a stroke that was never sent. */
+  /** @throws StudioError `bad-edit` where the document names a stroke that was never sent. */
   async assertKept(m: EntityManager, doc: PieceDoc, before: PieceDoc | null): Promise<void> {
     const old = new Set(before ? strokeIdsOf(before) : []);
     const fresh = strokeIdsOf(doc).filter((id) => !old.has(id));

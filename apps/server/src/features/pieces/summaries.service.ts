@@ -1,11 +1,12 @@
 import type { FullSize, PieceList, PieceSummary } from '@lithe-sieve/contract';
 import { toPlainError, type PieceDoc, type PlainError } from '@lithe-sieve/core';
 import { In, IsNull } from 'typeorm';
+import PQueue from 'p-queue';
 import type { Logger } from 'pino';
 import type { Database } from '../../db/database.ts';
 import { PieceEntity, type PieceRow } from '../../db/entities.ts';
 import { asStorageError, StorageError } from '../../db/storage-error.ts';
-import { AppError, notFound } from '../../http/app-error.ts';
+import { StudioError, notFound } from '../../studio-error.ts';
 import type { WorkerPool } from '../../worker/pool.ts';
 import type { Proxy } from '../../worker/tasks.ts';
 import type { SourcesService } from '../sources/sources.service.ts';
@@ -36,8 +37,7 @@ const AT_ONCE = 2;
  */
 export class SummariesService {
   private readonly underWay = new Map<string, Promise<void>>();
-  private readonly waiting: (() => void)[] = [];
-  private working = 0;
+  private readonly turns = new PQueue({ concurrency: AT_ONCE });
   private stopped = false;
 
   constructor(
@@ -68,10 +68,10 @@ export class SummariesService {
   async pictureOf(id: string): Promise<Buffer> {
     const row = await this.db.read((m) => m.findOneBy(PieceEntity, { id }));
     if (row && row.summaryRevision !== row.revision) await this.refresh(row);
-    const rows: { picture: Buffer | null }[] = await this.db.read((m) =>
-      m.query('SELECT picture FROM piece WHERE id = ?', [id]),
+    const found = await this.db.read((m) =>
+      m.findOne(PieceEntity, { where: { id }, select: { id: true, picture: true } }),
     );
-    const picture = rows[0]?.picture;
+    const picture = found?.picture;
     if (!picture) throw notFound('picture');
     return picture;
   }
@@ -79,6 +79,7 @@ export class SummariesService {
   /** Lets nothing new begin. */
   stop(): void {
     this.stopped = true;
+    this.turns.pause();
   }
 
   private summaryOf(row: PieceRow): PieceSummary {
@@ -98,21 +99,9 @@ export class SummariesService {
     const key = `${row.id}@${row.revision}`;
     const before = this.underWay.get(key);
     if (before) return before;
-    const mine = this.inTurn(() => this.compute(row)).finally(() => this.underWay.delete(key));
+    const mine = this.turns.add(() => this.compute(row)).finally(() => this.underWay.delete(key));
     this.underWay.set(key, mine);
     return mine;
-  }
-
-  private async inTurn(work: () => Promise<void>): Promise<void> {
-    if (this.working >= AT_ONCE) await new Promise<void>((resolve) => this.waiting.push(resolve));
-    else this.working++;
-    try {
-      if (!this.stopped) await work();
-    } finally {
-      const next = this.waiting.shift();
-      if (next) next();
-      else this.working--;
-    }
   }
 
   private async compute({ id, revision, doc: text }: PieceRow): Promise<void> {
@@ -183,7 +172,7 @@ function readStored({ summary }: PieceRow): Stored {
 }
 
 function plainOf(error: unknown): PlainError {
-  if (!(error instanceof AppError)) return toPlainError(error);
+  if (!(error instanceof StudioError)) return toPlainError(error);
   const { code, message, remedy } = error;
   return { code, message, remedy };
 }

@@ -4,7 +4,7 @@ import { fileNameSchema, sha256Schema, sourceFactsSchema } from '@lithe-sieve/co
 import { LIMITS } from '@lithe-sieve/core';
 import { Router, type Request } from 'express';
 import { z } from 'zod';
-import { notFound } from '../../http/app-error.ts';
+import { notFound } from '../../studio-error.ts';
 import { parse } from '../../http/respond.ts';
 import { MemoryBudget } from '../../worker/memory-budget.ts';
 import { tooLarge, type SourcesService } from './sources.service.ts';

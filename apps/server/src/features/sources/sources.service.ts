@@ -1,4 +1,3 @@
-import { randomBytes } from 'node:crypto';
 import { deflateSync, inflateSync } from 'node:zlib';
 import { sourceFactsSchema, type StoredSource } from '@lithe-sieve/contract';
 import { LIMITS, type SourceFacts } from '@lithe-sieve/core';
@@ -6,7 +5,7 @@ import { In } from 'typeorm';
 import { isStored, openBlob, readBlobShared, sha256Of, writeBlob } from '../../db/blobs.ts';
 import type { Database } from '../../db/database.ts';
 import { SourceFile, type SourceFileRow } from '../../db/entities.ts';
-import { AppError, notFound } from '../../http/app-error.ts';
+import { StudioError, notFound } from '../../studio-error.ts';
 import type { WorkerPool } from '../../worker/pool.ts';
 import type { Inspected, Proxy } from '../../worker/tasks.ts';
 
@@ -32,7 +31,7 @@ export class SourcesService {
       return { sha256, fileName, bytes: known.bytes, facts: knownFacts, known: true };
     }
     const { facts, proxy } = await this.pool.run({ kind: 'inspect', bytes }, { signal }).catch((error: unknown) => {
-      throw error instanceof AppError ? named(error, fileName) : error;
+      throw error instanceof StudioError ? named(error, fileName) : error;
     });
     await this.db.write(async (m) => {
       await writeBlob(m, sha256, bytes);
@@ -115,7 +114,7 @@ export class SourcesService {
   /**
    * The stored bytes, a chunk at a time, checked before the first one.
    *
-   * @throws AppError 404, DamagedFileError
+   * @throws StudioError `not-found`, DamagedFileError
    */
   async read(sha256: string): Promise<{ length: number; chunks: AsyncIterable<Buffer> | Iterable<Buffer> }> {
     const blob = await openBlob(this.db, sha256);
@@ -148,15 +147,11 @@ export function readFacts({ facts }: Pick<SourceFileRow, 'facts'>): SourceFacts 
   }
 }
 
-function named(error: AppError, fileName: string): AppError {
-  return new AppError(error.status, error.code, `${fileName}: ${error.message}`, error.remedy);
+function named(error: StudioError, fileName: string): StudioError {
+  return new StudioError(error.kind, error.code, `${fileName}: ${error.message}`, error.remedy);
 }
 
-export function tooLarge(fileName: string): AppError {
+export function tooLarge(fileName: string): StudioError {
   const limit = Math.round(LIMITS.fileBytes / 1024 / 1024);
-  return new AppError(413, 'too-large', `${fileName}: the file is over ${limit} MB.`, 'Save it smaller.');
-}
-
-export function newId(): string {
-  return randomBytes(9).toString('base64url');
+  return new StudioError('too-large', 'too-large', `${fileName}: the file is over ${limit} MB.`, 'Save it smaller.');
 }

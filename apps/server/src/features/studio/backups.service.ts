@@ -4,7 +4,7 @@ import type { Studio } from '@lithe-sieve/contract';
 import type { PlainError } from '@lithe-sieve/core';
 import type { Logger } from 'pino';
 import { STUDIO_FILE, type Database } from '../../db/database.ts';
-import { AppError } from '../../http/app-error.ts';
+import { StudioError } from '../../studio-error.ts';
 import type { WorkerPool } from '../../worker/pool.ts';
 
 const KEPT = 2;
@@ -57,7 +57,7 @@ export class BackupsService {
     });
   }
 
-  /** Resolves when the backup is on the disk. @throws AppError, after which the ones before are as they were. */
+  /** Resolves when the backup is on the disk. @throws StudioError, after which the ones before are as they were. */
   make(): Promise<void> {
     this.underWay ??= this.run().finally(() => (this.underWay = null));
     return this.underWay;
@@ -76,10 +76,10 @@ export class BackupsService {
     } catch (error) {
       const message = `The backup was not made: ${(error as Error).message}`;
       const { code, remedy } =
-        error instanceof AppError ? error : { code: 'no-backup', remedy: 'The backups before it are as they were.' };
+        error instanceof StudioError ? error : { code: 'no-backup', remedy: 'The backups before it are as they were.' };
       this.problem = { code, message, remedy };
       this.log.error({ err: error }, message);
-      throw new AppError(507, code, message, remedy);
+      throw new StudioError('no-room', code, message, remedy);
     }
   }
 
@@ -88,8 +88,8 @@ export class BackupsService {
     const needed = statSync(this.file).size;
     if (bavail * bsize > needed * 1.1) return;
     const inMb = (bytes: number) => Math.round(bytes / 1024 / 1024);
-    throw new AppError(
-      507,
+    throw new StudioError(
+      'no-room',
       'storage-full',
       `it takes ${inMb(needed)} MB, and ${inMb(bavail * bsize)} MB are left on the disk.`,
       'Make room. The backups before it are as they were.',

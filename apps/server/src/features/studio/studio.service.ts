@@ -5,9 +5,16 @@ import { IsNull, Not } from 'typeorm';
 import type { Logger } from 'pino';
 import { STUDIO_FILE, type Database } from '../../db/database.ts';
 import { PieceEntity, SourceFile } from '../../db/entities.ts';
+import { before, dropDeletedPieces, dropUnnamed, FILES_AT_ONCE, namedFiles } from '../../db/repositories/let-go.ts';
+import {
+  emptyPages,
+  giveBackPages,
+  givesBackByItself,
+  roomOfParts,
+  roomOfUnnamed,
+} from '../../db/repositories/room.ts';
 import type { WorkerPool } from '../../worker/pool.ts';
 import type { BackupsService } from './backups.service.ts';
-import { before, dropDeletedPieces, dropUnnamed, FILES_AT_ONCE, namedFiles } from './let-go.ts';
 
 const HOUR_MS = 3_600_000;
 const DAY_MS = 24 * HOUR_MS;
@@ -47,42 +54,17 @@ export class StudioService {
     const { bavail, bsize } = statfsSync(this.db.folder);
     const size = (file: string) => statSync(file, { throwIfNoEntry: false })?.size ?? 0;
     return this.db.read(async (m) => {
-      const one = async (sql: string) => (await m.query<{ bytes: number | null; count: number }[]>(sql))[0];
-      const part = async (what: Studio['parts'][number]['what'], sql: string) => {
-        const { bytes, count } = await one(sql);
-        return { what, bytes: bytes ?? 0, count };
-      };
-      const inSources = 'SELECT sha256 FROM source_file';
-      const unnamed = await one(
-        'SELECT sum(bytes) AS bytes, count(*) AS count FROM source_file WHERE "unnamedSince" IS NOT NULL',
-      );
-      const [{ freelist_count: free }] = await m.query<{ freelist_count: number }[]>('PRAGMA freelist_count');
-      const [{ page_size: page }] = await m.query<{ page_size: number }[]>('PRAGMA page_size');
+      const { pages, pageBytes } = await emptyPages(m);
       return {
         folder: this.db.folder,
         bytes: size(this.file) + size(`${this.file}-wal`),
         left: bavail * bsize,
         pieces: await m.countBy(PieceEntity, { deletedAt: IsNull() }),
         deletedPieces: await m.countBy(PieceEntity, { deletedAt: Not(IsNull()) }),
-        parts: [
-          await part(
-            'sources',
-            'SELECT sum(bytes + length(proxy) + coalesce(length(proxyMore), 0)) AS bytes, count(*) AS count FROM source_file',
-          ),
-          await part(
-            'hand-offs',
-            `SELECT sum(length(data)) AS bytes, count(DISTINCT sha256) AS count FROM blob_chunk WHERE sha256 NOT IN (${inSources})`,
-          ),
-          await part(
-            'history',
-            'SELECT sum(length(patches) + length(inverse)) AS bytes, count(*) AS count FROM history_entry',
-          ),
-          await part('strokes', 'SELECT sum(length(data)) AS bytes, count(*) AS count FROM stroke'),
-          await part('pictures', 'SELECT sum(length(picture)) AS bytes, count(picture) AS count FROM piece'),
-        ],
-        unnamed: { bytes: unnamed.bytes ?? 0, count: unnamed.count },
+        parts: await roomOfParts(m),
+        unnamed: await roomOfUnnamed(m),
         keepDays: this.keepDays,
-        empty: free * page,
+        empty: pages * pageBytes,
         backups: this.backups.list(),
         backupHours: this.backups.hours,
         backupProblem: this.backups.problem,
@@ -102,7 +84,7 @@ export class StudioService {
     const freed = await this.letGo(this.keepDays * DAY_MS, this.keepDays * DAY_MS);
     if (freed.files + freed.pieces === 0) return;
     this.log.info(freed, 'let go of what nothing names');
-    if (await this.givesBackByItself()) await this.giveBack();
+    if (await this.db.read(givesBackByItself)) await this.giveBack();
   }
 
   check(): Promise<StudioCheck> {
@@ -137,11 +119,6 @@ export class StudioService {
     });
   }
 
-  private async givesBackByItself(): Promise<boolean> {
-    const [{ auto_vacuum: mode }] = await this.db.read((m) => m.query<{ auto_vacuum: number }[]>('PRAGMA auto_vacuum'));
-    return mode === 2;
-  }
-
   /** In small turns, so that nobody waits for it. */
   private giveBack(): Promise<void> {
     this.givingBack ??= this.giveAllBack().finally(() => (this.givingBack = null));
@@ -149,14 +126,13 @@ export class StudioService {
   }
 
   private async giveAllBack(): Promise<void> {
-    if (!(await this.givesBackByItself())) return void (await this.pool.run({ kind: 'compact', file: this.file }));
+    if (!(await this.db.read(givesBackByItself)))
+      return void (await this.pool.run({ kind: 'compact', file: this.file }));
     for (let last = Infinity; ;) {
-      const [{ freelist_count: free }] = await this.db.read((m) =>
-        m.query<{ freelist_count: number }[]>('PRAGMA freelist_count'),
-      );
+      const { pages: free } = await this.db.read(emptyPages);
       if (free === 0 || free >= last) break;
       last = free;
-      await this.db.write((m) => m.query(`PRAGMA incremental_vacuum(${PAGES_AT_ONCE})`));
+      await this.db.write((m) => giveBackPages(m, PAGES_AT_ONCE));
     }
     await this.db.checkpoint();
   }

@@ -5,7 +5,7 @@ import { useHandStore } from '../../stores/hand.store';
 import { pointOn } from '../stage/places';
 import type { Point } from '../stage/poses';
 import type { Stage } from '../stage/stage';
-import type { HandPoint } from './steady';
+import type { PressPoint } from '../stage/press-tool';
 
 /** The tip under the pointer, told apart by shape: a broken ring with a cross cuts, a whole one with a plus restores. */
 const props = defineProps<{
@@ -14,7 +14,7 @@ const props = defineProps<{
   moved: number;
   /** Under the pointer, in texels; null where it is elsewhere. */
   at: { x: number; y: number } | null;
-  anchor: HandPoint | null;
+  anchor: PressPoint | null;
   outline: readonly { x: number; y: number }[];
 }>();
 const hand = useHandStore();

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 // Tools, brush and mirror of the hand. Apart from the form of the step, so that a stroke more draws none of it anew.
-import { BRUSH_RANGES, TIPS, TURNS, type Range } from '@lithe-sieve/core';
+import { BRUSH_RANGES, REGION_RANGES, TIPS, TURNS, type Range } from '@lithe-sieve/core';
 import { computed } from 'vue';
 import NumberSlider from '../../components/NumberSlider.vue';
 import { useEngineStore } from '../../stores/engine.store';
@@ -126,9 +126,7 @@ const mirrored = computed(() => (!hand.mirror ? 'none' : hand.mirror.degrees ===
       label="Tolerance"
       hint="How far a colour may be from the pressed one: perceptual distance, 0 is the same, 1 is black to white."
       :model-value="hand.region.tolerance"
-      :min="0"
-      :max="0.6"
-      :digits="3"
+      v-bind="REGION_RANGES.tolerance"
       @preview="hand.region.tolerance = $event"
       @commit="hand.region.tolerance = $event"
     />
@@ -136,10 +134,7 @@ const mirrored = computed(() => (!hand.mirror ? 'none' : hand.mirror.degrees ===
       label="Close gaps"
       hint="The region does not leak out through breaks of up to this many texels in what bounds it."
       :model-value="hand.region.gaps"
-      :min="0"
-      :max="64"
-      :digits="0"
-      unit="texels"
+      v-bind="REGION_RANGES.gaps"
       @preview="hand.region.gaps = $event"
       @commit="hand.region.gaps = $event"
     />

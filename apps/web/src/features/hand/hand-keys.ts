@@ -1,6 +1,6 @@
 import { useBenchStore } from '../../stores/bench.store';
 import { HAND_TOOLS, useHandStore } from '../../stores/hand.store';
-import { useKeys } from '../keys/keys';
+import { useKeys } from '../../actions/keys';
 import type { usePainting } from './painting';
 
 /** Keys of painting by hand: they do something only while a step of strokes is selected. */

@@ -12,7 +12,8 @@ import { makeId } from '../../document/ids';
 import { useEngineStore } from '../../stores/engine.store';
 import { useHandStore } from '../../stores/hand.store';
 import { usePieceStore } from '../../stores/piece.store';
-import { Steady, type HandPoint } from './steady';
+import type { PressPoint, PressTool } from '../stage/press-tool';
+import { Steady } from './steady';
 
 const whole = (v: number) => Math.round(v * POINT_UNIT);
 
@@ -29,9 +30,9 @@ export function usePainting() {
   let stepId = '';
   let steady: Steady | null = null;
   /** A drag that changes the brush or the mirror and draws nothing. */
-  let drag: { from: HandPoint; diameter: number } | null = null;
+  let drag: { from: PressPoint; diameter: number } | null = null;
   /** Drawn with lines: where the next one begins. */
-  const anchor = shallowRef<HandPoint | null>(null);
+  const anchor = shallowRef<PressPoint | null>(null);
   /** Corners and freehand points of an outline under way, as x and y. */
   const outline = shallowRef<{ x: number; y: number }[]>([]);
   /** While it is drawn freehand: how far it came. */
@@ -46,7 +47,7 @@ export function usePainting() {
   });
 
   /** @param perTexel - CSS pixels of one texel, by which steadying is measured. */
-  function begin(at: HandPoint, perTexel: number): void {
+  function begin(at: PressPoint, perTexel: number): void {
     if (!ready.value) return;
     hand.trouble = '';
     if (hand.dragging !== 'nothing') {
@@ -59,7 +60,7 @@ export function usePainting() {
     else takeRegion(at);
   }
 
-  function move(points: readonly HandPoint[], perTexel: number): void {
+  function move(points: readonly PressPoint[], perTexel: number): void {
     if (drag) dragTo(points[points.length - 1]);
     else if (stroke) extend(points, perTexel);
     else if (drawing.value && hand.tool === 'outline') {
@@ -85,7 +86,7 @@ export function usePainting() {
   }
 
   /** To the right is larger by twice as much, so that the rim follows the pointer. */
-  function dragTo({ x, y }: HandPoint): void {
+  function dragTo({ x, y }: PressPoint): void {
     if (!drag) return;
     if (hand.dragging === 'diameter') hand.resize(drag.diameter + 2 * (x - drag.from.x));
     else if (hand.dragging === 'mirror' && hand.mirror) hand.mirror = { ...hand.mirror, x, y };
@@ -108,13 +109,13 @@ export function usePainting() {
     return { id: makeId(), effect: hand.now, ...(hand.mirror ? { mirror: { ...hand.mirror } } : {}) };
   }
 
-  function makeBrushStroke(points: readonly HandPoint[]): BrushStroke {
+  function makeBrushStroke(points: readonly PressPoint[]): BrushStroke {
     const brush = { ...hand.brush, ...(hand.brush.tip === 'whole texels' ? { diameter: 1 } : {}) };
     const seed = Math.floor(Math.random() * 0x7fffffff);
     return { ...header(), kind: 'brush', brush, seed, path: pathOf(points) };
   }
 
-  function beginBrush(at: HandPoint, perTexel: number): void {
+  function beginBrush(at: PressPoint, perTexel: number): void {
     if (!piece.doc || !hand.step) return;
     if (hand.brush.tip === 'piece' && !hand.brush.picture) {
       hand.trouble = 'Choose the piece whose mask is the tip.';
@@ -135,7 +136,7 @@ export function usePainting() {
       });
   }
 
-  function extend(points: readonly HandPoint[], perTexel: number): void {
+  function extend(points: readonly PressPoint[], perTexel: number): void {
     const own = stroke!;
     const fresh = pathOf(points.flatMap((p) => steady?.pull(p) ?? [p]));
     const path = withoutRepeats(fresh, own.path);
@@ -149,13 +150,13 @@ export function usePainting() {
     }
   }
 
-  function drawLine(at: HandPoint): void {
+  function drawLine(at: PressPoint): void {
     const from = anchor.value;
     anchor.value = at;
     commit(makeBrushStroke(from ? [from, at] : [at]), from ? 'a line' : 'a point');
   }
 
-  function beginOutline(at: HandPoint, perTexel: number): void {
+  function beginOutline(at: PressPoint, perTexel: number): void {
     const [first] = outline.value;
     if (outline.value.length > 2 && Math.hypot(at.x - first.x, at.y - first.y) * perTexel < CLOSES_WITHIN) {
       closeOutline();
@@ -174,7 +175,7 @@ export function usePainting() {
     commit({ ...header(), kind: 'outline', path } satisfies OutlineStroke, 'an outline');
   }
 
-  function takeRegion({ x, y }: HandPoint): void {
+  function takeRegion({ x, y }: PressPoint): void {
     if (!engine.size) return;
     const at: [number, number] = [Math.floor(x), Math.floor(y)];
     if (at[0] < 0 || at[1] < 0 || at[0] >= engine.size.width || at[1] >= engine.size.height) return;
@@ -188,7 +189,10 @@ export function usePainting() {
     if (to) piece.addStroke(to, done, `${done.effect === 'cut' ? 'Cut' : 'Restore'} ${what}`);
   }
 
-  return { ready, drawing, anchor, outline, begin, move, end, abandon, closeOutline };
+  const erase = (on: boolean) => void (hand.swapped = on);
+
+  const tool: PressTool = { ready, begin, move, end, erase };
+  return { tool, ready, drawing, anchor, outline, abandon, closeOutline };
 }
 
 /** Points of an outline: half the numbers that a path may have, and one to spare. */
@@ -197,7 +201,7 @@ const MOST_CORNERS = STROKE_LIMITS.path / 2 - 1;
 const FREEHAND_FROM = 24;
 const CLOSES_WITHIN = 9;
 
-function pathOf(points: readonly HandPoint[]): number[] {
+function pathOf(points: readonly PressPoint[]): number[] {
   return points.flatMap(({ x, y, pressure }) => [
     whole(x),
     whole(y),

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { listedKeys } from './keys';
+import { listedKeys } from '../../actions/keys';
 
 const open = defineModel<boolean>({ required: true });
 

@@ -4,7 +4,7 @@ import { computed } from 'vue';
 import NumberSlider from '../../components/NumberSlider.vue';
 import { useEngineStore } from '../../stores/engine.store';
 import { usePieceStore } from '../../stores/piece.store';
-import { MODES, useMaterialActions } from './material-actions';
+import { MODES, useMaterialActions } from '../../actions/material-actions';
 
 const props = defineProps<{ doc: PieceDoc }>();
 const piece = usePieceStore();

@@ -1,58 +1,184 @@
 <script setup lang="ts">
-import { stepKind, type StepKindName, type Stretch } from '@lithe-sieve/core';
+import { STRETCHES, stepKind, type Stretch } from '@lithe-sieve/core';
 import { Plus } from 'lucide-vue-next';
-import { useRunActions } from './run-actions';
-import { kindsOf } from './step-labels';
+import { computed, nextTick, ref, useTemplateRef, watch } from 'vue';
+import { useRunActions } from '../../actions/run-actions';
+import { useBenchStore } from '../../stores/bench.store';
+import { usePieceStore } from '../../stores/piece.store';
+import { offersOf, type Offer } from './insert-groups';
 
+/** The kinds of step that a stretch can take, under what they are for; typing narrows them down. */
 const props = defineProps<{ stretch: Stretch }>();
 const actions = useRunActions();
-/** A line stands between kinds that pull a mask and those that work on one. */
-const kinds = kindsOf(props.stretch).map((name, i, all) => ({
-  name,
-  ...stepKind(name),
-  divided: i > 0 && stepKind(name).pullsMask !== stepKind(all[i - 1]).pullsMask,
-}));
+const bench = useBenchStore();
+const piece = usePieceStore();
+const words = ref('');
+const field = useTemplateRef<{ focus(): void }>('field');
+const menu = useTemplateRef<HTMLElement>('menu');
+const button = useTemplateRef<HTMLElement>('button');
 
-const insert = (kind: string) => actions.insert(kind as StepKindName);
-/** In the long menu a letter goes to the next kind that begins with it. Heard first: the items keep keys to themselves. */
-function toLetter(event: KeyboardEvent): void {
-  if (event.key.length !== 1 || event.key === ' ' || event.ctrlKey || event.metaKey || event.altKey) return;
-  event.preventDefault(); // it is no key of the Bench then
-  const menu = (event.target as HTMLElement).closest('[role=menu]');
-  const items = Array.from(menu?.querySelectorAll<HTMLElement>('[role=menuitem]') ?? []);
-  const from = items.findIndex((item) => item === document.activeElement) + 1;
-  const begins = (item: HTMLElement) => item.innerText.trim().toLowerCase().startsWith(event.key.toLowerCase());
-  [...items.slice(from), ...items.slice(0, from)].find(begins)?.focus();
+const open = computed({
+  get: () => bench.inserting === props.stretch,
+  set: (value) => (bench.inserting = value ? props.stretch : null),
+});
+const groups = computed(() =>
+  offersOf(props.stretch, words.value, {
+    sources: piece.sources.length,
+    maskSteps: piece.run.filter((s) => stepKind(s.kind).stretch === 'mask').length,
+  }),
+);
+const wide = computed(() => groups.value.length > 1 || words.value !== '');
+
+watch(open, async (now) => {
+  words.value = '';
+  if (!now) return button.value?.focus();
+  await nextTick();
+  setTimeout(() => field.value?.focus(), 30); // the popper takes a moment to be shown
+});
+
+function take({ name, missing }: Offer): void {
+  if (missing) return;
+  open.value = false;
+  actions.insert(name);
+}
+
+function takeFirst(): void {
+  const first = groups.value.flatMap((g) => g.offers).find((o) => !o.missing);
+  if (first) take(first);
+}
+
+/** Arrows go through the kinds, a letter goes back to the field. */
+function onKey(event: KeyboardEvent): void {
+  const items = Array.from(
+    menu.value?.querySelectorAll<HTMLElement>('[role=menuitem]:not([aria-disabled=true])') ?? [],
+  );
+  const at = items.indexOf(document.activeElement as HTMLElement);
+  const step = { ArrowDown: 1, ArrowRight: 1, ArrowUp: -1, ArrowLeft: -1 }[event.key];
+  const isField = event.target instanceof HTMLInputElement;
+  if (event.key === 'Escape') open.value = false;
+  else if (step && !(isField && event.key !== 'ArrowDown')) {
+    if (at + step < 0) field.value?.focus();
+    else items[Math.min(items.length - 1, at + step)]?.focus();
+  } else if (isField && event.key === 'Enter') takeFirst();
+  else if (!isField && event.key.length === 1 && event.key !== ' ')
+    return field.value?.focus(); // the letter goes into it
+  else return;
+  event.preventDefault();
+  event.stopPropagation();
 }
 </script>
 
 <template>
-  <ElDropdown trigger="click" max-height="560px" @command="insert">
-    <button class="plus" :aria-label="`Insert a ${stretch} step`" :data-test="`insert-${stretch}`">
-      <Plus :size="15" />
-    </button>
-    <template #dropdown>
-      <ElDropdownMenu @keydown.capture="toLetter">
-        <ElDropdownItem v-for="kind in kinds" :key="kind.name" :command="kind.name" :divided="kind.divided">
-          <span class="kind"
-            ><strong>{{ kind.label }}</strong
-            ><span>{{ kind.hint }}</span></span
-          >
-        </ElDropdownItem>
-      </ElDropdownMenu>
+  <ElPopover
+    v-model:visible="open"
+    trigger="click"
+    placement="bottom-start"
+    :width="wide ? 820 : 330"
+    :show-arrow="false"
+  >
+    <template #reference>
+      <button
+        ref="button"
+        class="plus"
+        :aria-label="`Insert a ${STRETCHES[stretch].label} step`"
+        aria-haspopup="menu"
+        :aria-expanded="open"
+        :data-test="`insert-${stretch}`"
+      >
+        <Plus :size="15" />
+      </button>
     </template>
-  </ElDropdown>
+    <div v-if="open" @keydown="onKey">
+      <ElInput ref="field" v-model="words" size="small" placeholder="Type to find a step" aria-label="Find a step" />
+      <p v-if="groups.length === 0" class="none">No step is called that, or does that.</p>
+      <div ref="menu" class="groups" role="menu" :aria-label="`${STRETCHES[stretch].label} steps to insert`">
+        <div v-for="group in groups" :key="group.purpose" role="group" :aria-label="group.title" class="group">
+          <div class="title" aria-hidden="true">{{ group.title }}</div>
+          <button
+            v-for="offer in group.offers"
+            :key="offer.name"
+            class="offer"
+            role="menuitem"
+            tabindex="-1"
+            :aria-disabled="offer.missing !== ''"
+            :data-kind="offer.name"
+            @click="take(offer)"
+          >
+            <strong>{{ offer.label }}</strong><span>{{ offer.missing || offer.hint }}</span>
+          </button>
+        </div>
+      </div>
+    </div>
+  </ElPopover>
 </template>
 
 <style scoped>
-.kind {
-  display: grid;
-  padding: 3px 0;
-  line-height: 1.35;
+.groups {
+  columns: 3;
+  column-gap: 18px;
+  margin-top: 10px;
 }
 
-.kind span {
+.groups:has(.group:only-child) {
+  columns: 1;
+}
+
+.group {
+  break-inside: avoid-column;
+  margin-bottom: 8px;
+}
+
+.title {
+  padding-bottom: 2px;
+  border-bottom: 1px solid var(--rule);
   color: var(--ink-soft);
-  font-size: 12px;
+  font-size: 11.5px;
+}
+
+.offer {
+  display: grid;
+  width: 100%;
+  padding: 4px 6px;
+  border: 0;
+  border-radius: 4px;
+  background: none;
+  color: var(--ink);
+  font: inherit;
+  font-size: 12.5px;
+  line-height: 1.3;
+  text-align: left;
+  cursor: pointer;
+}
+
+.offer strong {
+  font-weight: 600;
+}
+
+.offer span {
+  color: var(--ink-soft);
+  font-size: 11.5px;
+}
+
+.offer:hover,
+.offer:focus-visible {
+  background: var(--green-pale, var(--paper-deep));
+}
+
+.offer[aria-disabled='true'] {
+  cursor: default;
+}
+
+.offer[aria-disabled='true'] strong {
+  color: var(--ink-soft);
+  font-weight: 400;
+}
+
+.offer[aria-disabled='true'] span {
+  font-style: italic;
+}
+
+.none {
+  margin: 10px 0 0;
+  color: var(--ink-soft);
 }
 </style>

@@ -1,27 +1,26 @@
 <script setup lang="ts">
-import { stepKind, type StepEntry, type Stretch } from '@lithe-sieve/core';
+import { CLIP, stepKind, STRETCHES, STRETCH_NAMES, type StepEntry, type Stretch } from '@lithe-sieve/core';
 import { Plus } from 'lucide-vue-next';
 import Sortable from 'sortablejs';
 import { computed, onBeforeUnmount, onMounted, useTemplateRef } from 'vue';
 import ThumbCanvas from '../../components/ThumbCanvas.vue';
 import { useBenchStore } from '../../stores/bench.store';
-import { ACCEPTED, useBringInStore } from '../../stores/bring-in.store';
-import { filesOf } from '../../stores/files';
+import { useBringInStore } from '../../stores/bring-in.store';
 import { useEngineStore } from '../../stores/engine.store';
 import { usePieceStore } from '../../stores/piece.store';
 import MaterialWords from '../material/MaterialWords.vue';
 import InsertMenu from './InsertMenu.vue';
-import { useRunActions } from './run-actions';
-import { stepLabel } from './step-labels';
+import { useRunActions } from '../../actions/run-actions';
+import { kindsOf, stepLabel } from '../../actions/step-labels';
 
 const piece = usePieceStore();
 const engine = useEngineStore();
 const bench = useBenchStore();
 const bringIn = useBringInStore();
 const actions = useRunActions();
-const chooser = useTemplateRef<HTMLInputElement>('chooser');
 
-const STRETCHES: Stretch[] = ['mask', 'colour'];
+/** Those that there are steps for. */
+const SHOWN = STRETCH_NAMES.filter((stretch) => kindsOf(stretch).length > 0);
 const stepsOf = (stretch: Stretch) => piece.run.filter((s) => stepKind(s.kind).stretch === stretch);
 const reports = computed(() => new Map(engine.steps.map((s) => [s.stepId, s])));
 const isSelected = (id: string) => bench.selection.kind !== 'material' && bench.selection.id === id;
@@ -51,12 +50,6 @@ function onTileKey(event: KeyboardEvent, step: StepEntry): void {
     actions.move(step, event.key === 'ArrowLeft' ? -1 : 1);
   }
 }
-
-function addSource(event: Event): void {
-  const input = event.target as HTMLInputElement;
-  void bringIn.asSources(filesOf(input.files));
-  input.value = '';
-}
 </script>
 
 <template>
@@ -75,23 +68,14 @@ function addSource(event: Event): void {
         <span class="name" :title="source.fileName">{{ source.fileName }}</span>
       </button>
       <ElTooltip :trigger-keys="[]" content="Add a source, for example a mask picture (or drop it here)">
-        <button class="plus" aria-label="Add a source" @click="chooser?.click()"><Plus :size="15" /></button>
+        <button class="plus" aria-label="Add a source" @click="bringIn.chooseSources()"><Plus :size="15" /></button>
       </ElTooltip>
-      <input
-        ref="chooser"
-        type="file"
-        multiple
-        hidden
-        :accept="ACCEPTED"
-        data-test="source-chooser"
-        @change="addSource"
-      />
     </div>
-    <template v-for="stretch in STRETCHES" :key="stretch">
+    <template v-for="stretch in SHOWN" :key="stretch">
       <div class="mark" aria-hidden="true">
-        <span>{{ stretch }}</span>
+        <span>{{ STRETCHES[stretch].label }}</span>
       </div>
-      <div ref="lists" class="tiles" role="group" :aria-label="`${stretch} steps`">
+      <div ref="lists" class="tiles" role="group" :aria-label="`${STRETCHES[stretch].label} steps`">
         <div
           v-for="step in stepsOf(stretch)"
           :key="step.id"
@@ -125,7 +109,9 @@ function addSource(event: Event): void {
       </div>
       <InsertMenu :stretch="stretch" />
     </template>
-    <div class="mark" aria-hidden="true"><span>clip</span></div>
+    <div class="mark" aria-hidden="true">
+      <span>{{ CLIP.label }}</span>
+    </div>
     <button
       class="tile material"
       :class="{ on: bench.selection.kind === 'material' }"

@@ -8,7 +8,7 @@ import type { AnyField } from './forms/fields';
 import { FIELDS } from './forms/trays';
 import FieldsForm from './forms/FieldsForm.vue';
 import { FORMS } from './forms/forms';
-import { useRunActions } from './run-actions';
+import { useRunActions } from '../../actions/run-actions';
 
 const props = defineProps<{ step: StepEntry }>();
 const piece = usePieceStore();
@@ -58,6 +58,7 @@ const kept = computed(() => {
     :fields="fields"
     @preview="actions.previewParams(step, $event)"
     @commit="(params: object, what: string) => actions.setParams(step, params, what)"
+    @abandon="piece.abandon()"
   />
   <p v-else class="soft">There is nothing to set.</p>
   <p v-if="notice" role="status" data-test="notice">{{ notice }}</p>

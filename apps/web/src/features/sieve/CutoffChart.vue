@@ -15,7 +15,7 @@ import NumberField from '../../components/NumberField.vue';
 import { redrawWhenRestored } from '../../components/restored';
 import { useBenchStore } from '../../stores/bench.store';
 import { usePieceStore } from '../../stores/piece.store';
-import { useMaterialActions } from '../material/material-actions';
+import { useMaterialActions } from '../../actions/material-actions';
 
 Chart.register(BarController, BarElement, LineController, LineElement, PointElement, LinearScale, LogarithmicScale);
 

@@ -4,7 +4,7 @@ import { computed } from 'vue';
 import { useBenchStore } from '../../stores/bench.store';
 import { useEngineStore } from '../../stores/engine.store';
 import { usePieceStore } from '../../stores/piece.store';
-import { isMarked } from '../run/forms/places';
+import { isMarked } from '../../document/marked-places';
 import type { Stage } from './stage';
 
 /** What the selected step found, ringed on the Sheet. `moved` changes whenever the Sheet is looked at otherwise. */
@@ -27,8 +27,8 @@ const rings = computed(() => {
   const params = step.params as Partial<SmallRegionsParams & ClearHolesParams>;
   const left = (place: Place) => (params.taken ? !isMarked(params.taken, place) : isMarked(params.left ?? [], place));
   const inSight = found.places.flatMap((place) => {
-    const at = sheet.pointOf(place.x + place.width / 2, place.y + place.height / 2, view);
-    const radius = Math.max(LEAST, (Math.max(place.width, place.height) / 2) * sheet.scale + 4);
+    const at = sheet.pointOf((place.x0 + place.x1) / 2, (place.y0 + place.y1) / 2, view);
+    const radius = Math.max(LEAST, (Math.max(place.x1 - place.x0, place.y1 - place.y0) / 2) * sheet.scale + 4);
     const outside = at.x < -radius || at.y < -radius || at.x > view.width + radius || at.y > view.height + radius;
     return outside ? [] : [{ ...at, radius, left: left(place), key: place.at.join() }];
   });

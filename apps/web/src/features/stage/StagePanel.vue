@@ -1,48 +1,33 @@
 <script setup lang="ts">
-import { mapKind, type MapName } from '@lithe-sieve/core';
 import { computed, onBeforeUnmount, onMounted, shallowRef, useTemplateRef } from 'vue';
-import NumberSlider from '../../components/NumberSlider.vue';
 import { useBenchStore } from '../../stores/bench.store';
 import { useEngineStore } from '../../stores/engine.store';
-import { usePieceStore } from '../../stores/piece.store';
-import { useKeys } from '../keys/keys';
-import { MODES, useMaterialActions } from '../material/material-actions';
-import type { Backdrop, SheetMode } from './drawing/messages';
-import HandLoupe from '../hand/HandLoupe.vue';
-import HandMarks from '../hand/HandMarks.vue';
-import { useHandKeys } from '../hand/hand-keys';
 import FoundMarks from './FoundMarks.vue';
 import PickMarks from './PickMarks.vue';
 import { usePointers } from './pointers';
+import type { OverView, PressTool } from './press-tool';
+import SheetControls from './SheetControls.vue';
 import { theStage, type Stage } from './stage';
 import { useStageFeed } from './stage-feed';
+import StandControls from './StandControls.vue';
 
-const piece = usePieceStore();
+/** Sheet and Stand, side by side. */
+const props = defineProps<{
+  /** Takes presses on the views while it is ready for them; what it draws over them is the slot's. */
+  tool: PressTool;
+}>();
+defineSlots<{ over(props: { stage: Stage; over: OverView }): unknown }>();
 const engine = useEngineStore();
 const bench = useBenchStore();
-const material = useMaterialActions();
 
 const root = useTemplateRef<HTMLElement>('root');
 const sheetBox = useTemplateRef<HTMLElement>('sheetBox');
 const standBox = useTemplateRef<HTMLElement>('standBox');
 const stage = shallowRef<Stage | null>(null);
-
-/** Colour and mask, what the clip makes of them, then every other map that the run makes. */
-const sheetModes = computed(() => {
-  const others = engine.maps?.maps.map((m) => m.map).filter((m) => m !== 'colour') ?? [];
-  const asMap = (map: MapName) => ({ label: mapKind(map).label, value: map as SheetMode });
-  const clipped = (['kept', 'fringe'] as const).map((mode) => ({ label: mode, value: mode }));
-  return [asMap('colour'), asMap('mask'), ...clipped, ...others.map(asMap)];
-});
-const BACKDROPS: Backdrop[] = ['shore', 'pale', 'dark'];
-const SIDES = [
-  { label: 'one side', value: 'one' },
-  { label: 'two sides', value: 'two' },
-];
-
-const pointers = usePointers(stage);
-useHandKeys(pointers.painting);
-const { shownSource, bringAll } = useStageFeed(stage, pointers.painting.ready, pointers.refresh);
+const pointers = usePointers(stage, props.tool);
+const takes = props.tool.ready;
+const { shownSource, bringAll } = useStageFeed(stage, takes, pointers.refresh);
+const over = (view: OverView['view']): OverView => ({ view, moved: pointers.moved.value, at: pointers.tip.value });
 
 function layOut(): void {
   const box = root.value?.getBoundingClientRect();
@@ -74,10 +59,6 @@ onBeforeUnmount(() => {
   stage.value?.holder.remove();
 });
 
-const mode = computed(() => piece.material?.mode);
-const doubleSided = computed(() => piece.material?.doubleSided);
-const cardWidth = computed(() => piece.doc?.cardWidth ?? 1);
-
 const pickingHint = computed(() => {
   const { picking } = bench;
   if (picking?.gives === 'swatch') return `Touch a colour to ${picking.list}, or drag over an area of it.`;
@@ -88,78 +69,27 @@ const pickingHint = computed(() => {
 const fault = computed(() => {
   switch (stage.value?.graphics.fault) {
     case 'none':
-      return 'This browser offers no WebGL 2, which the Sheet and the Stand draw with.';
+      return 'This browser offers no WebGL 2, which draws the Sheet and the Stand.';
     case 'lost':
-      return 'The graphics card was taken away. Your work is saved; the views come back with it, or after a reload.';
+      return 'The browser lost the graphics device. Your work is saved. The views come back with it, or after a reload.';
     default:
       return engine.failure && `${engine.failure.message} ${engine.failure.remedy}`;
   }
 });
-
-/** Metres between camera and card. */
-const metres = computed({
-  get: () => bench.distance * longestSide(),
-  set: (value) => (bench.distance = value / longestSide()),
-});
-function longestSide(): number {
-  const tall = engine.size ? engine.size.height / engine.size.width : 1;
-  return cardWidth.value * Math.max(1, tall);
-}
 
 function startDivider(event: PointerEvent): void {
   const bar = event.currentTarget as HTMLElement;
   bar.setPointerCapture(event.pointerId);
   const move = (e: PointerEvent) => {
     const box = root.value!.getBoundingClientRect();
-    bench.split = Math.min(0.8, Math.max(0.2, (e.clientX - box.left) / box.width));
+    setSplit((e.clientX - box.left) / box.width);
   };
   const end = () => bar.removeEventListener('pointermove', move);
   bar.addEventListener('pointermove', move);
   bar.addEventListener('pointerup', end, { once: true });
   bar.addEventListener('pointercancel', end, { once: true });
 }
-
-function fit(): void {
-  stage.value?.sheet.fit(stage.value.view('sheet'));
-  pointers.refresh();
-  stage.value?.invalidate('sheet');
-}
-function oneToOne(): void {
-  stage.value?.sheet.oneToOne(stage.value.pixelRatio);
-  pointers.refresh();
-  stage.value?.invalidate('sheet');
-}
-function flip(): void {
-  stage.value?.stand.flip();
-  pointers.refresh();
-  stage.value?.invalidate('stand');
-}
-const nudgeSplit = (by: number) => (bench.split = Math.min(0.8, Math.max(0.2, bench.split + by)));
-
-useKeys('Sheet', [
-  ...sheetModes.value.map(({ label, value }, i) => ({
-    key: String(i + 1),
-    label: `Show ${label}`,
-    run: () => void (bench.sheetMode = value),
-  })),
-  { key: '0', label: 'Fit the picture', run: fit },
-  { key: '9', label: 'One texel on one pixel', run: oneToOne },
-  { key: '+', also: '=', label: 'Closer', run: () => pointers.zoomSheet(1.5) },
-  { key: '-', label: 'Farther', run: () => pointers.zoomSheet(1 / 1.5) },
-  { key: 'Ctrl+Arrows', label: 'By one texel' },
-]);
-useKeys('Stand', [
-  { key: 'f', label: 'Front or back', run: flip },
-  { key: 'j', label: 'Nearer', run: () => void (bench.distance = Math.max(0.5, bench.distance / 1.2)) },
-  { key: 'k', label: 'Farther away', run: () => void (bench.distance = Math.min(120, bench.distance * 1.2)) },
-  { key: 'm', label: 'Opaque, mask, blend', run: () => material.nextMode() },
-  { key: 't', label: 'One side or two', run: () => material.toggleSides() },
-  {
-    key: 'g',
-    label: 'Next backdrop',
-    run: () => void (bench.backdrop = BACKDROPS[(BACKDROPS.indexOf(bench.backdrop) + 1) % 3]),
-  },
-]);
+const setSplit = (share: number) => (bench.split = Math.min(0.8, Math.max(0.2, share)));
 </script>
 
 <template>
@@ -171,47 +101,25 @@ useKeys('Stand', [
     <section
       ref="sheetBox"
       class="view"
-      :class="{ picking: bench.picking, painting: pointers.painting.ready.value }"
+      :class="{ picking: bench.picking, painting: takes }"
       tabindex="0"
       aria-label="Sheet: the picture laid flat. Arrow keys pan, plus and minus zoom."
       data-test="sheet"
       v-on="pointers.sheet"
     >
-      <div class="top" @pointerdown.stop @wheel.stop>
-        <ElSegmented v-model="bench.sheetMode" :options="sheetModes" aria-label="What the Sheet shows" />
-      </div>
       <p v-if="bench.picking" class="note" role="status">{{ pickingHint }} Esc ends it.</p>
       <p v-else-if="shownSource" class="note" role="status">Showing the source {{ shownSource.fileName }}</p>
       <PickMarks v-if="stage" :stage="stage" :moved="pointers.moved.value" :trail="pointers.trail.value" />
-      <HandMarks
-        v-if="stage && pointers.painting.ready.value"
-        :stage="stage"
-        view="sheet"
-        :moved="pointers.moved.value"
-        :at="pointers.tip.value?.on === 'sheet' ? pointers.tip.value : null"
-        :anchor="pointers.painting.anchor.value"
-        :outline="pointers.painting.outline.value"
-      />
-      <HandLoupe
-        v-if="stage && pointers.painting.ready.value"
-        :stage="stage"
-        view="sheet"
-        :moved="pointers.moved.value"
-        :at="pointers.tip.value"
-      />
+      <slot v-if="stage" name="over" :stage="stage" :over="over('sheet')" />
       <FoundMarks v-if="stage" :stage="stage" :moved="pointers.moved.value" />
       <i v-if="pointers.marks.value.sheet" class="mark" :style="pointers.marks.value.sheet" />
-      <div class="foot">
-        <span data-test="readout">{{ pointers.readout.value }}</span>
-        <span class="tools" @pointerdown.stop>
-          <span v-if="stage && engine.size && Math.max(engine.size.width, engine.size.height) > stage.graphics.maxSide"
-            >drawn at {{ stage.graphics.maxSide }}, computed in full</span
-          >
-          <button title="Fit (0)" @click="fit">fit</button>
-          <button title="One texel on one pixel (9)" @click="oneToOne">1:1</button>
-          <span class="percent" data-test="zoom">{{ pointers.zoomText.value }}</span>
-        </span>
-      </div>
+      <SheetControls
+        :stage="stage"
+        :readout="pointers.readout.value"
+        :zoom="pointers.zoomText.value"
+        @moved="pointers.refresh"
+        @zoomed="pointers.zoomSheet"
+      />
     </section>
     <div
       class="divider"
@@ -221,8 +129,8 @@ useKeys('Stand', [
       :aria-valuenow="Math.round(bench.split * 100)"
       tabindex="0"
       @pointerdown="startDivider"
-      @keydown.left.prevent="nudgeSplit(-0.05)"
-      @keydown.right.prevent="nudgeSplit(0.05)"
+      @keydown.left.prevent="setSplit(bench.split - 0.05)"
+      @keydown.right.prevent="setSplit(bench.split + 0.05)"
     />
     <section
       ref="standBox"
@@ -232,62 +140,9 @@ useKeys('Stand', [
       data-test="stand"
       v-on="pointers.stand"
     >
-      <div class="top" @pointerdown.stop @wheel.stop>
-        <ElSegmented
-          v-if="mode"
-          :model-value="mode"
-          :options="MODES"
-          aria-label="Alpha mode"
-          data-test="mode"
-          @change="material.set({ mode: $event as never }, `${$event}`)"
-        />
-        <ElSegmented
-          :model-value="doubleSided ? 'two' : 'one'"
-          :options="SIDES"
-          aria-label="Sides"
-          @change="material.toggleSides()"
-        />
-      </div>
-      <HandMarks
-        v-if="stage && pointers.painting.ready.value"
-        :stage="stage"
-        view="stand"
-        :moved="pointers.moved.value"
-        :at="pointers.tip.value?.on === 'stand' ? pointers.tip.value : null"
-        :anchor="pointers.painting.anchor.value"
-        :outline="pointers.painting.outline.value"
-      />
-      <HandLoupe
-        v-if="stage && pointers.painting.ready.value"
-        :stage="stage"
-        view="stand"
-        :moved="pointers.moved.value"
-        :at="pointers.tip.value"
-      />
+      <slot v-if="stage" name="over" :stage="stage" :over="over('stand')" />
       <i v-if="pointers.marks.value.stand" class="mark" :style="pointers.marks.value.stand" />
-      <div class="foot">
-        <span data-test="stand-readout">{{ pointers.standText.value }}</span>
-        <span class="tools" @pointerdown.stop>
-          <button title="Front or back (F)" data-test="flip" @click="flip">front / back</button>
-          <ElSelect v-model="bench.backdrop" size="small" aria-label="Backdrop (G)" class="backdrop">
-            <ElOption v-for="b in BACKDROPS" :key="b" :value="b" :label="b" />
-          </ElSelect>
-        </span>
-        <span class="distance" @pointerdown.stop @wheel.stop>
-          <NumberSlider
-            label="Distance"
-            hint="How far the camera stands from the card, in metres. Farther away the renderer samples smaller mip levels."
-            :model-value="metres"
-            :min="0.5 * longestSide()"
-            :max="120 * longestSide()"
-            :digits="2"
-            unit="metres"
-            logarithmic
-            @preview="metres = $event"
-            @commit="metres = $event"
-          />
-        </span>
-      </div>
+      <StandControls :stage="stage" :readout="pointers.standText.value" @moved="pointers.refresh" />
     </section>
     <p v-if="fault" class="fault" role="alert" data-test="fault">
       {{ fault }}

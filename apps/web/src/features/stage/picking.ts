@@ -1,9 +1,9 @@
-import type { Rgb, Scribble, StepEntry, TexelAt } from '@lithe-sieve/core';
+import type { Box, Rgb, Scribble, StepEntry, TexelAt } from '@lithe-sieve/core';
 import { computed, shallowRef } from 'vue';
 import { useBenchStore, type Picking } from '../../stores/bench.store';
 import { useEngineStore } from '../../stores/engine.store';
 import { usePieceStore } from '../../stores/piece.store';
-import { useRunActions } from '../run/run-actions';
+import { useRunActions } from '../../actions/run-actions';
 import type { Point } from './poses';
 
 /** More points than this tell no more of a scribble; every other one is left out until they fit. */
@@ -69,29 +69,26 @@ export function usePicking() {
 }
 
 /** The box around a dragged area; of a touch, the texel alone. */
-function boxOf(points: readonly TexelAt[]): { x0: number; y0: number; x1: number; y1: number } {
+function boxOf(points: readonly TexelAt[]): Box {
   const [first, last] = [points[0], points[points.length - 1]];
   const far = Math.abs(first[0] - last[0]) + Math.abs(first[1] - last[1]);
   const other = far < AREA_FROM ? first : last;
   return {
     x0: Math.min(first[0], other[0]),
     y0: Math.min(first[1], other[1]),
-    x1: Math.max(first[0], other[0]),
-    y1: Math.max(first[1], other[1]),
+    x1: Math.max(first[0], other[0]) + 1,
+    y1: Math.max(first[1], other[1]) + 1,
   };
 }
 
-function meanColour(
-  { width, data }: { width: number; data: Uint8Array },
-  { x0, y0, x1, y1 }: ReturnType<typeof boxOf>,
-): Rgb {
+function meanColour({ width, data }: { width: number; data: Uint8Array }, { x0, y0, x1, y1 }: Box): Rgb {
   const sums = [0, 0, 0];
-  for (let y = y0; y <= y1; y++) {
-    for (let x = x0; x <= x1; x++) {
+  for (let y = y0; y < y1; y++) {
+    for (let x = x0; x < x1; x++) {
       const i = 4 * (y * width + x);
       for (let c = 0; c < 3; c++) sums[c] += data[i + c];
     }
   }
-  const n = (x1 - x0 + 1) * (y1 - y0 + 1);
+  const n = (x1 - x0) * (y1 - y0);
   return sums.map((sum) => Math.round(sum / n)) as Rgb;
 }

@@ -1,25 +1,26 @@
 import { ref, type ShallowRef } from 'vue';
 import { useBenchStore } from '../../stores/bench.store';
-import { useHandStore } from '../../stores/hand.store';
-import { usePainting } from '../hand/painting';
 import type { ViewName } from './drawing/messages';
 import { usePicking } from './picking';
 import { usePlaces, type SeenPlace } from './places';
 import type { Point } from './poses';
+import type { PressTool } from './press-tool';
 import { useReadout } from './readout';
 import type { Stage } from './stage';
 
-/** Mouse, pen, wheel and arrow keys on both views: idle, pressed, dragged; and the texel that both views mark. */
-export function usePointers(stage: ShallowRef<Stage | null>) {
+/**
+ * Mouse, pen, wheel and arrow keys on both views: idle, pressed, dragged; and the texel that both views mark.
+ *
+ * @param tool - Takes the presses while it is ready.
+ */
+export function usePointers(stage: ShallowRef<Stage | null>, tool: PressTool) {
   const bench = useBenchStore();
   const picking = usePicking();
-  const hand = useHandStore();
   /** Under the pointer, in texels of the full picture, and the view it was found on. */
   const hovered = ref<SeenPlace | null>(null);
   const moved = ref(0); // the cameras are not reactive: this tells that one moved
   /** The same with its fraction, while a step takes strokes. */
   const tip = ref<SeenPlace | null>(null);
-  const painting = usePainting();
   const { exactOn, texelOn, perTexel } = usePlaces(stage);
   let press: {
     view: ViewName;
@@ -43,14 +44,14 @@ export function usePointers(stage: ShallowRef<Stage | null>) {
       const at = exactOn(view, { x: e.clientX - box.left, y: e.clientY - box.top });
       return at ? [{ ...at, pressure: pressureOf(e) }] : [];
     });
-    if (points.length > 0) painting.move(points, perTexel(view, points[0]));
+    if (points.length > 0) tool.move(points, perTexel(view, points[0]));
   }
 
   /** What ends a stroke ends it where it is: nothing that was drawn is lost. */
   function letGo(): void {
     if (press?.does === 'paints') {
-      painting.end();
-      if (press.eraser) hand.swapped = false;
+      tool.end();
+      if (press.eraser) tool.erase(false);
     }
     press = null;
   }
@@ -68,7 +69,7 @@ export function usePointers(stage: ShallowRef<Stage | null>) {
   function point(view: ViewName, at: Point): void {
     const found = texelOn(view, at);
     hovered.value = found && { ...found, on: view };
-    const exact = painting.ready.value ? exactOn(view, at) : null;
+    const exact = tool.ready.value ? exactOn(view, at) : null;
     tip.value = exact && { ...exact, on: view };
   }
 
@@ -76,11 +77,11 @@ export function usePointers(stage: ShallowRef<Stage | null>) {
   function begin(view: ViewName, at: Point, id: number, pressure: number, first: boolean, eraser = false): void {
     const texel = first ? texelOn(view, at) : null;
     const picks = texel !== null && bench.picking !== null;
-    const place = texel && !picks && painting.ready.value ? exactOn(view, at) : null;
+    const place = texel && !picks && tool.ready.value ? exactOn(view, at) : null;
     press = { view, last: at, id, does: picks ? 'picks' : place ? 'paints' : 'drags', eraser };
     if (picks) picking.begin(texel);
-    if (place && eraser) hand.swapped = true;
-    if (place) painting.begin({ ...place, pressure }, perTexel(view, place));
+    if (place && eraser) tool.erase(true);
+    if (place) tool.begin({ ...place, pressure }, perTexel(view, place));
   }
 
   function handlers(view: ViewName) {
@@ -119,7 +120,7 @@ export function usePointers(stage: ShallowRef<Stage | null>) {
       },
       pointerenter(event: PointerEvent) {
         // a field of the tray must not swallow the keys of the hand
-        if (painting.ready.value) (event.currentTarget as HTMLElement).focus({ preventScroll: true });
+        if (tool.ready.value) (event.currentTarget as HTMLElement).focus({ preventScroll: true });
       },
       pointerleave() {
         hovered.value = null;
@@ -153,7 +154,7 @@ export function usePointers(stage: ShallowRef<Stage | null>) {
         if (event.target !== event.currentTarget) return;
         const box = (event.currentTarget as HTMLElement).getBoundingClientRect();
         const middle = { x: box.width / 2, y: box.height / 2 };
-        if (event.key === 'Enter' && (bench.picking || painting.ready.value)) {
+        if (event.key === 'Enter' && (bench.picking || tool.ready.value)) {
           event.preventDefault();
           if (event.repeat || press) return;
           point(view, middle);
@@ -165,11 +166,11 @@ export function usePointers(stage: ShallowRef<Stage | null>) {
         event.preventDefault();
         const far = event.ctrlKey || event.metaKey ? texelSide(view) : event.shiftKey ? 120 : 24;
         drag(view, -far * way[0], -far * way[1]);
-        if (bench.picking || painting.ready.value) point(view, middle);
+        if (bench.picking || tool.ready.value) point(view, middle);
         if (press?.id !== BY_KEYS || press.view !== view) return;
         if (press.does === 'picks' && hovered.value) picking.move(hovered.value);
         const exact = press.does === 'paints' && exactOn(view, middle);
-        if (exact) painting.move([{ ...exact, pressure: 1 }], perTexel(view, exact));
+        if (exact) tool.move([{ ...exact, pressure: 1 }], perTexel(view, exact));
       },
       keyup(event: KeyboardEvent) {
         if (event.key === 'Enter') lift();
@@ -198,7 +199,6 @@ export function usePointers(stage: ShallowRef<Stage | null>) {
     refresh,
     moved,
     trail: picking.trail,
-    painting,
     tip,
     ...useReadout(stage, hovered, moved),
   };

@@ -8,7 +8,7 @@ export interface Size {
   height: number;
 }
 
-/** A view's place: CSS pixels from the canvas's top left. */
+/** A view's place: CSS pixels from the canvas's top left, as the browser gives them. Parts of pictures are core's Box. */
 export interface Viewport extends Point, Size {}
 
 /** Whole pixels around points of a view, and a margin, as far as they lie in it. */

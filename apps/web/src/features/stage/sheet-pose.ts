@@ -1,3 +1,4 @@
+import type { Box } from '@lithe-sieve/core';
 import { clamp, type Point, type Size, type Viewport } from './poses';
 
 const MAX_ZOOM = 64; // screen pixels a texel
@@ -50,9 +51,9 @@ export class SheetPose {
   }
 
   /** Brings a box of texels close, with as much around it again. */
-  lookAt({ x, y, width, height }: Viewport, view: Viewport): void {
-    this.centre = { x: x + width / 2, y: y + height / 2 };
-    const close = Math.min(view.width, view.height - CONTROLS) / (3 * Math.max(width, height, 8));
+  lookAt({ x0, y0, x1, y1 }: Box, view: Viewport): void {
+    this.centre = { x: (x0 + x1) / 2, y: (y0 + y1) / 2 };
+    const close = Math.min(view.width, view.height - CONTROLS) / (3 * Math.max(x1 - x0, y1 - y0, 8));
     this.zoom = clamp(close, this.fitZoom(view), MAX_ZOOM / 4);
   }
 

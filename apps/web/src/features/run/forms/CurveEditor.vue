@@ -3,7 +3,7 @@ import { curveAt, type CurvePoint } from '@lithe-sieve/core';
 import { computed, ref, useTemplateRef } from 'vue';
 
 const props = defineProps<{ label: string; points: readonly CurvePoint[] }>();
-const emit = defineEmits<{ preview: [points: CurvePoint[]]; commit: [points: CurvePoint[]] }>();
+const emit = defineEmits<{ preview: [points: CurvePoint[]]; commit: [points: CurvePoint[]]; abandon: [] }>();
 
 const SIDE = 150;
 const MOST = 16;
@@ -65,6 +65,11 @@ function onUp(): void {
     );
   dragged.value = -1;
 }
+/** The pointer is gone: what it dragged goes back. */
+function onCancel(): void {
+  if (dragged.value >= 0) emit('abandon');
+  dragged.value = -1;
+}
 function remove(index: number): void {
   const list = shown.value.filter((_, i) => i !== index).map((p): CurvePoint => [...p]);
   emit('commit', list.length < 2 ? [] : list);
@@ -106,7 +111,7 @@ function onKey(event: KeyboardEvent, index: number): void {
       @pointerdown="onAdd"
       @pointermove="onMove"
       @pointerup="onUp"
-      @pointercancel="onUp"
+      @pointercancel="onCancel"
     >
       <path class="grid" :d="`M0 ${SIDE}L${SIDE} 0M${SIDE / 2} 0V${SIDE}M0 ${SIDE / 2}H${SIDE}`" />
       <polyline :points="path" />

@@ -16,6 +16,7 @@ const props = defineProps<{ step: StepEntry; fields: readonly AnyField[] }>();
 const emit = defineEmits<{
   preview: [params: object];
   commit: [params: object, what: string];
+  abandon: [];
 }>();
 
 const params = computed(() => props.step.params as Record<string, never>);
@@ -102,6 +103,7 @@ const rangeOf = (name: string): Range => (stepKind(props.step.kind).ranges as Re
       :points="params[field.name] ?? []"
       @preview="emit('preview', { [field.name]: $event })"
       @commit="emit('commit', { [field.name]: $event }, field.label.toLowerCase())"
+      @abandon="emit('abandon')"
     />
     <p v-else class="soft">{{ field.text(params) }}</p>
   </template>

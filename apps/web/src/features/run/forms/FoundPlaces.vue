@@ -3,8 +3,8 @@ import type { ClearHolesParams, Place, SmallRegionsParams, StepEntry, TexelAt } 
 import { computed, ref } from 'vue';
 import { useBenchStore } from '../../../stores/bench.store';
 import { useEngineStore } from '../../../stores/engine.store';
-import { useKeys } from '../../keys/keys';
-import { isMarked, withPlace } from './places';
+import { useKeys } from '../../../actions/keys';
+import { isMarked, withPlace } from '../../../document/marked-places';
 
 const props = defineProps<{ step: StepEntry; words: { one: string; many: string; verb: string } }>();
 const emit = defineEmits<{ commit: [params: object, what: string] }>();

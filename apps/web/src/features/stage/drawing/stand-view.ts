@@ -153,7 +153,9 @@ export class StandView {
     material.shadowSide = THREE.DoubleSide;
     material.onBeforeCompile = (shader) => {
       Object.assign(shader.uniforms, this.shared);
-      shader.fragmentShader = shader.fragmentShader.replace('void main() {', `${CLIP_UNIFORMS}\nvoid main() {`).replace(
+      const declared = putInto(shader.fragmentShader, 'void main() {', `${CLIP_UNIFORMS}\nvoid main() {`);
+      shader.fragmentShader = putInto(
+        declared,
         '#include <alphamap_fragment>',
         `#ifdef USE_MAP
             float cardAlpha = texture2D(cardMask, vMapUv).r * cardOpacity;
@@ -170,11 +172,13 @@ export class StandView {
     const material = new THREE.MeshDepthMaterial({ depthPacking: THREE.RGBADepthPacking });
     material.onBeforeCompile = (shader) => {
       Object.assign(shader.uniforms, this.shared);
-      shader.vertexShader = shader.vertexShader.replace(
+      shader.vertexShader = putInto(
+        shader.vertexShader,
         'void main() {',
         'varying vec2 vCardUv;\nvoid main() {\n vCardUv = uv;',
       );
-      shader.fragmentShader = shader.fragmentShader.replace(
+      shader.fragmentShader = putInto(
+        shader.fragmentShader,
         'void main() {',
         `${CLIP_UNIFORMS}\nvarying vec2 vCardUv;\nvoid main() {
           float cardAlpha = texture2D(cardMask, vCardUv).r * cardOpacity;
@@ -184,6 +188,12 @@ export class StandView {
     };
     return material;
   }
+}
+
+/** Replaces a place of three's shader text. @throws Error where another version has no such place. */
+export function putInto(shader: string, place: string, text: string): string {
+  if (!shader.includes(place)) throw new Error(`The shader of this version of three has no “${place}”.`);
+  return shader.replace(place, text);
 }
 
 const SUN_FROM = new THREE.Vector3(-1.6, 2.4, 1.9);

@@ -10,9 +10,9 @@ import {
   type StepKindName,
   type StepParams,
 } from '@lithe-sieve/core';
-import { makeId } from '../../document/ids';
-import { useBenchStore } from '../../stores/bench.store';
-import { usePieceStore } from '../../stores/piece.store';
+import { makeId } from '../document/ids';
+import { useBenchStore } from '../stores/bench.store';
+import { usePieceStore } from '../stores/piece.store';
 import { stepLabel } from './step-labels';
 
 /** Everything that can be done to the run, by mouse and by keys alike. */

@@ -1,5 +1,5 @@
 import type { AlphaMode, Material } from '@lithe-sieve/core';
-import { usePieceStore } from '../../stores/piece.store';
+import { usePieceStore } from '../stores/piece.store';
 
 export const MODES: AlphaMode[] = ['opaque', 'mask', 'blend'];
 

@@ -1,5 +1,5 @@
 import { In, IsNull, LessThan, Not, type EntityManager } from 'typeorm';
-import { BlobChunk, History, JobEntity, PieceEntity, SourceFile, StrokeEntity } from '../../db/entities.ts';
+import { BlobChunk, History, JobEntity, PieceEntity, SourceFile, StrokeEntity } from '../entities.ts';
 
 const MINUTE_MS = 60_000;
 const HOUR_MS = 60 * MINUTE_MS;

@@ -1,0 +1,4 @@
+import { nanoid } from 'nanoid';
+
+/** An id of a piece, a source within a piece, a step or a job. */
+export const newId = (): string => nanoid(12);

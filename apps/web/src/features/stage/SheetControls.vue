@@ -1,0 +1,66 @@
+<script setup lang="ts">
+import { mapKind, type MapName } from '@lithe-sieve/core';
+import { computed } from 'vue';
+import { useKeys } from '../../actions/keys';
+import { useBenchStore } from '../../stores/bench.store';
+import { useEngineStore } from '../../stores/engine.store';
+import type { SheetMode } from './drawing/messages';
+import type { Stage } from './stage';
+
+/** What the Sheet shows, and how near. */
+const props = defineProps<{ stage: Stage | null; readout: string; zoom: string }>();
+const emit = defineEmits<{ moved: []; zoomed: [factor: number] }>();
+const bench = useBenchStore();
+const engine = useEngineStore();
+
+/** Colour and mask, what the clip makes of them, then every other map that the run makes. */
+const modes = computed(() => {
+  const others = engine.maps?.maps.map((m) => m.map).filter((m) => m !== 'colour') ?? [];
+  const asMap = (map: MapName): { label: string; value: SheetMode } => ({ label: mapKind(map).label, value: map });
+  const clipped = (['kept', 'fringe'] as const).map((mode) => ({ label: mode, value: mode }));
+  return [asMap('colour'), asMap('mask'), ...clipped, ...others.map(asMap)];
+});
+const tooLarge = computed(() => {
+  const { size } = engine;
+  return props.stage && size && Math.max(size.width, size.height) > props.stage.graphics.maxSide;
+});
+
+function look(change: (stage: Stage) => void): void {
+  if (!props.stage) return;
+  change(props.stage);
+  emit('moved');
+  props.stage.invalidate('sheet');
+}
+const fit = () => look((s) => s.sheet.fit(s.view('sheet')));
+const oneToOne = () => look((s) => s.sheet.oneToOne(s.pixelRatio));
+
+useKeys('Sheet', [
+  ...modes.value.map(({ label, value }, i) => ({
+    key: String(i + 1),
+    label: `Show ${label}`,
+    run: () => void (bench.sheetMode = value),
+  })),
+  { key: '0', label: 'Fit the picture', run: fit },
+  { key: '9', label: 'One texel on one pixel', run: oneToOne },
+  { key: '+', also: '=', label: 'Closer', run: () => emit('zoomed', 1.5) },
+  { key: '-', label: 'Farther', run: () => emit('zoomed', 1 / 1.5) },
+  { key: 'Ctrl+Arrows', label: 'By one texel' },
+]);
+</script>
+
+<template>
+  <div class="top" @pointerdown.stop @wheel.stop>
+    <ElSegmented v-model="bench.sheetMode" :options="modes" aria-label="What the Sheet shows" />
+  </div>
+  <div class="foot">
+    <span data-test="readout">{{ readout }}</span>
+    <span class="tools" @pointerdown.stop>
+      <span v-if="tooLarge">drawn at {{ stage?.graphics.maxSide }}, computed in full</span>
+      <button title="Fit (0)" @click="fit">fit</button>
+      <button title="One texel on one pixel (9)" @click="oneToOne">1:1</button>
+      <span class="percent" data-test="zoom">{{ zoom }}</span>
+    </span>
+  </div>
+</template>
+
+<style scoped src="./stage-controls.css"></style>

@@ -1,0 +1,101 @@
+<script setup lang="ts">
+import { computed } from 'vue';
+import { useKeys } from '../../actions/keys';
+import { MODES, useMaterialActions } from '../../actions/material-actions';
+import NumberSlider from '../../components/NumberSlider.vue';
+import { useBenchStore } from '../../stores/bench.store';
+import { useEngineStore } from '../../stores/engine.store';
+import { usePieceStore } from '../../stores/piece.store';
+import type { Backdrop } from './drawing/messages';
+import type { Stage } from './stage';
+
+/** How the renderer treats the card, and from where it is seen. */
+const props = defineProps<{ stage: Stage | null; readout: string }>();
+const emit = defineEmits<{ moved: [] }>();
+const piece = usePieceStore();
+const engine = useEngineStore();
+const bench = useBenchStore();
+const material = useMaterialActions();
+
+const BACKDROPS: Backdrop[] = ['shore', 'pale', 'dark'];
+const SIDES = [
+  { label: 'one side', value: 'one' },
+  { label: 'two sides', value: 'two' },
+];
+const mode = computed(() => piece.material?.mode);
+const doubleSided = computed(() => piece.material?.doubleSided);
+
+/** Of the card, metres. */
+const longestSide = computed(() => {
+  const tall = engine.size ? engine.size.height / engine.size.width : 1;
+  return (piece.doc?.cardWidth ?? 1) * Math.max(1, tall);
+});
+/** Metres between camera and card. */
+const metres = computed({
+  get: () => bench.distance * longestSide.value,
+  set: (value) => (bench.distance = value / longestSide.value),
+});
+
+function flip(): void {
+  props.stage?.stand.flip();
+  emit('moved');
+  props.stage?.invalidate('stand');
+}
+
+useKeys('Stand', [
+  { key: 'f', label: 'Front or back', run: flip },
+  { key: 'j', label: 'Nearer', run: () => void (bench.distance = Math.max(0.5, bench.distance / 1.2)) },
+  { key: 'k', label: 'Farther away', run: () => void (bench.distance = Math.min(120, bench.distance * 1.2)) },
+  { key: 'm', label: 'Opaque, mask, blend', run: () => material.nextMode() },
+  { key: 't', label: 'One side or two', run: () => material.toggleSides() },
+  {
+    key: 'g',
+    label: 'Next backdrop',
+    run: () => void (bench.backdrop = BACKDROPS[(BACKDROPS.indexOf(bench.backdrop) + 1) % 3]),
+  },
+]);
+</script>
+
+<template>
+  <div class="top" @pointerdown.stop @wheel.stop>
+    <ElSegmented
+      v-if="mode"
+      :model-value="mode"
+      :options="MODES"
+      aria-label="Alpha mode"
+      data-test="mode"
+      @change="material.set({ mode: $event as never }, `${$event}`)"
+    />
+    <ElSegmented
+      :model-value="doubleSided ? 'two' : 'one'"
+      :options="SIDES"
+      aria-label="Sides"
+      @change="material.toggleSides()"
+    />
+  </div>
+  <div class="foot">
+    <span data-test="stand-readout">{{ readout }}</span>
+    <span class="tools" @pointerdown.stop>
+      <button title="Front or back (F)" data-test="flip" @click="flip">front / back</button>
+      <ElSelect v-model="bench.backdrop" size="small" aria-label="Backdrop (G)" class="backdrop">
+        <ElOption v-for="b in BACKDROPS" :key="b" :value="b" :label="b" />
+      </ElSelect>
+    </span>
+    <span class="distance" @pointerdown.stop @wheel.stop>
+      <NumberSlider
+        label="Distance"
+        hint="From the camera to the card, in metres. Farther away the renderer samples smaller mip levels."
+        :model-value="metres"
+        :min="0.5 * longestSide"
+        :max="120 * longestSide"
+        :digits="2"
+        unit="metres"
+        logarithmic
+        @preview="metres = $event"
+        @commit="metres = $event"
+      />
+    </span>
+  </div>
+</template>
+
+<style scoped src="./stage-controls.css"></style>
