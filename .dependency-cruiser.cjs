@@ -64,7 +64,10 @@ module.exports = {
       name: 'computing-knows-no-interface',
       severity: 'error',
       from: { path: '^apps/web/src/(engine|workers|document)/' },
-      to: { path: '^apps/web/src/(features|views|stores|components)/', pathNot: '^apps/web/src/features/stage/drawing/' },
+      to: {
+        path: '^apps/web/src/(features|views|stores|components)/',
+        pathNot: '^apps/web/src/features/stage/drawing/',
+      },
     },
     { name: 'not-to-unresolvable', severity: 'error', from: {}, to: { couldNotResolve: true } },
     {

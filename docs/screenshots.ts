@@ -68,6 +68,7 @@ test('the main views', async ({ page }) => {
   await page.getByTestId('stand').focus();
   await page.keyboard.press('f');
   await page.getByTestId('material-tile').click();
+  await page.keyboard.press('8');
   await page.keyboard.press('4');
   await shoot(page, 'bench-back-fringe');
 

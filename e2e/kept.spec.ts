@@ -166,7 +166,7 @@ test('emptying a step of a thousand strokes is one change, and undone', async ({
   await settled(page);
   await page.getByTestId('step-strokes').locator('.face').click();
   await count(page, 1000);
-  await page.getByRole('button', { name: 'Empty it' }).click();
+  await page.getByRole('button', { name: 'Delete all strokes' }).click();
   await count(page, 0);
   await settled(page);
   await page.keyboard.press('Control+z');

@@ -34,9 +34,6 @@ const TRAYS: Partial<Record<StepKindName, (page: Page) => Promise<void>>> = {
     await typeNumber(page, 'Tolerance', '0.15');
   },
   'from-backdrop': (page) => typeNumber(page, 'Tolerance', '0.13'),
-  'from-two-backdrops': async (page) => {
-    await expect(page.getByTestId('notice')).toContainText('Choose the picture'); // with one source there is none to choose
-  },
   'from-strokes': async (page) => {
     await page.getByTestId('scribble-keep').click();
     await scribble(page, [0.5, 0.35], [0.5, 0.6]);
@@ -52,9 +49,9 @@ const TRAYS: Partial<Record<StepKindName, (page: Page) => Promise<void>>> = {
     await page.mouse.move(box.x + 0.35 * box.width, box.y + 0.2 * box.height, { steps: 4 });
     await page.mouse.up();
   },
-  grow: (page) => typeNumber(page, 'Move the edge by, texels', '-2.5'),
+  grow: (page) => typeNumber(page, 'Move edge by, texels', '-2.5'),
   feather: (page) => typeNumber(page, 'Radius', '3'),
-  'smooth-edge': (page) => typeNumber(page, 'Even out below, texels', '4'),
+  'smooth-edge': (page) => typeNumber(page, 'Smoothing radius, texels', '4'),
   'drop-strays': async (page) => {
     await typeNumber(page, 'Smaller than, texels', '90000');
     await page.getByTestId('apply-found').click();
@@ -66,7 +63,7 @@ const TRAYS: Partial<Record<StepKindName, (page: Page) => Promise<void>>> = {
     await page.getByTestId('apply-found').click();
   },
   'clear-holes': async (page) => {
-    await typeNumber(page, 'At least, texels', '8'); // the next test clears some
+    await typeNumber(page, 'Smallest area, texels', '8'); // the next test clears some
     await expect(page.getByTestId('found')).not.toContainText('counting');
   },
   'fine-fringe': (page) => typeNumber(page, 'Band, texels', '4'),
@@ -80,7 +77,7 @@ const TRAYS: Partial<Record<StepKindName, (page: Page) => Promise<void>>> = {
     await page.getByText('hexagons', { exact: true }).click();
     await typeNumber(page, 'Size, texels', '12');
   },
-  unmix: (page) => typeNumber(page, 'From alpha', '0.3'),
+  unmix: (page) => typeNumber(page, 'Minimum alpha', '0.3'),
 };
 
 test('every kind of step: inserted, set in its tray, the texels as computed here, and undone', async ({ page }) => {
@@ -90,6 +87,12 @@ test('every kind of step: inserted, set in its tray, the texels as computed here
   await page.waitForURL('**/bench/*');
   await settled(page);
   const before = (await runOf(page)).length;
+  await page.getByTestId('insert-mask').click();
+  const pair = page.getByRole('menuitem').filter({ hasText: /^From two backdrops/ });
+  await expect(pair).toContainText('Needs a second source');
+  await pair.click(); // it does nothing
+  await page.keyboard.press('Escape');
+  expect((await runOf(page)).length).toBe(before);
   for (const [kind, set] of Object.entries(TRAYS)) {
     await test.step(kind, async () => {
       const { label, stretch } = STEP_KINDS[kind as StepKindName];

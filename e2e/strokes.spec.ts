@@ -284,7 +284,7 @@ test('hole by hole: each place is shown close up and taken by key', async ({ pag
   await page.keyboard.press('Control+z'); // without the step of strokes
   await page.getByTestId('insert-mask').click();
   await page.getByRole('menuitem', { name: /^Clear backdrop/ }).click();
-  await typeNumber(page, 'At least, texels', '8');
+  await typeNumber(page, 'Smallest area, texels', '8');
   await settled(page);
   await expect(page.getByTestId('rings')).toBeVisible();
   const zoom = await page.getByTestId('zoom').innerText();

@@ -1,7 +1,7 @@
 import { afterEach, beforeEach, describe, expect, jest, test } from '@jest/globals';
 import { Vector3 } from 'three';
 import { ref } from 'vue';
-import { cardSurface, meshSurface } from '@lithe-sieve/core';
+import { cardSurface, keptBox, meshSurface } from '@lithe-sieve/core';
 import { calm } from '../src/components/calm';
 import { SheetPose } from '../src/features/stage/sheet-pose';
 import { seenOnStand } from '../src/features/stage/drawing/stand-part';
@@ -34,6 +34,20 @@ describe('the Sheet', () => {
     expect(after.y).toBeCloseTo(before.y, 6);
     for (let i = 0; i < 40; i++) sheet.zoomAt(2, 140, 260, view);
     expect(sheet.scale).toBe(64);
+  });
+
+  test('fits what is kept, however small a part of the picture it is', () => {
+    const data = new Uint8Array(400 * 200);
+    data.fill(200, 90 * 400 + 300, 90 * 400 + 320);
+    data.fill(255, 100 * 400 + 310, 100 * 400 + 312);
+    const mask = { width: 400, height: 200, channels: 1 as const, data };
+    const box = keptBox(mask, 128)!;
+    expect(box).toEqual({ x0: 300, y0: 90, x1: 320, y1: 101 });
+    expect(keptBox(mask, 256)).toBeNull();
+    sheet.fitBox(box, view);
+    const [a, b] = [sheet.pointOf(box.x0, box.y0, view), sheet.pointOf(box.x1, box.y1, view)];
+    expect(b.x - a.x).toBeCloseTo(0.9 * view.width);
+    expect([a.y > 0, b.y < view.height]).toEqual([true, true]);
   });
 
   test('never loses the picture from sight by panning', () => {

@@ -26,7 +26,7 @@ export type FolderList = z.infer<typeof folderListSchema>;
 /** The files that one stream follows: those of all pages of a browser. */
 export const followSchema = z.strictObject({ paths: z.array(pathSchema).max(1024) });
 
-/** What is told of a followed file: a new version, or why there is none and the last good one stays. */
+/** What is reported about a followed file: a new version, or why there is none and the last good one stays. */
 export const followEventSchema = z.discriminatedUnion('kind', [
   z.object({
     kind: z.literal('version'),

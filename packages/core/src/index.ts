@@ -49,6 +49,7 @@ export { edgeOffset } from './mask/edge-distance.ts';
 export { nearestTexels } from './mask/nearest.ts';
 export { findRegions, regionAt } from './mask/regions.ts';
 export { blurMask } from './mask/blur.ts';
+export { keptBox } from './mask/kept-box.ts';
 export { curveAt, type CurvePoint } from './math/curve.ts';
 export * from './strokes/stroke.ts';
 export { boxesOfTiles } from './strokes/tile-boxes.ts';

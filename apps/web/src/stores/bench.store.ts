@@ -23,7 +23,7 @@ export const useBenchStore = defineStore('bench', () => {
   const distance = ref(1.9);
   /** What a press gives while a step asks; null: a drag pans. */
   const picking = ref<Picking | null>(null);
-  /** A place to show close up on the Sheet; set anew each time it is asked for. */
+  /** A place to show close up on the Sheet; set again each time it is asked for. */
   const look = shallowRef<Place | null>(null);
   /** The stretch whose menu of steps is open. */
   const inserting = ref<Stretch | null>(null);

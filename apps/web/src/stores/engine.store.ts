@@ -29,7 +29,7 @@ export const useEngineStore = defineStore('engine', () => {
   const steps = shallowRef<StepReport[]>([]);
   const sourceThumbs = shallowRef(new Map<string, Thumb>());
   const busy = ref(false);
-  /** Of what is computed in full, 0–1; only work that takes a while is told. */
+  /** Of what is computed in full, 0–1; only work that takes a while is shown. */
   const progress = ref(0);
   let asking: ReturnType<typeof setInterval> | undefined;
   const failure = ref<{ message: string; remedy: string } | null>(null);
@@ -142,7 +142,7 @@ export const useEngineStore = defineStore('engine', () => {
     const { border, middle } = summary;
     const found = findSnags({ doc: piece.doc, facts: piece.facts, counts: summary.levels[0].counts, border, middle });
     const same = before?.length === found.length && found.every((s, i) => s.text === before[i].text);
-    return same ? before : found; // a drag that changes none must not render them anew
+    return same ? before : found; // a drag that changes none must not render them again
   });
 
   function reset(): void {

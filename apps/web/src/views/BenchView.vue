@@ -17,6 +17,7 @@ import { useBenchStore } from '../stores/bench.store';
 import { useBringInStore } from '../stores/bring-in.store';
 import { useEngineStore } from '../stores/engine.store';
 import { useFollowStore } from '../stores/follow.store';
+import Trouble from '../components/Trouble.vue';
 import { usePieceStore } from '../stores/piece.store';
 import { lackOfBench } from '../engine/capabilities';
 import { useHandKeys } from '../features/hand/hand-keys';
@@ -100,7 +101,7 @@ useKeys('Sieve', [
 <template>
   <LostPiece v-if="failure" :piece-id="id" :failure="failure" />
   <div v-else-if="lack" class="in-the-middle" role="alert" data-test="lack">
-    <p>{{ lack.message }}</p>
+    <h1>{{ lack.message }}</h1>
     <p>{{ lack.works }}</p>
     <p>{{ lack.remedy }}</p>
     <ElButton type="primary" @click="router.push('/')">To the Stock</ElButton>
@@ -108,11 +109,12 @@ useKeys('Sieve', [
   <DropArea v-else hint="Drop pictures: each becomes a further source of this piece" @files="bringIn.asSources($event)">
     <div class="bench">
       <div class="notices">
-        <ElAlert
+        <Trouble
           v-for="notice in follow.notices"
           :key="notice.id"
-          :type="notice.bad ? 'error' : 'warning'"
-          :title="notice.title"
+          :message="notice.title"
+          :calm="!notice.bad"
+          closable
           data-test="follow-notice"
           @close="follow.dismiss(notice.path)"
         />

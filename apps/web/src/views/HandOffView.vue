@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import Trouble from '../components/Trouble.vue';
 import { fileStem, NAME_PARTS, PROFILES, profileOf, type ProfileId } from '@lithe-sieve/core';
 import { computed, ref, watch } from 'vue';
 import { useKeys } from '../actions/keys';
@@ -43,7 +44,7 @@ function setPattern(pattern: string): void {
   if (pattern) piece.edit(`Names: ${pattern}`, (doc) => ({ ...doc, handOff: { ...doc.handOff, pattern } }));
 }
 
-// sizes are told once the result is there in full
+// sizes are estimated once the result is there in full
 watch(
   () => [engine.busy, engine.maps, profile.value.id] as const,
   async ([busy, maps, id]) => {
@@ -121,20 +122,8 @@ useKeys('Hand-off', [{ key: 'Enter', label: 'Write the files', run: () => void w
       </div>
       <ElButton v-else type="primary" data-test="write" @click="write">Write and check</ElButton>
       <p v-if="remark" class="soft" role="status">{{ remark }}</p>
-      <ElAlert
-        v-if="refused"
-        type="error"
-        :title="refused.message"
-        :description="refused.remedy"
-        @close="refused = null"
-      />
-      <ElAlert
-        v-if="job?.error && job.state === 'failed'"
-        type="error"
-        :title="job.error.message"
-        :description="job.error.remedy"
-        :closable="false"
-      />
+      <Trouble v-if="refused" :message="refused.message" :remedy="refused.remedy" closable @close="refused = null" />
+      <Trouble v-if="job?.error && job.state === 'failed'" :message="job.error.message" :remedy="job.error.remedy" />
       <p v-if="job?.state === 'cancelled'" class="soft" role="status">
         Cancelled. Nothing was written; earlier hand-offs are as they were.
       </p>
@@ -248,7 +237,7 @@ th {
   width: 100%;
 }
 
-.write .el-alert {
+.write .trouble {
   margin-top: 12px;
 }
 </style>

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import Trouble from '../components/Trouble.vue';
 import type { PieceSummary } from '@lithe-sieve/contract';
 import { cutText, LIMITS } from '@lithe-sieve/core';
 import { ElMessage, ElMessageBox } from 'element-plus';
@@ -116,7 +117,7 @@ useKeys('Stock', [
   <DropArea hint="Drop pictures: each becomes a piece" @files="take">
     <div class="stock" data-scrolls>
       <div class="bar">
-        <h2>Stock</h2>
+        <h1>Stock</h1>
         <ElInput
           ref="search"
           v-model="wanted"
@@ -132,7 +133,7 @@ useKeys('Stock', [
         >
         <input ref="chooser" type="file" multiple hidden :accept="ACCEPTED" data-test="chooser" @change="choose" />
       </div>
-      <ElAlert v-if="failure" type="error" :title="failure.message" :description="failure.remedy" :closable="false" />
+      <Trouble v-if="failure" :message="failure.message" :remedy="failure.remedy" />
       <StockGrid
         v-if="found > 0"
         :count="found"
@@ -155,7 +156,7 @@ useKeys('Stock', [
         </p>
         <ElButton type="primary" @click="chooser?.click()">Choose files</ElButton>
       </div>
-      <p v-else-if="!failure" class="soft" role="status">Looking the pieces over…</p>
+      <p v-else-if="!failure" class="soft" role="status">Loading pieces…</p>
     </div>
   </DropArea>
 </template>
@@ -186,7 +187,7 @@ useKeys('Stock', [
   margin-bottom: 20px;
 }
 
-h2 {
+h1 {
   flex: 1;
   font-size: 22px;
   font-weight: 600;

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import Trouble from '../components/Trouble.vue';
 import type { Studio, StudioCheck } from '@lithe-sieve/contract';
 import { onMounted, ref, shallowRef } from 'vue';
 import type { ApiError } from '../api/http';
@@ -63,12 +64,12 @@ onMounted(() => void look().catch((error: unknown) => (failure.value = error as 
 
 <template>
   <div class="studio">
-    <h2>Studio</h2>
-    <ElAlert v-if="failure" type="error" :title="failure.message" :description="failure.remedy" :closable="false" />
+    <h1>Studio</h1>
+    <Trouble v-if="failure" :message="failure.message" :remedy="failure.remedy" />
     <p v-if="!studio && !failure" class="soft" role="status">Looking at the studio…</p>
     <div v-if="studio" class="parts">
       <section>
-        <h3>What takes room</h3>
+        <h2>What takes room</h2>
         <p>
           <b data-test="studio-bytes">{{ inMegabytes(studio.bytes) }}</b> in {{ studio.folder }};
           {{ inMegabytes(studio.left) }} are left on its disk. {{ count.format(studio.pieces) }} pieces.
@@ -87,7 +88,7 @@ onMounted(() => void look().catch((error: unknown) => (failure.value = error as 
             </tr>
           </tbody>
         </table>
-        <h3>What nothing names any more</h3>
+        <h2>What nothing names any more</h2>
         <p>
           {{ count.format(studio.unnamed.count) }} files ({{ inMegabytes(studio.unnamed.bytes) }}) are named by no
           piece, no undo and no hand-off; {{ count.format(studio.deletedPieces) }} pieces are deleted. They go by
@@ -101,18 +102,16 @@ onMounted(() => void look().catch((error: unknown) => (failure.value = error as 
         <p class="soft">What was deleted within the last minute, or brought in within the last hour, stays.</p>
       </section>
       <section>
-        <h3>Backups</h3>
+        <h2>Backups</h2>
         <p v-if="studio.backupHours > 0">
           A whole copy of the studio is made by itself every {{ studio.backupHours }} hours in which something changed.
           The newest two are kept, in the folder “backups”.
         </p>
         <p v-else>No backup is made by itself (--backup-hours 0).</p>
-        <ElAlert
+        <Trouble
           v-if="studio.backupProblem"
-          type="error"
-          :title="studio.backupProblem.message"
-          :description="studio.backupProblem.remedy"
-          :closable="false"
+          :message="studio.backupProblem.message"
+          :remedy="studio.backupProblem.remedy"
         />
         <ul v-if="studio.backups.length > 0" data-test="backups">
           <li v-for="b in studio.backups" :key="b.name">
@@ -126,7 +125,7 @@ onMounted(() => void look().catch((error: unknown) => (failure.value = error as 
         <p class="soft">
           To go back to one: stop the server, put the copy in the place of studio.sqlite, take studio.sqlite-wal away.
         </p>
-        <h3>Looking it over</h3>
+        <h2>Looking it over</h2>
         <p>Every stored file is read and held against its hash, every document and history against what it must be.</p>
         <ElButton :loading="doing === 'check'" :disabled="doing !== null" data-test="check" @click="check"
           >Look it over</ElButton
@@ -153,19 +152,19 @@ onMounted(() => void look().catch((error: unknown) => (failure.value = error as 
   overflow: auto;
 }
 
-h2 {
+h1 {
   margin-bottom: 16px;
   font-size: 22px;
   font-weight: 600;
 }
 
-h3 {
+h2 {
   margin: 0 0 8px;
   font-size: 15px;
   font-weight: 650;
 }
 
-section h3:not(:first-child) {
+section h2:not(:first-child) {
   margin-top: 30px;
 }
 

@@ -29,7 +29,7 @@ async function inflate(parts: Uint8Array[], expected: number): Promise<Uint8Arra
 }
 
 type Init = (module: WebAssembly.Module, options: object) => Promise<void>;
-/** What a decoder thinks of a damaged file is told by its failure, not on the console. */
+/** What a decoder thinks of a damaged file is reported by its failure, not on the console. */
 const QUIET = { printErr: () => undefined };
 
 /** A decoder of WebAssembly whose module is fetched and compiled at its first picture. */

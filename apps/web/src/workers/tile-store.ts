@@ -16,7 +16,7 @@ interface Schema extends DBSchema {
   tiles: { key: [step: string, index: number]; value: Uint8Array };
 }
 
-/** Steps whose tiles are kept; of others the strokes are drawn anew. */
+/** Steps whose tiles are kept; of others the strokes are redrawn. */
 const MOST_STEPS = 24;
 const PLANE = TILE * TILE;
 const PATIENCE_MS = 3000;

@@ -1,6 +1,6 @@
 import { SieveError } from '../errors.ts';
 
-export const SAVE_AGAIN = 'Save the picture again, or copy the file anew.';
+export const SAVE_AGAIN = 'Save the picture again, or copy the file again.';
 
 /** Reads numbers of either byte order and refuses to read past the end. */
 export class ByteReader {

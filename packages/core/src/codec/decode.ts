@@ -34,7 +34,7 @@ const FORMATS: readonly Format[] = [
 export const READABLE_EXTENSIONS = ['.png', '.jpg', '.jpeg', '.webp', '.tif', '.tiff', '.dds', '.tga'] as const;
 
 /**
- * Reads a picture file, told by its bytes and not by its name.
+ * Reads a picture file. The format follows from its bytes, never from its name.
  *
  * @throws {@link SieveError} `empty-file`, `unknown-format`, and those of the format's reader.
  */

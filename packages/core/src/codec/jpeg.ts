@@ -35,7 +35,7 @@ export function isJpeg(bytes: Uint8Array): boolean {
 }
 
 /**
- * Reads a JPEG (ITU-T T.81): the markers are checked here, so that a cut file is told apart from a grey bottom half
+ * Reads a JPEG (ITU-T T.81): the markers are checked here, so that a cut file is not taken for one with a grey bottom half
  * (decoders fill in silently); the host's decoder does the rest.
  *
  * @throws {@link SieveError} `truncated`, `corrupt`, `unsupported` (CMYK, 12-bit), `too-large`.

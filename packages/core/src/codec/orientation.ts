@@ -53,5 +53,5 @@ export function upright<S extends Samples>(
 
 /** What is said of a picture that was turned. */
 export function orientationNotes(orientation: number): string[] {
-  return legal(orientation) === 1 ? [] : ['Its orientation tag was obeyed.'];
+  return legal(orientation) === 1 ? [] : ['Rotated by its orientation tag.'];
 }

@@ -6,7 +6,7 @@ import { findRegions, paintRegions, regionAt, type Connectivity, type Regions } 
 /** A texel of the full size. */
 export type TexelAt = [x: number, y: number];
 
-/** Kept texels hang together by their corners too, dropped ones by their sides: so that one always ends the other. */
+/** Kept texels are connected by their corners too, dropped ones by their sides: so that one always ends the other. */
 export function regionsOf({ data, width, height }: Mask, kept: boolean): Regions {
   const connectivity: Connectivity = kept ? 8 : 4;
   return findRegions(data, width, height, { low: kept ? HALF : 0, high: kept ? 255 : HALF - 1, connectivity });

@@ -24,7 +24,7 @@ export function edgeOffset(cover: number, gx: number, gy: number): number {
 }
 
 /**
- * The mask with its edge moved outwards by `by` texels (any fraction), drawn anew one texel wide; what was kept stays.
+ * The mask with its edge moved outwards by `by` texels (any fraction), redrawn one texel wide; what was kept stays.
  * Distances are to the edge inside the nearest kept texel, so that a soft edge moves by what was asked, not by steps.
  */
 export function growMask(mask: Mask, by: number, env: Pick<Work, 'allocate' | 'bands'>): Mask {

@@ -24,7 +24,7 @@ export interface Regions {
   readonly firsts: Int32Array;
 }
 
-/** How texels hang together: by their sides (4), or by their corners too (8). Kept ones 8, dropped ones 4: dual. */
+/** How texels are connected: by their sides (4), or by their corners too (8). Kept ones 8, dropped ones 4: dual. */
 export type Connectivity = 4 | 8;
 
 /**

@@ -12,7 +12,7 @@ export interface SourceFacts {
   palette: boolean;
   /** none: the file has no alpha; opaque / transparent: it has one, all full / all zero. */
   alpha: AlphaState;
-  /** Share of texels whose alpha is not full; not there in facts of before it was told. */
+  /** Share of texels whose alpha is not full; absent in facts written before it was computed. */
   alphaBelow?: number | undefined;
   /** Red, green and blue are equal everywhere. */
   grey: boolean;

@@ -55,7 +55,7 @@ export function sampleSilhouette(mask: Mask, side: number): Silhouette {
   return silhouette;
 }
 
-/** Samples a part of the mask anew. */
+/** Samples a part of the mask again. */
 export function resampleSilhouette({ width, height, grid, samples }: Silhouette, mask: Mask, part: Box): void {
   const [x0, x1] = [Math.floor((part.x0 * width) / mask.width), Math.ceil((part.x1 * width) / mask.width)];
   const [y0, y1] = [Math.floor((part.y0 * height) / mask.height), Math.ceil((part.y1 * height) / mask.height)];

@@ -25,7 +25,7 @@ function pulls(doc: PieceDoc): boolean {
   return doc.run.some((s) => s.on && (stepKind(s.kind).pullsMask || byHand(s)));
 }
 
-/** Holes in the mask, but the renderer is told to ignore alpha. */
+/** Holes in the mask, but the renderer ignores alpha. */
 const opaqueMode: SnagCheck = (context) => {
   const { doc, counts } = context;
   if (doc.material.mode !== 'opaque') return null;

@@ -22,7 +22,7 @@ export const combine: StepKind<CombineParams> = {
   purpose: 'cut',
   needs: 'an earlier step',
   label: 'Combine',
-  hint: 'Joins the mask so far with the mask as it was after an earlier step, so that two ways to pull one add up.',
+  hint: 'Combines this mask with the mask after an earlier step.',
   defaults: { how: 'keep both', stepId: '' },
   ranges: {},
   pullsMask: false,

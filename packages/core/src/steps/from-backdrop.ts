@@ -9,7 +9,7 @@ export interface FromBackdropParams {
   softness: number;
   /** How much darker than the backdrop, as a share of its light, a shadow may be and still be dropped. */
   shadow: number;
-  /** Texels to each side of the edge whose alpha is told anew from the colours around. */
+  /** Texels to each side of the edge whose alpha is recomputed from the colours around. */
   edge: number;
 }
 

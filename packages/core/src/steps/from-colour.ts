@@ -8,9 +8,9 @@ export interface FromColourParams {
   /** Colours to drop and colours to keep, 8-bit sRGB, picked on the Sheet. */
   drop: Rgb[];
   keep: Rgb[];
-  /** How the distance of two colours is told: OKLab, 0–1, or CIEDE2000 over 100, which is of like size. */
+  /** How the distance of two colours is measured: OKLab, 0–1, or CIEDE2000 over 100, which is of like size. */
   metric: ColourMetric;
-  /** Whether all that looks like it is meant, or only what hangs together with the border or with touched texels. */
+  /** Whether all that looks like it is meant, or only what is connected to the border or to touched texels. */
   reach: ColourReach;
   /** The touched texels; none: the border. */
   from: TexelAt[];
@@ -51,7 +51,7 @@ export const fromColour: StepKind<FromColourParams> = {
   },
 };
 
-/** Only regions that are connected to the border or with touched texels are dropped (or kept, by keep swatches). */
+/** Only regions that are connected to the border or to touched texels are dropped (or kept, by keep swatches). */
 function connected(mask: Mask, { drop, keep, from }: FromColourParams, env: StepEnv): Mask {
   const kept = drop.length === 0 && keep.length > 0;
   const regions = regionsOf(mask, kept);

@@ -26,7 +26,7 @@ export interface FromStrokesParams {
 export const fromStrokes: StepKind<FromStrokesParams> = {
   stretch: 'mask',
   purpose: 'pull',
-  label: 'From strokes',
+  label: 'From scribbles',
   hint: 'Scribble on what to keep and on what to drop: both spread up to the edges of the picture.',
   defaults: { strokes: [], edges: 60, softness: 1 },
   ranges: {

@@ -22,7 +22,7 @@ export const fromTouch: StepKind<FromTouchParams> = {
   stretch: 'mask',
   purpose: 'pull',
   label: 'From touch',
-  hint: 'Takes the region of like colour around the points that you touch, as far as it hangs together.',
+  hint: 'Takes the connected region of similar colour around the points you touch.',
   defaults: { at: [], tolerance: 0.1, softness: 0.04, gaps: 0, take: 'drop it' },
   ranges: {
     tolerance: { min: 0, max: 0.6, step: 0.005, digits: 3 },

@@ -50,7 +50,7 @@ export const fromTwoBackdrops: StepKind<FromTwoBackdropsParams> = {
     if (apart < LEAST_APART) {
       throw new SieveError(
         'unsupported',
-        'The two backdrops have nearly the same colour, so that alpha cannot be told.',
+        'The two backdrops have nearly the same colour, so alpha cannot be computed.',
         'Take the second picture on a backdrop that is much darker or lighter.',
       );
     }

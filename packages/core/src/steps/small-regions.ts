@@ -19,7 +19,7 @@ export const dropStrays: StepKind<SmallRegionsParams> = {
   stretch: 'mask',
   purpose: 'clean',
   label: 'Drop strays',
-  hint: 'Finds kept islands smaller than a number of texels, shows them, and drops them when told.',
+  hint: 'Finds kept islands below a size, shows them, and drops them when you say so.',
   defaults: { below: 64, applied: false, left: [] },
   ranges: { below: { min: 1, max: 100_000, digits: 0, unit: 'texels', logarithmic: true } },
   pullsMask: false,
@@ -29,7 +29,7 @@ export const dropStrays: StepKind<SmallRegionsParams> = {
 export const closePinholes: StepKind<SmallRegionsParams> = {
   ...dropStrays,
   label: 'Close pinholes',
-  hint: 'Finds dropped holes smaller than a number of texels, shows them, and closes them when told.',
+  hint: 'Finds dropped holes below a size, shows them, and closes them when you say so.',
   apply: (state, params, env) => treat(state, params, env, false),
 };
 

@@ -26,7 +26,7 @@ export const SAMPLE_WORDS = SAMPLES / 32;
 
 /**
  * Places of the samples in a texel: a rank-1 lattice (I. Sloan, S. Joe, "Lattice Methods for Multiple Integration",
- * 1994), so that no two share a row or a column and an edge along either is told to 1/256.
+ * 1994), so that no two share a row or a column and an edge along either is resolved to 1/256.
  */
 export const SAMPLE_X = new Float64Array(SAMPLES);
 export const SAMPLE_Y = new Float64Array(SAMPLES);

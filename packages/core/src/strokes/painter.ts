@@ -33,7 +33,7 @@ export class StrokePainter {
   private out: Uint8Array | null = null;
   private live: { stroke: BrushStroke; trace: BrushTrace; cover: Coverage } | null = null;
 
-  /** @param onWrite - Told which tiles of the mask's memory are written into; null: all of it. */
+  /** @param onWrite - Called with the tiles of the mask's memory that are written into; null: all of it. */
   constructor(
     readonly width: number,
     readonly height: number,
@@ -103,7 +103,7 @@ export class StrokePainter {
     return builder.take();
   }
 
-  /** Draws anew only the tiles of the strokes that are not in both; null where one of them has no place of its own. */
+  /** Redraws only the tiles of the strokes that are not in both; null where one of them has no place of its own. */
   private fromShown(strokes: readonly Stroke[], state: RunState, env: StrokeEnv): Overlay | null {
     const { shown } = this;
     if (!shown || strokes.some((s) => s.kind === 'region') || shown.strokes.some((s) => s.kind === 'region'))

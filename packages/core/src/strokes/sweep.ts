@@ -8,7 +8,7 @@ export interface Disc {
   r: number;
 }
 
-/** Up to this radius edges bend within a texel, and are told by samples instead of as straight ones. */
+/** Up to this radius edges bend within a texel, and are sampled instead of computed as straight ones. */
 export const THIN = 4;
 /** Farthest a texel reaches from its centre. */
 const REACH = 0.7072;

@@ -24,21 +24,21 @@ export class FollowService {
 
   /**
    * Tells the present version of a file, then each that is saved, until `signal` ends it. A file that vanishes or
-   * cannot be read is told as a problem, once, and goes on being looked at.
+   * cannot be read is reported as a problem, once, and goes on being looked at.
    */
   async follow(path: string, tell: (event: FollowEvent) => void, signal: AbortSignal): Promise<void> {
-    let told = '';
+    let reported = '';
     let before = '';
     let saved = false;
     while (!signal.aborted) {
       const state = await this.stateOf(path).catch((error: unknown) => problemOf(error));
       if (typeof state !== 'string') {
         const key = `problem ${state.code}`;
-        if (told !== key) tell({ kind: 'problem', path, error: state });
-        told = key;
+        if (reported !== key) tell({ kind: 'problem', path, error: state });
+        reported = key;
         saved = true;
-      } else if (state === before && state !== told) {
-        told = state;
+      } else if (state === before && state !== reported) {
+        reported = state;
         tell(await this.read(path, saved, signal));
         saved = true;
       }

@@ -58,7 +58,7 @@ export class JobsService {
         'conflict',
         'stale-revision',
         'The piece has changed since; the hand-off was not started.',
-        'Load it anew.',
+        'Load it again.',
       );
     }
     try {

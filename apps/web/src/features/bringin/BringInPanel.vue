@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import PlainDialog from '../../components/PlainDialog.vue';
 import { useBringInStore } from '../../stores/bring-in.store';
 
 const bringIn = useBringInStore();
@@ -26,7 +27,7 @@ const bringIn = useBringInStore();
       </template>
     </article>
   </section>
-  <ElDialog
+  <PlainDialog
     :model-value="bringIn.offer !== null"
     title="These two belong together by name"
     width="460px"
@@ -40,7 +41,7 @@ const bringIn = useBringInStore();
       <ElButton @click="bringIn.offer?.answer(false)">Two pieces</ElButton>
       <ElButton type="primary" data-test="one-piece" @click="bringIn.offer?.answer(true)">One piece</ElButton>
     </template>
-  </ElDialog>
+  </PlainDialog>
 </template>
 
 <style scoped>

@@ -7,7 +7,7 @@ import type { Point } from '../stage/poses';
 import type { Stage } from '../stage/stage';
 import type { PressPoint } from '../stage/press-tool';
 
-/** The tip under the pointer, told apart by shape: a broken ring with a cross cuts, a whole one with a plus restores. */
+/** The tip under the pointer, distinguished by shape: a broken ring with a cross cuts, a whole one with a plus restores. */
 const props = defineProps<{
   stage: Stage;
   view: 'sheet' | 'stand';

@@ -1,5 +1,6 @@
 <script setup lang="ts">
-// Tools, brush and mirror of the hand. Apart from the form of the step, so that a stroke more draws none of it anew.
+// Tools, brush and mirror of the hand. Apart from the form of the step, so that another stroke redraws none of it.
+import Trouble from '../../components/Trouble.vue';
 import { BRUSH_RANGES, REGION_RANGES, TIPS, TURNS, type Range } from '@lithe-sieve/core';
 import { computed } from 'vue';
 import NumberSlider from '../../components/NumberSlider.vue';
@@ -20,9 +21,9 @@ const REGIONS = ['picture', 'mask'];
 const MIRRORS = ['none', 'left and right', 'up and down'];
 const TOOL_HINTS = {
   brush: 'Drag over the Sheet, or over the card on the Stand. By keys: hold Enter, steer with the arrows.',
-  line: 'Each press draws a straight line from the one before. Esc begins another.',
-  outline: 'Drag around, or press corner by corner and close it on the first one (Z).',
-  region: 'Press a region of like colour, or of the mask.',
+  line: 'Each press draws a straight line from the last one. Esc starts a new one.',
+  outline: 'Drag around, or press corner by corner and close on the first (Z).',
+  region: 'Press a region of similar colour, or of the mask.',
 };
 
 type BrushNumber = keyof typeof BRUSH_RANGES;
@@ -35,18 +36,18 @@ const sliders = computed((): Slider[] => {
   const { tip } = hand.brush;
   if (tip === 'whole texels') return [];
   const out: Slider[] = [
-    { name: 'diameter', label: 'Diameter', hint: 'Of the tip at full pressure. Keys: U smaller, I larger.' },
+    { name: 'diameter', label: 'Diameter', hint: 'Size of the tip at full pressure. Keys: U smaller, I larger.' },
   ];
   if (tip !== 'piece')
-    out.push({ name: 'hardness', label: 'Hardness', hint: 'Share of the radius that is full; the rest falls off.' });
-  out.push({ name: 'flow', label: 'Flow', hint: 'How much one dab takes; below 1 dabs add up where they overlap.' });
+    out.push({ name: 'hardness', label: 'Hardness', hint: 'How much of the radius is solid; the rest falls off.' });
+  out.push({ name: 'flow', label: 'Flow', hint: 'Strength of one dab; below 1, overlapping dabs add up.' });
   if (tip !== 'round' || hand.brush.flow < 1)
     out.push({ name: 'spacing', label: 'Spacing', hint: 'Between dabs, as a share of the diameter.' });
-  if (tip === 'ragged') out.push({ name: 'torn', label: 'Torn', hint: 'How deep the rim is torn.' });
+  if (tip === 'ragged') out.push({ name: 'torn', label: 'Raggedness', hint: 'How deep the edge is torn.' });
   if (tip === 'piece') {
-    out.push({ name: 'angle', label: 'Angle', hint: 'How the tip is turned, on top of the choice above.' });
-    out.push({ name: 'angleSpread', label: 'Angle by chance', hint: 'Each print is turned by up to half of it.' });
-    out.push({ name: 'sizeSpread', label: 'Size by chance', hint: 'Each print is smaller by up to this share.' });
+    out.push({ name: 'angle', label: 'Angle', hint: 'Added to the rotation chosen above.' });
+    out.push({ name: 'angleSpread', label: 'Random angle', hint: 'Each dab is rotated by up to half of this.' });
+    out.push({ name: 'sizeSpread', label: 'Random size', hint: 'Each dab is up to this much smaller.' });
   }
   return out;
 });
@@ -69,7 +70,7 @@ const mirrored = computed(() => (!hand.mirror ? 'none' : hand.mirror.degrees ===
   <ElSegmented v-model="hand.effect" :options="WAYS" block aria-label="Cut or restore (D)" data-test="effect" />
   <ElSegmented v-model="hand.tool" :options="TOOLS" block aria-label="Tool (O)" class="row" data-test="tool" />
   <p class="soft tool-hint">{{ TOOL_HINTS[hand.tool] }}</p>
-  <ElAlert v-if="hand.trouble" type="error" :title="hand.trouble" @close="hand.trouble = ''" />
+  <Trouble v-if="hand.trouble" :message="hand.trouble" closable @close="hand.trouble = ''" />
   <template v-if="hand.isBrush">
     <div class="field">
       <span>Tip</span>
@@ -80,8 +81,8 @@ const mirrored = computed(() => (!hand.mirror ? 'none' : hand.mirror.degrees ===
     <template v-if="hand.brush.tip === 'piece'">
       <TipChoice />
       <div class="field">
-        <span>Turned</span>
-        <ElSelect v-model="hand.brush.turn" size="small" aria-label="How the tip is turned">
+        <span>Rotation</span>
+        <ElSelect v-model="hand.brush.turn" size="small" aria-label="Rotation of the tip">
           <ElOption v-for="t in TURNS" :key="t" :value="t" :label="t" />
         </ElSelect>
       </div>
@@ -102,8 +103,8 @@ const mirrored = computed(() => (!hand.mirror ? 'none' : hand.mirror.degrees ===
     />
     <NumberSlider
       v-if="hand.tool === 'brush'"
-      label="Steadying"
-      hint="The tip hangs on a string of this many pixels of the screen and is pulled along: a tremor moves nothing."
+      label="Smoothing"
+      hint="The tip trails the pointer by this many pixels, so a tremor does not show."
       :model-value="hand.steadying"
       :min="0"
       :max="120"
@@ -112,19 +113,19 @@ const mirrored = computed(() => (!hand.mirror ? 'none' : hand.mirror.degrees ===
       @commit="hand.steadying = $event"
     />
     <div class="pen">
-      <ElCheckbox v-model="hand.brush.sizeByPressure" size="small">A pen's pressure makes it thinner</ElCheckbox>
-      <ElCheckbox v-model="hand.brush.flowByPressure" size="small">A pen's pressure makes it weaker</ElCheckbox>
+      <ElCheckbox v-model="hand.brush.sizeByPressure" size="small">Pen pressure controls size</ElCheckbox>
+      <ElCheckbox v-model="hand.brush.flowByPressure" size="small">Pen pressure controls flow</ElCheckbox>
     </div>
   </template>
   <template v-else-if="hand.tool === 'region'">
     <div class="field">
-      <span>Of</span>
-      <ElSegmented v-model="hand.region.of" :options="REGIONS" size="small" aria-label="Region of" />
+      <span>Match</span>
+      <ElSegmented v-model="hand.region.of" :options="REGIONS" size="small" aria-label="What the region matches" />
     </div>
     <NumberSlider
       v-if="hand.region.of === 'picture'"
       label="Tolerance"
-      hint="How far a colour may be from the pressed one: perceptual distance, 0 is the same, 1 is black to white."
+      hint="How different from the pressed colour a texel may be. Perceptual distance: 0 is identical, 1 is black to white."
       :model-value="hand.region.tolerance"
       v-bind="REGION_RANGES.tolerance"
       @preview="hand.region.tolerance = $event"
@@ -132,7 +133,7 @@ const mirrored = computed(() => (!hand.mirror ? 'none' : hand.mirror.degrees ===
     />
     <NumberSlider
       label="Close gaps"
-      hint="The region does not leak out through breaks of up to this many texels in what bounds it."
+      hint="Gaps in the outline up to this many texels wide do not let the region leak out."
       :model-value="hand.region.gaps"
       v-bind="REGION_RANGES.gaps"
       @preview="hand.region.gaps = $event"

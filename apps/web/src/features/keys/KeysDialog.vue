@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import PlainDialog from '../../components/PlainDialog.vue';
 import { listedKeys } from '../../actions/keys';
 
 const open = defineModel<boolean>({ required: true });
@@ -15,7 +16,7 @@ function shown(key: string): string {
 </script>
 
 <template>
-  <ElDialog v-model="open" title="Keys" width="1080px" top="5vh">
+  <PlainDialog v-model="open" title="Keys" width="1080px" top="5vh">
     <div class="groups">
       <section v-for="group in listedKeys()" :key="group.title">
         <h3>{{ group.title }}</h3>
@@ -29,7 +30,7 @@ function shown(key: string): string {
         </dl>
       </section>
     </div>
-  </ElDialog>
+  </PlainDialog>
 </template>
 
 <style scoped>

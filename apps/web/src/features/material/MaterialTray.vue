@@ -25,7 +25,7 @@ const setWidth = (cardWidth: number, done: boolean) => {
 </script>
 
 <template>
-  <h3>Material</h3>
+  <h2>Material</h2>
   <p class="soft hint">How the renderer treats the card. Nothing here changes a texel.</p>
   <ElSegmented
     :model-value="doc.material.mode"
@@ -85,7 +85,7 @@ const setWidth = (cardWidth: number, done: boolean) => {
 </template>
 
 <style scoped>
-h3 {
+h2 {
   font-size: 15px;
   font-weight: 650;
 }

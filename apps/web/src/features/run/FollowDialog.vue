@@ -1,4 +1,6 @@
 <script setup lang="ts">
+import PlainDialog from '../../components/PlainDialog.vue';
+import Trouble from '../../components/Trouble.vue';
 import type { FolderList, Folders } from '@lithe-sieve/contract';
 import { ref, shallowRef, watch } from 'vue';
 import { addFolder, listFolders, lookInFolder, removeFolder } from '../../api/folders.api';
@@ -53,7 +55,7 @@ const when = (iso: string) => new Date(iso).toLocaleString(undefined, { dateStyl
 </script>
 
 <template>
-  <ElDialog v-model="open" title="Follow a file on disk" width="560px" append-to-body>
+  <PlainDialog v-model="open" title="Follow a file on disk" width="560px" append-to-body>
     <p class="soft">
       Every save of the file in another program then shows here. Only folders that you allow are looked into.
     </p>
@@ -70,9 +72,9 @@ const when = (iso: string) => new Date(iso).toLocaleString(undefined, { dateStyl
       <ElButton native-type="submit" :disabled="!typed.trim()" data-test="allow">Allow this folder</ElButton>
     </form>
     <p v-else class="soft">This server answers other machines too: allow folders by starting it with --folder.</p>
-    <ElAlert v-if="trouble" type="error" :title="trouble" :closable="false" />
+    <Trouble v-if="trouble" :message="trouble" />
     <template v-if="inside">
-      <h4>{{ inside.path }}</h4>
+      <h3>{{ inside.path }}</h3>
       <ul class="files">
         <li v-for="path in inside.folders" :key="path">
           <button class="link" @click="look(path)">{{ lastPart(path) }}/</button>
@@ -85,7 +87,7 @@ const when = (iso: string) => new Date(iso).toLocaleString(undefined, { dateStyl
       <p v-if="inside.files.length === 0 && inside.folders.length === 0" class="soft">No pictures lie in it.</p>
     </template>
     <p v-else-if="folders.folders.length === 0" class="soft">Type the folder in which the file is saved.</p>
-  </ElDialog>
+  </PlainDialog>
 </template>
 
 <style scoped>
@@ -118,7 +120,7 @@ li {
   gap: 8px;
 }
 
-h4 {
+h3 {
   margin: 12px 0 4px;
   overflow-wrap: anywhere;
 }

@@ -88,7 +88,7 @@ function onKey(event: KeyboardEvent): void {
         <Plus :size="15" />
       </button>
     </template>
-    <div v-if="open" @keydown="onKey">
+    <div v-if="open" role="dialog" :aria-label="`Insert a ${STRETCHES[stretch].label} step`" @keydown="onKey">
       <ElInput ref="field" v-model="words" size="small" placeholder="Type to find a step" aria-label="Find a step" />
       <p v-if="groups.length === 0" class="none">No step is called that, or does that.</p>
       <div ref="menu" class="groups" role="menu" :aria-label="`${STRETCHES[stretch].label} steps to insert`">

@@ -89,7 +89,7 @@ function remove(): void {
 </script>
 
 <template>
-  <h3>{{ source.fileName }}</h3>
+  <h2>{{ source.fileName }}</h2>
   <p class="soft hint">
     {{ isColour ? 'The colour picture of this piece, kept as it came.' : 'A further source, kept as it came.' }} The
     Sheet shows it while it is selected.
@@ -120,7 +120,7 @@ function remove(): void {
     <dt>Border</dt>
     <dd>
       <i :style="{ background: `rgb(${facts.border.colour.join()})` }" /> {{ Math.round(100 * facts.border.share) }} %
-      of it alike
+      uniform
     </dd>
   </dl>
   <ul v-if="channels.length" class="channels">
@@ -190,7 +190,7 @@ function remove(): void {
   background: #000;
 }
 
-h3 {
+h2 {
   font-size: 15px;
   font-weight: 650;
   overflow-wrap: anywhere;

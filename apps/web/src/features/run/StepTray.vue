@@ -6,6 +6,7 @@ import { useEngineStore } from '../../stores/engine.store';
 import { usePieceStore } from '../../stores/piece.store';
 import type { AnyField } from './forms/fields';
 import { FIELDS } from './forms/trays';
+import Trouble from '../../components/Trouble.vue';
 import FieldsForm from './forms/FieldsForm.vue';
 import { FORMS } from './forms/forms';
 import { useRunActions } from '../../actions/run-actions';
@@ -34,15 +35,9 @@ const kept = computed(() => {
 </script>
 
 <template>
-  <h3>{{ kind.label }}</h3>
+  <h2>{{ kind.label }}</h2>
   <p class="soft hint">{{ kind.hint }}</p>
-  <ElAlert
-    v-if="report?.error"
-    type="error"
-    :title="report.error.message"
-    :description="report.error.remedy"
-    :closable="false"
-  />
+  <Trouble v-if="report?.error" :message="report.error.message" :remedy="report.error.remedy" data-test="step-error" />
   <component
     :is="FORMS[step.kind]"
     v-if="FORMS[step.kind]"
@@ -69,7 +64,7 @@ const kept = computed(() => {
 </template>
 
 <style scoped>
-h3 {
+h2 {
   font-size: 15px;
   font-weight: 650;
 }

@@ -158,11 +158,10 @@ function onKey(event: KeyboardEvent): void {
 </script>
 
 <template>
-  <section class="what-passes" aria-label="What passes at which cutoff">
-    <h4>
-      <span>What passes</span>
+  <section class="what-passes" aria-label="Coverage by cutoff">
+    <h2>
+      <span>Coverage by cutoff</span>
       <span class="soft">
-        cutoff
         <NumberField
           :model-value="saidCutoff"
           :min="0"
@@ -174,7 +173,7 @@ function onKey(event: KeyboardEvent): void {
         />
         keeps <b data-test="kept">{{ kept === null ? '–' : `${(100 * kept).toFixed(1)} %` }}</b>
       </span>
-    </h4>
+    </h2>
     <div class="plot" @pointerdown="onDown" @pointermove="onMove" @pointerup="onUp" @pointercancel="onCancel">
       <canvas
         ref="canvas"
@@ -196,7 +195,7 @@ function onKey(event: KeyboardEvent): void {
         />
       </div>
     </div>
-    <p class="soft axis"><span>alpha 0, dropped first</span><span>texels (log) and coverage</span><span>1</span></p>
+    <p class="soft axis"><span>alpha 0</span><span>texels (log) and coverage</span><span>1</span></p>
   </section>
 </template>
 
@@ -209,7 +208,7 @@ function onKey(event: KeyboardEvent): void {
   contain: strict; /* new figures lay nothing else out */
 }
 
-h4 {
+h2 {
   display: flex;
   justify-content: space-between;
   align-items: center;
@@ -217,11 +216,15 @@ h4 {
   font-weight: 600;
 }
 
-h4 .soft {
+h2 > span {
+  white-space: nowrap;
+}
+
+h2 .soft {
   font-weight: 400;
 }
 
-h4 b {
+h2 b {
   display: inline-block;
   width: 48px;
   height: 16px;
@@ -231,11 +234,11 @@ h4 b {
   color: var(--ink);
 }
 
-h4 .el-input-number {
+h2 .el-input-number {
   width: 68px;
 }
 
-h4 :deep(.el-input__wrapper) {
+h2 :deep(.el-input__wrapper) {
   padding: 0 4px;
   border-bottom: 1px solid var(--rule);
   border-radius: 0;

@@ -25,7 +25,6 @@ const NOTABLE = 0.05;
 /** CSS pixels: height of the pictures, least width of a rung (its figures), and the gap between two. */
 const TALLEST = silhouetteSide(0);
 const NARROWEST = 34;
-const NARROWEST_OBLONG = 43;
 const GAP = 3;
 
 /** Where every rung stands, in CSS pixels: of the levels alone, so that a drag moves nothing. */
@@ -34,8 +33,7 @@ const places = computed(() => {
   return props.levels.map((level, i) => {
     const scale = silhouetteSide(i) / Math.max(level.width, level.height);
     const picture = { width: shown(level.width * scale), height: shown(level.height * scale) };
-    const oblong = props.levels[0].width !== props.levels[0].height;
-    const width = Math.max(oblong ? NARROWEST_OBLONG : NARROWEST, picture.width);
+    const width = Math.max(NARROWEST, picture.width);
     const place = { left, width, picture };
     left += width + GAP;
     return place;
@@ -52,7 +50,8 @@ const rungs = computed(() => {
     const percent = Math.abs(100 * drift).toFixed(1);
     const sign = percent === '0.0' ? '' : drift > 0 ? '+' : '−';
     return {
-      size: level.width === level.height ? `${level.width}` : `${level.width}×${level.height}`,
+      width: level.width,
+      size: `${level.width} × ${level.height}`,
       coverage: (100 * coverage).toFixed(1),
       drift: i === 0 ? '' : sign + percent,
       notable: Math.abs(drift) > NOTABLE * Math.max(top, 0.01),
@@ -99,12 +98,12 @@ redrawWhenRestored(canvas, draw);
 
 <template>
   <section class="ladder" aria-label="Coverage at every mip level">
-    <h4><span>At every mip level</span><span class="soft">coverage in %, drift from level 0</span></h4>
+    <h2><span>At every mip level</span><span class="soft">width, coverage in %, drift from level 0</span></h2>
     <div class="scroll">
       <canvas ref="canvas" aria-hidden="true" :style="{ width: `${width}px`, height: `${TALLEST}px` }" />
       <ol data-test="ladder" :style="{ gap: `${GAP}px` }">
         <li v-for="(r, i) in rungs" :key="i" :data-level="i" :style="{ width: `${places[i].width}px` }">
-          <span>{{ r.size }}</span>
+          <span :title="r.size">{{ r.width }}</span>
           <span>{{ r.coverage }}</span>
           <em :class="{ notable: r.notable }">{{ r.drift }}{{ r.notable ? '!' : '' }}</em>
         </li>
@@ -124,7 +123,7 @@ redrawWhenRestored(canvas, draw);
   contain: strict;
 }
 
-h4 {
+h2 {
   display: flex;
   justify-content: space-between;
   align-items: center;
@@ -133,7 +132,7 @@ h4 {
   font-weight: 600;
 }
 
-h4 .soft {
+h2 .soft {
   font-weight: 400;
 }
 

@@ -14,9 +14,9 @@ function mend({ remedy }: Snag): void {
 
 <template>
   <section class="snags" aria-label="Snags" aria-live="polite">
-    <h4>
+    <h2>
       <span>Snags</span><span class="soft">{{ engine.snags.length }}</span>
-    </h4>
+    </h2>
     <ul v-if="engine.snags.length > 0">
       <li v-for="snag in engine.snags" :key="snag.id" :data-test="`snag-${snag.id}`">
         <p>{{ snag.text }}</p>
@@ -24,7 +24,7 @@ function mend({ remedy }: Snag): void {
       </li>
     </ul>
     <p v-else class="soft">
-      {{ engine.mask ? 'Nothing that would bite later.' : 'Looked for once the mask is there.' }}
+      {{ engine.mask ? 'No snags' : 'Checked once the mask is computed.' }}
     </p>
   </section>
 </template>
@@ -36,7 +36,7 @@ function mend({ remedy }: Snag): void {
   overflow-y: auto;
 }
 
-h4 {
+h2 {
   display: flex;
   justify-content: space-between;
   min-height: 24px;

@@ -65,7 +65,7 @@ circle.under {
   stroke-width: 3.4;
 }
 
-/* what is left as it is: dashed, so that it is not told by colour alone */
+/* what is left as it is: dashed, so that it is not shown by colour alone */
 circle.left {
   stroke-dasharray: 3 3;
 }

@@ -86,7 +86,7 @@ polyline {
   opacity: 0.75;
 }
 
-/* told by shape too: what drops is broken */
+/* shown by shape too: what drops is broken */
 polyline.drop {
   stroke: #23211d;
   stroke-dasharray: 7 9;

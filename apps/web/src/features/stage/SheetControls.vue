@@ -1,17 +1,20 @@
 <script setup lang="ts">
-import { mapKind, type MapName } from '@lithe-sieve/core';
+import { keptBox, mapKind, thresholdByte, type MapName } from '@lithe-sieve/core';
 import { computed } from 'vue';
 import { useKeys } from '../../actions/keys';
 import { useBenchStore } from '../../stores/bench.store';
 import { useEngineStore } from '../../stores/engine.store';
+import { usePieceStore } from '../../stores/piece.store';
 import type { SheetMode } from './drawing/messages';
 import type { Stage } from './stage';
 
 /** What the Sheet shows, and how near. */
+const SMALL_ENOUGH = 1024;
 const props = defineProps<{ stage: Stage | null; readout: string; zoom: string }>();
 const emit = defineEmits<{ moved: []; zoomed: [factor: number] }>();
 const bench = useBenchStore();
 const engine = useEngineStore();
+const piece = usePieceStore();
 
 /** Colour and mask, what the clip makes of them, then every other map that the run makes. */
 const modes = computed(() => {
@@ -32,6 +35,22 @@ function look(change: (stage: Stage) => void): void {
   props.stage.invalidate('sheet');
 }
 const fit = () => look((s) => s.sheet.fit(s.view('sheet')));
+/** Of a level that is small enough to be looked through at once; a texel of it more, so that nothing is cut off. */
+function fitKept(): void {
+  const { mask, size } = engine;
+  const material = piece.material;
+  const level = mask?.levels.find((l) => Math.max(l.width, l.height) <= SMALL_ENOUGH);
+  const box = level && material && keptBox(level, thresholdByte(material.cutoff, material.opacity));
+  if (!box || !size) return fit();
+  const [across, down] = [size.width / level.width, size.height / level.height];
+  const kept = {
+    x0: (box.x0 - 1) * across,
+    y0: (box.y0 - 1) * down,
+    x1: (box.x1 + 1) * across,
+    y1: (box.y1 + 1) * down,
+  };
+  look((s) => s.sheet.fitBox(kept, s.view('sheet')));
+}
 const oneToOne = () => look((s) => s.sheet.oneToOne(s.pixelRatio));
 
 useKeys('Sheet', [
@@ -41,6 +60,7 @@ useKeys('Sheet', [
     run: () => void (bench.sheetMode = value),
   })),
   { key: '0', label: 'Fit the picture', run: fit },
+  { key: '8', label: 'Zoom to what is kept', run: fitKept },
   { key: '9', label: 'One texel on one pixel', run: oneToOne },
   { key: '+', also: '=', label: 'Closer', run: () => emit('zoomed', 1.5) },
   { key: '-', label: 'Farther', run: () => emit('zoomed', 1 / 1.5) },
@@ -56,6 +76,7 @@ useKeys('Sheet', [
     <span data-test="readout">{{ readout }}</span>
     <span class="tools" @pointerdown.stop>
       <span v-if="tooLarge">drawn at {{ stage?.graphics.maxSide }}, computed in full</span>
+      <button title="Zoom to what is kept (8)" @click="fitKept">fit kept</button>
       <button title="Fit (0)" @click="fit">fit</button>
       <button title="One texel on one pixel (9)" @click="oneToOne">1:1</button>
       <span class="percent" data-test="zoom">{{ zoom }}</span>

@@ -26,7 +26,9 @@ const standBox = useTemplateRef<HTMLElement>('standBox');
 const stage = shallowRef<Stage | null>(null);
 const pointers = usePointers(stage, props.tool);
 const takes = props.tool.ready;
-const { shownSource, bringAll } = useStageFeed(stage, takes, pointers.refresh);
+/** What is pressed on must be seen, where it is dropped too. */
+const pressedOn = computed(() => takes.value || bench.picking !== null);
+const { shownSource, bringAll } = useStageFeed(stage, pressedOn, pointers.refresh);
 const over = (view: OverView['view']): OverView => ({ view, moved: pointers.moved.value, at: pointers.tip.value });
 
 function layOut(): void {

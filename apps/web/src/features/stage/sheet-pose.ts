@@ -29,7 +29,7 @@ export class SheetPose {
     return this.zoom;
   }
 
-  /** @returns true where the size changed, so that the view must be fitted anew. */
+  /** @returns true where the size changed, so that the view must be fitted again. */
   setPicture(width: number, height: number): boolean {
     const changed = width !== this.picture.width || height !== this.picture.height;
     this.picture = { width, height };
@@ -55,6 +55,13 @@ export class SheetPose {
     this.centre = { x: (x0 + x1) / 2, y: (y0 + y1) / 2 };
     const close = Math.min(view.width, view.height - CONTROLS) / (3 * Math.max(x1 - x0, y1 - y0, 8));
     this.zoom = clamp(close, this.fitZoom(view), MAX_ZOOM / 4);
+  }
+
+  /** Fits a box of texels, with a margin. */
+  fitBox({ x0, y0, x1, y1 }: Box, view: Viewport): void {
+    this.centre = { x: (x0 + x1) / 2, y: (y0 + y1) / 2 };
+    const zoom = Math.min(view.width / (x1 - x0), (view.height - CONTROLS) / (y1 - y0)) * 0.9;
+    this.zoom = clamp(zoom, this.fitZoom(view), MAX_ZOOM);
   }
 
   panBy(dx: number, dy: number): void {

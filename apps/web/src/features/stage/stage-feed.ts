@@ -10,7 +10,7 @@ import type { Stage } from './stage';
 /** Up to this many texels a second picture on the graphics card is no burden. */
 const MOST_UNDERLAY = 4096 * 4096;
 
-/** Keeps the stage told of what is computed and of how it is to be looked at. */
+/** Brings the stage what is computed, and how it is to be looked at. */
 export function useStageFeed(stage: ShallowRef<Stage | null>, painting: ComputedRef<boolean>, refresh: () => void) {
   const piece = usePieceStore();
   const engine = useEngineStore();
@@ -22,7 +22,7 @@ export function useStageFeed(stage: ShallowRef<Stage | null>, painting: Computed
     const { selection } = bench;
     return selection.kind === 'source' ? piece.sources.find((s) => s.id === selection.id) : undefined;
   });
-  /** While strokes are drawn the picture as it came lies under them: bled colour would hide what is to be restored. */
+  /** While strokes are drawn or points are given, the picture as it came lies under the linen: bled colour would hide it. */
   const underlay = computed(() => {
     const { width, height } = engine.size ?? { width: 0, height: 0 };
     return shownSource.value ?? (painting.value && width * height <= MOST_UNDERLAY ? piece.sources[0] : undefined);

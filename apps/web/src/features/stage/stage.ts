@@ -149,7 +149,7 @@ export class Stage {
     return window.devicePixelRatio;
   }
 
-  /** Draws these views anew. */
+  /** Redraws these views. */
   invalidate(...names: ViewName[]): void {
     for (const name of names) this.stale.add(name);
     this.frame ||= requestAnimationFrame(() => this.show());

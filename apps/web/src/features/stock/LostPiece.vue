@@ -10,7 +10,7 @@ defineProps<{ pieceId: string; failure: ApiError }>();
 
 <template>
   <div class="in-the-middle" role="alert">
-    <p>{{ failure.message }}</p>
+    <h1>{{ failure.message }}</h1>
     <p class="soft">{{ failure.remedy }}</p>
     <p v-if="failure.code === 'unreadable-piece'"><a :href="salvageAddress(pieceId)">Copy it out</a></p>
     <ElButton type="primary" @click="router.push('/')">To the Stock</ElButton>
@@ -18,6 +18,11 @@ defineProps<{ pieceId: string; failure: ApiError }>();
 </template>
 
 <style scoped>
+h1 {
+  font-size: 15px;
+  font-weight: 600;
+}
+
 a {
   color: var(--green);
   font-weight: 600;

@@ -97,12 +97,12 @@ function onKey(event: KeyboardEvent, index: number): void {
     <div class="line">
       <ElTooltip
         :trigger-keys="[]"
-        content="Alpha in from left to right, alpha out from bottom to top. Press to add a point, drag it, Delete takes it away."
+        content="Alpha in from left to right, alpha out from bottom to top. Press to add a point, drag to move it, Delete removes it."
         placement="left"
       >
         <span>{{ label }}</span>
       </ElTooltip>
-      <ElButton size="small" :disabled="points.length === 0" @click="emit('commit', [])">Straight</ElButton>
+      <ElButton size="small" :disabled="points.length === 0" @click="emit('commit', [])">Reset curve</ElButton>
     </div>
     <svg
       ref="root"

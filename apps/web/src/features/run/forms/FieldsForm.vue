@@ -44,7 +44,7 @@ const rangeOf = (name: string): Range => (stepKind(props.step.kind).ranges as Re
         :data-test="field.name"
         @change="emit('commit', { [field.name]: $event }, `${$event}`)"
       >
-        <ElOption v-for="o in field.options" :key="o" :value="o" :label="o" />
+        <ElOption v-for="o in field.options" :key="o" :value="o" :label="field.names?.[o] ?? o" />
       </ElSelect>
       <ElSegmented
         v-else

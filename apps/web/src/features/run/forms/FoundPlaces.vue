@@ -33,10 +33,10 @@ function toggle(place: Place): void {
 /** The place that was shown last by key, and the next one. */
 const current = ref(-1);
 function showNext(by: number): void {
-  const told = found.value?.places ?? [];
-  if (told.length === 0) return;
-  current.value = (current.value + by + told.length) % told.length;
-  bench.look = { ...told[current.value] };
+  const all = found.value?.places ?? [];
+  if (all.length === 0) return;
+  current.value = (current.value + by + all.length) % all.length;
+  bench.look = { ...all[current.value] };
 }
 useKeys('Places that were found', [
   { key: 'n', label: 'Show the next one close up', run: () => showNext(1) },
@@ -57,9 +57,9 @@ function toggleAll(): void {
   else emit('commit', { taken: allTaken.value ? [] : takenAll() }, allTaken.value ? 'only show them' : all);
 }
 const inAll = computed(() => {
-  const { count = 0, places: told = [] } = found.value ?? {};
+  const { count = 0, places: all = [] } = found.value ?? {};
   if (!chosenOnly.value) return 'them';
-  return count > told.length ? `the ${told.length} largest` : 'all of them';
+  return count > all.length ? `the ${all.length} largest` : 'all of them';
 });
 const takenAll = () => (found.value?.places ?? []).map((p): TexelAt => [p.at[0], p.at[1]]);
 </script>

@@ -57,7 +57,7 @@ function drop(list: List, at: number): void {
 
 <template>
   <section v-for="{ list, label } in LISTS" :key="list" class="swatches">
-    <h4>{{ label }}</h4>
+    <h3>{{ label }}</h3>
     <ul>
       <li v-for="(colour, i) in params[list]" :key="i" :style="{ background: hexOf(colour) }" :title="hexOf(colour)">
         <button :aria-label="`Remove ${hexOf(colour)}`" @click="drop(list, i)"><X :size="11" /></button>
@@ -109,7 +109,7 @@ function drop(list: List, at: number): void {
   margin-bottom: 12px;
 }
 
-h4 {
+h3 {
   font-size: 13px;
   font-weight: 500;
 }

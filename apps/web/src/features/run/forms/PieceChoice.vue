@@ -41,7 +41,7 @@ const choose = (id: string) =>
     </ElSelect>
   </label>
   <p v-if="trouble" role="alert">{{ trouble }}</p>
-  <p class="soft">It is kept as it is now; choose it again to take it anew.</p>
+  <p class="soft">It stays as it is now. Choose it again to update it.</p>
 </template>
 
 <style scoped>

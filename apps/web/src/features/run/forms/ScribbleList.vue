@@ -41,7 +41,7 @@ watch(radius, (value) => {
       size="small"
       :disabled="strokes.length === 0"
       @click="emit('commit', { strokes: strokes.slice(0, -1) }, 'one scribble less')"
-      >Last one off</ElButton
+      >Remove last</ElButton
     >
   </div>
   <NumberSlider

@@ -12,7 +12,9 @@ const count = computed(() => (props.step.params as StrokesParams).strokes.length
 <template>
   <HandTray />
   <p class="count" role="status" data-test="stroke-count">{{ count }} {{ count === 1 ? 'stroke' : 'strokes' }}</p>
-  <ElButton size="small" :disabled="count === 0" @click="emit('commit', { strokes: [] }, 'emptied')">Empty it</ElButton>
+  <ElButton size="small" :disabled="count === 0" @click="emit('commit', { strokes: [] }, 'all strokes deleted')"
+    >Delete all strokes</ElButton
+  >
 </template>
 
 <style scoped>

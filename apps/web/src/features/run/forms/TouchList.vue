@@ -39,7 +39,7 @@ function toggle(): void {
         size="small"
         :disabled="touches.length === 0"
         @click="emit('commit', { [list]: touches.slice(0, -1) }, 'one point less')"
-        >Last one off</ElButton
+        >Remove last</ElButton
       >
     </div>
   </div>

@@ -17,6 +17,8 @@ interface ChoiceField<P> {
   name: KeysOf<P, string>;
   label: string;
   options: readonly string[];
+  /** What a person reads for an option that is stored under an older name. */
+  names?: Partial<Record<string, string>>;
   list?: boolean;
 }
 
@@ -36,7 +38,7 @@ interface StepField<P> {
   label: string;
 }
 
-/** What the step found: shown first, changed when told, each place taken or left. */
+/** What the step found: shown first, changed when asked, each place taken or left. */
 interface FoundField {
   as: 'found';
   one: string;
@@ -77,7 +79,7 @@ interface CurveField<P> {
 }
 
 /** A sentence that follows the parameters. */
-interface SaysField<P> {
+interface NoteField<P> {
   as: 'note';
   text: (params: P) => string;
 }
@@ -93,7 +95,7 @@ export type Field<P> =
   | PieceField
   | ColourField<P>
   | CurveField<P>
-  | SaysField<P>;
+  | NoteField<P>;
 export type AnyField = Field<Record<string, never>>;
 
 /** The tray of a kind, control by control from the top. */

@@ -26,7 +26,7 @@ const FEATHER_NOTES = {
 };
 const MIXED_NOTES = {
   'linear light': 'For photographs and scans: light adds up.',
-  'encoded values': 'For pictures painted or put together in most programs.',
+  'encoded values': 'For pictures painted or composited in most programs.',
 };
 const COMBINE_NOTES = {
   'keep both': 'Kept where both masks keep.',
@@ -36,8 +36,8 @@ const COMBINE_NOTES = {
 };
 
 const TOLERANCE_HINT =
-  'How far a colour may be and still count as it: perceptual distance, 0 is the same, 1 is black to white.';
-const SOFTNESS_HINT = 'Width of the ramp from dropped to kept around the tolerance; 0 gives a hard edge.';
+  'How different a colour may be and still match. Perceptual distance: 0 is identical, 1 is black to white.';
+const SOFTNESS_HINT = 'Width of the ramp between dropped and kept; 0 gives a hard edge.';
 
 /** Below the swatches, which are a form of their own. */
 export const FROM_COLOUR_FIELDS: readonly Field<StepParams['from-colour']>[] = [
@@ -57,7 +57,7 @@ export const FIELDS: Fields = {
       as: 'number',
       name: 'gaps',
       label: 'Close gaps',
-      hint: 'The region does not leak out through breaks of up to this many texels in what bounds it.',
+      hint: 'Gaps in the outline up to this many texels wide do not let the region leak out.',
     },
   ],
   'from-backdrop': [
@@ -65,25 +65,32 @@ export const FIELDS: Fields = {
       as: 'number',
       name: 'tolerance',
       label: 'Tolerance',
-      hint: 'How far a texel may be from the backdrop as it is lit there, and still be dropped.',
+      hint: 'How different from the backdrop, as lit there, a texel may be and still be dropped.',
     },
     { as: 'number', name: 'softness', label: 'Softness', hint: SOFTNESS_HINT },
     {
       as: 'number',
       name: 'shadow',
       label: 'Deepest shadow',
-      hint: 'What is darker than the backdrop by up to this share of its light, and of its colour, is shadow and dropped.',
+      hint: 'Anything up to this much darker than the backdrop, in the same colour, counts as shadow and is dropped.',
     },
     {
       as: 'number',
       name: 'edge',
-      label: 'Tell the edge anew',
-      hint: 'Within this many texels of the edge, alpha is told from the colours on both sides of it; 0 leaves the ramp.',
+      label: 'Recompute edge',
+      hint: 'Within this many texels of the edge, alpha is recomputed from the colours on both sides. 0 keeps the ramp.',
     },
   ],
   'from-two-backdrops': [
     { as: 'source', name: 'sourceId', label: 'On the other backdrop', colourToo: false },
-    { as: 'choice', name: 'mixed', label: 'Mixed in', options: MIXED_INS, list: true },
+    {
+      as: 'choice',
+      name: 'mixed',
+      label: 'Blended in',
+      options: MIXED_INS,
+      names: { 'encoded values': 'sRGB values' },
+      list: true,
+    },
     { as: 'note', text: ({ mixed }) => MIXED_NOTES[mixed] },
   ],
   'from-strokes': [
@@ -91,32 +98,32 @@ export const FIELDS: Fields = {
     {
       as: 'number',
       name: 'edges',
-      label: 'Heed edges',
-      hint: 'How much an edge of the picture holds a scribble back, against plain distance.',
+      label: 'Edge strength',
+      hint: 'How strongly an edge of the picture stops a scribble, compared with distance alone.',
     },
     { as: 'number', name: 'softness', label: 'Softness', hint: 'Width of the ramp where both meet, in texels.' },
   ],
   'from-piece': [
     { as: 'piece' },
-    { as: 'number', name: 'x', label: 'Across', hint: 'Texels by which its middle lies right of the middle here.' },
-    { as: 'number', name: 'y', label: 'Down', hint: 'Texels by which its middle lies below the middle here.' },
-    { as: 'number', name: 'size', label: 'Size', hint: 'One: its texels are as large as those here.' },
-    { as: 'number', name: 'angle', label: 'Turn', hint: 'About its own middle, clockwise.' },
+    { as: 'number', name: 'x', label: 'Across', hint: 'Texels from the centre here, to the right.' },
+    { as: 'number', name: 'y', label: 'Down', hint: 'Texels from the centre here, downwards.' },
+    { as: 'number', name: 'size', label: 'Size', hint: '1: its texels are the same size as those here.' },
+    { as: 'number', name: 'angle', label: 'Rotation', hint: 'Around its centre, clockwise.' },
   ],
   'clear-holes': [
     {
       as: 'number',
       name: 'tolerance',
       label: 'Tolerance',
-      hint: 'How far a kept texel may be from the backdrop and still look like it.',
+      hint: 'How different from the backdrop a kept texel may be and still look like it.',
     },
     {
       as: 'number',
       name: 'shadow',
       label: 'Deepest shadow',
-      hint: 'As in “From backdrop”: darker backdrop counts too.',
+      hint: 'As in From backdrop: shadowed backdrop counts too.',
     },
-    { as: 'number', name: 'least', label: 'At least', hint: 'Places of fewer texels are not proposed.' },
+    { as: 'number', name: 'least', label: 'Smallest area', hint: 'Smaller places are ignored.' },
     { as: 'found', one: 'place', many: 'places', verb: 'Clear' },
   ],
   'fine-fringe': [
@@ -124,13 +131,13 @@ export const FIELDS: Fields = {
       as: 'number',
       name: 'band',
       label: 'Band',
-      hint: 'Texels to each side of the edge in which alpha is found anew; as wide as the fringe is.',
+      hint: 'Texels on each side of the edge where alpha is recomputed. Make it as wide as the fringe.',
     },
     {
       as: 'number',
       name: 'trust',
-      label: 'Trust the mask',
-      hint: 'How much the mask so far counts in the band, beside what the colours say.',
+      label: 'Mask weight',
+      hint: 'How much the current mask counts in the band, compared with the colours.',
     },
   ],
   unmix: [
@@ -139,8 +146,8 @@ export const FIELDS: Fields = {
     {
       as: 'number',
       name: 'least',
-      label: 'From alpha',
-      hint: 'Below this alpha too little of the subject is left to tell its colour; bleed fills such texels.',
+      label: 'Minimum alpha',
+      hint: 'Below this alpha too little of the subject is left to recover its colour; bleed fills those texels.',
     },
   ],
   'from-channel': [
@@ -166,21 +173,21 @@ export const FIELDS: Fields = {
     {
       as: 'number',
       name: 'trust',
-      label: 'Trust colour from alpha',
-      hint: 'Texels at or above this alpha keep their own colour; all others take that of the nearest one that does. Raise it when backdrop still shows in the fringe.',
+      label: 'Keep colour above alpha',
+      hint: 'Texels at or above this alpha keep their colour; the others take the colour of the nearest one. Raise it if backdrop still shows in the fringe.',
     },
-    { as: 'note', text: () => 'This does not follow the cutoff, so that trying cutoffs stays instant.' },
+    { as: 'note', text: () => 'Independent of the cutoff, so trying cutoffs stays instant.' },
   ],
   grow: [
     {
       as: 'number',
       name: 'by',
-      label: 'Move the edge by',
-      hint: 'Texels outwards; below 0 inwards. A fraction moves a soft edge by just that.',
+      label: 'Move edge by',
+      hint: 'Texels outwards, or inwards below 0. Fractions work too.',
     },
   ],
   feather: [
-    { as: 'number', name: 'radius', label: 'Radius', hint: 'How many texels the edge is spread over to either side.' },
+    { as: 'number', name: 'radius', label: 'Radius', hint: 'Texels of softening on each side of the edge.' },
     { as: 'choice', name: 'side', label: 'Soften', options: FEATHER_SIDES },
     { as: 'note', text: ({ side }) => FEATHER_NOTES[side] },
   ],
@@ -188,8 +195,8 @@ export const FIELDS: Fields = {
     {
       as: 'number',
       name: 'radius',
-      label: 'Even out below',
-      hint: 'Jags and notches of about this many texels go; larger shapes stay.',
+      label: 'Smoothing radius',
+      hint: 'Jags and notches up to about this size are removed; larger shapes stay.',
     },
   ],
   'drop-strays': [
@@ -224,13 +231,13 @@ export const FIELDS: Fields = {
     { as: 'number', name: 'factor', label: 'Factor', hint: 'Every alpha is multiplied by this.' },
     {
       as: 'note',
-      text: () => 'This is written into the mask. The factor of the material leaves the mask as it is.',
+      text: () => 'Written into the mask. The material’s opacity factor leaves the mask as it is.',
     },
   ],
   perforate: [
     { as: 'choice', name: 'pattern', label: 'Pattern', options: PERFORATE_PATTERNS },
-    { as: 'number', name: 'size', label: 'Size', hint: 'Texels from one dot, line or cell to the next.' },
-    { as: 'number', name: 'angle', label: 'Angle', hint: 'Turn of the pattern.' },
-    { as: 'number', name: 'gain', label: 'Gain', hint: 'Above 0 more is kept of every grey, below 0 less.' },
+    { as: 'number', name: 'size', label: 'Size', hint: 'Distance from one dot, line or cell to the next, in texels.' },
+    { as: 'number', name: 'angle', label: 'Angle', hint: 'Rotation of the pattern.' },
+    { as: 'number', name: 'gain', label: 'Gain', hint: 'Above 0 keeps more of every grey, below 0 less.' },
   ],
 };

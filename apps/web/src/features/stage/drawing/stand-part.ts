@@ -9,7 +9,7 @@ const SHADOW_SOFTNESS = 8;
 
 /**
  * Where a part of the picture, and the shadow that it casts, are seen on the Stand: nothing else changes with it. All of the
- * view where that cannot be told, because some of it is behind the camera.
+ * view where that cannot be computed, because some of it is behind the camera.
  *
  * @param sunWay - The way of the light.
  */

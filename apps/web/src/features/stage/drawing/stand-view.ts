@@ -81,7 +81,7 @@ export class StandView {
     this.card.visible = Boolean(colour && mask);
   }
 
-  /** @returns true where the shadow must be cast anew. */
+  /** @returns true where the shadow must be cast again. */
   prepare({ material, stand, backdrop, views }: Scenery): boolean {
     this.setMaterial(material);
     this.setBackdrop(backdrop);
