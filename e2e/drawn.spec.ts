@@ -85,7 +85,7 @@ const FIELD_OF_VIEW = 34;
 test('the Stand clips what core’s mip levels say, one texel of a level on one pixel', async ({ page }) => {
   const canvas = await openCanvas(page, WIDTH, HEIGHT);
   const { colour, mask } = pictureOf(512, 512);
-  await canvas.setSurface(cardSurface(1, mask).mesh);
+  await canvas.setSurface(cardSurface({ cardWidth: 1 }, mask).mesh);
   await canvas.setMap('colour', colour);
   const levels = [mask, ...mapMips('mask', mask)];
   for (const level of [2, 3, 4]) {

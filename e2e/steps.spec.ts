@@ -46,6 +46,13 @@ const TRAYS: Partial<Record<StepKindName, (page: Page) => Promise<void>>> = {
     const box = (await page.getByTestId('curve').boundingBox())!;
     await page.mouse.move(box.x + 0.4 * box.width, box.y + 0.6 * box.height); // on the straight line: a point comes
     await page.mouse.down();
+    await page.mouse.move(box.x + 0.3 * box.width, box.y + 0.3 * box.height, { steps: 3 });
+    await page.getByTestId('curve').dispatchEvent('pointercancel'); // and goes back, where the pointer is lost
+    await page.mouse.up();
+    await settled(page);
+    expect((await runOf(page)).find((s) => s.kind === 'levels')).toMatchObject({ params: { curve: [] } });
+    await page.mouse.move(box.x + 0.4 * box.width, box.y + 0.6 * box.height);
+    await page.mouse.down();
     await page.mouse.move(box.x + 0.35 * box.width, box.y + 0.2 * box.height, { steps: 4 });
     await page.mouse.up();
   },

@@ -71,7 +71,7 @@ describe('the Stand', () => {
     ['back', 1],
   ])('finds the texel under a point of the %s, and the point of a texel', (_, flips) => {
     const stand = new StandPose();
-    stand.setSurface(cardSurface(0.5, { width: 1024, height: 2048 }));
+    stand.setSurface(cardSurface({ cardWidth: 0.5 }, { width: 1024, height: 2048 }));
     for (let i = 0; i < flips; i++) stand.flip();
     expect(stand.seesFront).toBe(flips === 0);
     for (const [u, v] of [

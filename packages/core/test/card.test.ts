@@ -15,7 +15,7 @@ import { deflate } from './helpers/node-codecs.ts';
 import { noisePicture, random } from './helpers/pictures.ts';
 
 const SURFACES: [string, CardSurface][] = [
-  ['flat', cardSurface(0.5, { width: 20, height: 30 })],
+  ['flat', cardSurface({ cardWidth: 0.5 }, { width: 20, height: 30 })],
   ['bent', bentStrip(0.5, 0.75)],
 ];
 const along = (from: Vec3, way: Vec3, t: number) => from.map((c, i) => c + t * way[i]) as unknown as Vec3;

@@ -1,24 +1,14 @@
-import { pieceDocSchema, type HistoryEntry, type Piece, type WirePatch } from '@lithe-sieve/contract';
-import {
-  cutText,
-  FOLLOWED_KEPT,
-  LIMITS,
-  thinFollowed,
-  type PieceDoc,
-  type SourceFacts,
-  type Stroke,
-} from '@lithe-sieve/core';
-import { applyPatches, type Patch } from 'immer';
+import type { HistoryEntry, Piece } from '@lithe-sieve/contract';
+import type { PieceDoc, SourceFacts, Stroke } from '@lithe-sieve/core';
 import { defineStore } from 'pinia';
 import { computed, ref, shallowRef } from 'vue';
 import { calm } from '../components/calm';
 import * as piecesApi from '../api/pieces.api';
 import { fetchSourceFacts } from '../api/sources.api';
-import { diffDocs } from '../document/diff';
+import { DocHistory, patched } from '../document/doc-history';
 import { makeId } from '../document/ids';
 import { journal, putTogether, type Left } from '../document/journal';
 import { asCopy, type Keeper } from '../document/keeper';
-import { sharing } from '../document/share';
 import { useNoticesStore } from './notices.store';
 import { useSavingStore } from './saving.store';
 
@@ -30,7 +20,7 @@ export const usePieceStore = defineStore('piece', () => {
   const id = ref('');
   const doc = shallowRef<PieceDoc | null>(null); // replaced whole, never edited
   const facts = shallowRef(new Map<string, SourceFacts>());
-  const history = shallowRef<HistoryEntry[]>([]);
+  const history = shallowRef<readonly HistoryEntry[]>([]);
   /** What was done by hand, what was undone too; replaced whole. */
   const strokes = shallowRef<ReadonlyMap<string, Stroke>>(new Map());
   const position = ref(0);
@@ -38,8 +28,7 @@ export const usePieceStore = defineStore('piece', () => {
   const saving = useSavingStore();
   const notices = useNoticesStore();
   const leftAt = new WeakMap<Keeper, PieceDoc>(); // as it was left
-  let mark: PieceDoc | null = null; // where the gesture under way began
-  let before: PieceDoc | null = null; // the document before the newest change
+  let past: DocHistory | null = null;
 
   // each keeps its identity while the others change: a drag of the cutoff renders only what shows the material
   const run = computed(() => doc.value?.run ?? NO_STEPS);
@@ -65,14 +54,12 @@ export const usePieceStore = defineStore('piece', () => {
   function show(piece: Piece, drawn: readonly Stroke[]): void {
     id.value = piece.id;
     strokes.value = new Map(drawn.map((s) => [s.id, s]));
-    mark = null;
-    doc.value = piece.doc;
+    past = new DocHistory(piece.doc, piece.history, piece.position);
     facts.value = new Map(Object.entries(piece.facts));
-    history.value = piece.history;
-    position.value = piece.position;
+    showPast();
     const mine: Keeper = saving.keeperOf(piece.id, piece.revision, {
       doc: () => (isMine() ? doc.value : leftAt.get(mine)) ?? piece.doc,
-      docBefore: () => before ?? piece.doc,
+      docBefore: () => past?.before ?? piece.doc,
       isOpen: () => isMine(),
       inGesture,
       onKeptAside: (_copyId, _why, newest) => {
@@ -127,6 +114,7 @@ export const usePieceStore = defineStore('piece', () => {
 
   function close(): void {
     leave();
+    past = null;
     doc.value = null;
     id.value = '';
   }
@@ -157,84 +145,56 @@ export const usePieceStore = defineStore('piece', () => {
   }
 
   function doEdit(label: string, change: (doc: PieceDoc) => PieceDoc, drawn?: readonly Stroke[]): void {
-    if (!doc.value) return;
+    if (!past) return;
     if (drawn) strokes.value = new Map([...strokes.value, ...drawn.map((s) => [s.id, s] as const)]);
-    begin();
-    doc.value = change(doc.value);
+    past.preview(change);
     finish(label, drawn);
   }
 
-  /** A gesture: `begin`, any number of `preview`, then `finish` (one entry of history) or `abandon`. */
-  function begin(): void {
-    mark ??= doc.value;
+  /** What the history came to, for all that shows it. */
+  function showPast(): void {
+    if (!past) return;
+    doc.value = past.doc;
+    history.value = past.entries;
+    position.value = past.position;
   }
 
+  /** A gesture: `begin`, any number of `preview`, then `finish` (one entry of history) or `abandon`. */
+  const begin = () => past?.begin();
+
   function preview(change: (doc: PieceDoc) => PieceDoc): void {
-    if (!doc.value) return;
-    begin();
-    doc.value = change(doc.value);
+    past?.preview(change);
+    showPast();
   }
 
   function finish(label: string, drawn?: readonly Stroke[], followed = false): void {
-    const from = mark;
-    mark = null;
-    if (!from || !doc.value || from === doc.value) return;
-    const { patches, inverse } = diffDocs(from, doc.value);
-    if (patches.length === 0) {
-      doc.value = from;
-      return;
-    }
-    if (!pieceDocSchema.safeParse(doc.value).success) {
-      // nothing that the server must refuse is ever sent
-      doc.value = from;
-      notices.tell({
-        id: 'not-valid',
-        bad: true,
-        text: `“${label}” would not be valid, and was not done.`,
-        remedy: '',
-      });
-      return;
-    }
-    const entry = { label: cutText(label, LIMITS.label), patches, inverse, ...(followed ? { followed } : {}) };
-    before = from;
-    history.value = withEntry(history.value.slice(0, position.value), entry);
-    position.value = history.value.length;
-    keeper?.push({ kind: 'do', entry, ...(drawn ? { strokes: [...drawn] } : {}) });
+    const end = past?.finish(label, followed);
+    showPast();
+    if (end?.kind === 'done') keeper?.push({ kind: 'do', entry: end.entry, ...(drawn ? { strokes: [...drawn] } : {}) });
+    if (end?.kind !== 'not-valid') return;
+    const text = `“${label}” would not be valid, and was not done.`;
+    notices.tell({ id: 'not-valid', bad: true, text, remedy: '' });
   }
 
   /** A drag or a typed number is under way. */
-  const inGesture = () => mark !== null;
+  const inGesture = () => past?.inGesture ?? false;
 
   /** These bytes were a source, and the change that brought them was undone. */
-  function wasUndone(sha256: string): boolean {
-    const undone = history.value.slice(position.value);
-    return undone.some(({ patches }) => JSON.stringify(patches).includes(sha256));
-  }
+  const wasUndone = (sha256: string) => past?.undid(sha256) ?? false;
 
   function abandon(): void {
-    if (mark) doc.value = mark;
-    mark = null;
+    past?.abandon();
+    showPast();
   }
 
-  function undo(): void {
-    abandon();
-    const entry = history.value[position.value - 1];
-    if (!entry || !doc.value) return;
-    before = doc.value;
-    doc.value = patched(doc.value, entry.inverse);
-    position.value--;
-    keeper?.push({ kind: 'undo', patches: entry.inverse });
-    void learnFacts();
-  }
+  const undo = () => goBack('undo');
+  const redo = () => goBack('redo');
 
-  function redo(): void {
-    abandon();
-    const entry = history.value[position.value];
-    if (!entry || !doc.value) return;
-    before = doc.value;
-    doc.value = patched(doc.value, entry.patches);
-    position.value++;
-    keeper?.push({ kind: 'redo', patches: entry.patches });
+  function goBack(kind: 'undo' | 'redo'): void {
+    const patches = past?.[kind]();
+    showPast();
+    if (!patches) return;
+    keeper?.push({ kind, patches });
     void learnFacts();
   }
 
@@ -293,17 +253,4 @@ function versionOf(base: PieceDoc, changes: Left['changes']): PieceDoc | null {
   } catch {
     return null;
   }
-}
-
-/** A history with one entry more, thinned as the server does it. */
-function withEntry(before: readonly HistoryEntry[], entry: HistoryEntry): HistoryEntry[] {
-  const all = [...before, entry];
-  const joined = entry.followed ? thinFollowed(all) : null;
-  if (joined) all.splice(-FOLLOWED_KEPT - 1, 2, joined);
-  return all;
-}
-
-/** What lies in the history may be from before a parameter came: it gets its default, as on the server. */
-function patched(doc: PieceDoc, patches: readonly WirePatch[]): PieceDoc {
-  return sharing(doc, pieceDocSchema.parse(applyPatches(doc, patches as Patch[])));
 }

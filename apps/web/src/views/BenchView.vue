@@ -17,7 +17,7 @@ import { useBenchStore } from '../stores/bench.store';
 import { useBringInStore } from '../stores/bring-in.store';
 import { useEngineStore } from '../stores/engine.store';
 import { useFollowStore } from '../stores/follow.store';
-import Trouble from '../components/Trouble.vue';
+import TroubleNote from '../components/TroubleNote.vue';
 import { usePieceStore } from '../stores/piece.store';
 import { lackOfBench } from '../engine/capabilities';
 import { useHandKeys } from '../features/hand/hand-keys';
@@ -109,7 +109,7 @@ useKeys('Sieve', [
   <DropArea v-else hint="Drop pictures: each becomes a further source of this piece" @files="bringIn.asSources($event)">
     <div class="bench">
       <div class="notices">
-        <Trouble
+        <TroubleNote
           v-for="notice in follow.notices"
           :key="notice.id"
           :message="notice.title"

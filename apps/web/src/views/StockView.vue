@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import Trouble from '../components/Trouble.vue';
+import TroubleNote from '../components/TroubleNote.vue';
 import type { PieceSummary } from '@lithe-sieve/contract';
 import { cutText, LIMITS } from '@lithe-sieve/core';
 import { ElMessage, ElMessageBox } from 'element-plus';
@@ -133,7 +133,7 @@ useKeys('Stock', [
         >
         <input ref="chooser" type="file" multiple hidden :accept="ACCEPTED" data-test="chooser" @change="choose" />
       </div>
-      <Trouble v-if="failure" :message="failure.message" :remedy="failure.remedy" />
+      <TroubleNote v-if="failure" :message="failure.message" :remedy="failure.remedy" />
       <StockGrid
         v-if="found > 0"
         :count="found"

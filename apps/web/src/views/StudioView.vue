@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import Trouble from '../components/Trouble.vue';
+import TroubleNote from '../components/TroubleNote.vue';
 import type { Studio, StudioCheck } from '@lithe-sieve/contract';
 import { onMounted, ref, shallowRef } from 'vue';
 import type { ApiError } from '../api/http';
@@ -65,7 +65,7 @@ onMounted(() => void look().catch((error: unknown) => (failure.value = error as 
 <template>
   <div class="studio">
     <h1>Studio</h1>
-    <Trouble v-if="failure" :message="failure.message" :remedy="failure.remedy" />
+    <TroubleNote v-if="failure" :message="failure.message" :remedy="failure.remedy" />
     <p v-if="!studio && !failure" class="soft" role="status">Looking at the studio…</p>
     <div v-if="studio" class="parts">
       <section>
@@ -108,7 +108,7 @@ onMounted(() => void look().catch((error: unknown) => (failure.value = error as 
           The newest two are kept, in the folder “backups”.
         </p>
         <p v-else>No backup is made by itself (--backup-hours 0).</p>
-        <Trouble
+        <TroubleNote
           v-if="studio.backupProblem"
           :message="studio.backupProblem.message"
           :remedy="studio.backupProblem.remedy"

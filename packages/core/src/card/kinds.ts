@@ -1,3 +1,4 @@
+import type { PieceDoc } from '../piece/piece-doc.ts';
 import { meshSurface, type CardSurface } from './surface.ts';
 
 /** Metres. */
@@ -22,9 +23,12 @@ export function cardSize(widthMetres: number, picture: { width: number; height: 
   return { width: widthMetres, height: (widthMetres * picture.height) / picture.width };
 }
 
-/** The surface of a piece's card, in metres. */
-export function cardSurface(widthMetres: number, picture: { width: number; height: number }): CardSurface {
-  return CARD_KINDS.flat.surface(cardSize(widthMetres, picture));
+/** What of a piece gives its card its shape. */
+export type CardOf = Pick<PieceDoc, 'cardWidth'>;
+
+/** The surface of a piece's card, in the unit of its width. */
+export function cardSurface({ cardWidth }: CardOf, picture: { width: number; height: number }): CardSurface {
+  return CARD_KINDS.flat.surface(cardSize(cardWidth, picture));
 }
 
 /** One rectangle, centred on x. The corners: bottom left, bottom right, top right, top left. */

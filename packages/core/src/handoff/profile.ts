@@ -98,7 +98,7 @@ export async function packHandOff(
         ? png
         : writeCardGlb({
             name: doc.name,
-            surface: cardSurface(doc.cardWidth, state.colour),
+            surface: cardSurface(doc, state.colour),
             material: doc.material,
             png,
           });

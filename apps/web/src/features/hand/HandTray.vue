@@ -1,6 +1,6 @@
 <script setup lang="ts">
 // Tools, brush and mirror of the hand. Apart from the form of the step, so that another stroke redraws none of it.
-import Trouble from '../../components/Trouble.vue';
+import TroubleNote from '../../components/TroubleNote.vue';
 import { BRUSH_RANGES, REGION_RANGES, TIPS, TURNS, type Range } from '@lithe-sieve/core';
 import { computed } from 'vue';
 import NumberSlider from '../../components/NumberSlider.vue';
@@ -70,7 +70,7 @@ const mirrored = computed(() => (!hand.mirror ? 'none' : hand.mirror.degrees ===
   <ElSegmented v-model="hand.effect" :options="WAYS" block aria-label="Cut or restore (D)" data-test="effect" />
   <ElSegmented v-model="hand.tool" :options="TOOLS" block aria-label="Tool (O)" class="row" data-test="tool" />
   <p class="soft tool-hint">{{ TOOL_HINTS[hand.tool] }}</p>
-  <Trouble v-if="hand.trouble" :message="hand.trouble" closable @close="hand.trouble = ''" />
+  <TroubleNote v-if="hand.trouble" :message="hand.trouble" closable @close="hand.trouble = ''" />
   <template v-if="hand.isBrush">
     <div class="field">
       <span>Tip</span>

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import PlainDialog from '../../components/PlainDialog.vue';
-import Trouble from '../../components/Trouble.vue';
+import TroubleNote from '../../components/TroubleNote.vue';
 import type { FolderList, Folders } from '@lithe-sieve/contract';
 import { ref, shallowRef, watch } from 'vue';
 import { addFolder, listFolders, lookInFolder, removeFolder } from '../../api/folders.api';
@@ -72,7 +72,7 @@ const when = (iso: string) => new Date(iso).toLocaleString(undefined, { dateStyl
       <ElButton native-type="submit" :disabled="!typed.trim()" data-test="allow">Allow this folder</ElButton>
     </form>
     <p v-else class="soft">This server answers other machines too: allow folders by starting it with --folder.</p>
-    <Trouble v-if="trouble" :message="trouble" />
+    <TroubleNote v-if="trouble" :message="trouble" />
     <template v-if="inside">
       <h3>{{ inside.path }}</h3>
       <ul class="files">

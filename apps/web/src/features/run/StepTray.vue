@@ -6,7 +6,7 @@ import { useEngineStore } from '../../stores/engine.store';
 import { usePieceStore } from '../../stores/piece.store';
 import type { AnyField } from './forms/fields';
 import { FIELDS } from './forms/trays';
-import Trouble from '../../components/Trouble.vue';
+import TroubleNote from '../../components/TroubleNote.vue';
 import FieldsForm from './forms/FieldsForm.vue';
 import { FORMS } from './forms/forms';
 import { useRunActions } from '../../actions/run-actions';
@@ -37,7 +37,12 @@ const kept = computed(() => {
 <template>
   <h2>{{ kind.label }}</h2>
   <p class="soft hint">{{ kind.hint }}</p>
-  <Trouble v-if="report?.error" :message="report.error.message" :remedy="report.error.remedy" data-test="step-error" />
+  <TroubleNote
+    v-if="report?.error"
+    :message="report.error.message"
+    :remedy="report.error.remedy"
+    data-test="step-error"
+  />
   <component
     :is="FORMS[step.kind]"
     v-if="FORMS[step.kind]"

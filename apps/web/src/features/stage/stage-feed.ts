@@ -33,7 +33,8 @@ export function useStageFeed(stage: ShallowRef<Stage | null>, painting: Computed
     if (stage.value.sheet.setPicture(engine.size.width, engine.size.height))
       stage.value.sheet.fit(stage.value.view('sheet'));
     const { width, height } = engine.size;
-    stage.value.setSurface(cardSurface(width / Math.max(width, height), engine.size));
+    const cardWidth = width / Math.max(width, height); // its longer side is 1
+    stage.value.setSurface(cardSurface({ ...piece.doc, cardWidth }, engine.size));
     refresh();
     stage.value.invalidate('sheet', 'stand');
   }

@@ -21,7 +21,7 @@ export class StandPose {
   private azimuth = 0.42;
   private elevation = 0.16;
   private distance = 1.9;
-  private card = cardSurface(1, { width: 1, height: 1 });
+  private card = cardSurface({ cardWidth: 1 }, { width: 1, height: 1 });
   private readonly camera = makeStandCamera();
 
   get look(): StandLook {

@@ -17,7 +17,7 @@ export class StandView {
   private readonly scene = new THREE.Scene();
   private readonly camera = makeStandCamera();
   private readonly card = new THREE.Mesh<THREE.BufferGeometry, THREE.MeshStandardMaterial>();
-  private on = cardSurface(1, { width: 1, height: 1 });
+  private on = cardSurface({ cardWidth: 1 }, { width: 1, height: 1 });
   private backdrop: Backdrop | null = null;
   /** What the shadow on the ground depends on, textures apart. */
   private shadowOf = '';

@@ -1,0 +1,92 @@
+import { afterAll, beforeAll, expect, test } from '@jest/globals';
+import { execFileSync } from 'node:child_process';
+import { drawLeafScan } from '@lithe-sieve/demo';
+import sharp from 'sharp';
+import { startServer, type TestServer } from './helpers.ts';
+
+let server: TestServer;
+beforeAll(async () => {
+  server = await startServer();
+}, 60_000);
+afterAll(() => server.stop());
+
+const SIDE = 128;
+const get = async (path: string) => (await server.call('GET', `/api${path}`)).json;
+
+async function newPiece(): Promise<string> {
+  const { colour } = drawLeafScan(6, SIDE);
+  const raw = { width: SIDE, height: SIDE, channels: 3 as const };
+  const png = await sharp(colour.data, { raw }).png().toBuffer();
+  const { sha256 } = (await server.call('POST', '/api/sources?name=leaf.png', png)).json;
+  const body = { name: 'Leaf', sources: [{ sha256, fileName: 'leaf.png' }] };
+  return (await server.call('POST', '/api/pieces', body)).json.id;
+}
+
+async function change(id: string, path: (string | number)[], value: unknown, op = 'replace'): Promise<void> {
+  const { revision } = await get(`/pieces/${id}`);
+  const entry = { label: 'Change', patches: [{ op, path, value }], inverse: [] };
+  const { status } = await server.call('POST', `/api/pieces/${id}/edits`, {
+    kind: 'do',
+    baseRevision: revision,
+    entry,
+  });
+  expect(status).toBe(200);
+}
+
+async function coverageOf(id: string): Promise<number> {
+  for (let i = 0; i < 200; i++) {
+    const { pieces } = await get('/pieces');
+    const { fresh, coverage } = pieces.find((p: { id: string }) => p.id === id);
+    if (fresh) return coverage;
+    await new Promise((resolve) => setTimeout(resolve, 50));
+  }
+  throw new Error('never computed');
+}
+
+test('the Stock shows what the full size keeps once a page told it, until what it depends on changes', async () => {
+  const id = await newPiece();
+  const estimate = await coverageOf(id);
+  expect(estimate).toBeGreaterThan(0.1);
+  const { revision } = await get(`/pieces/${id}`);
+  const tell = (body: object) => server.call('PUT', `/api/pieces/${id}/full-size`, body);
+  expect((await tell({ revision, coverage: 0.4321 })).status).toBe(204);
+  expect(await coverageOf(id)).toBe(0.4321);
+  await change(id, ['name'], 'Leaf by another name');
+  expect(await coverageOf(id)).toBe(0.4321);
+  await change(id, ['material', 'cutoff'], 0.7);
+  expect(await coverageOf(id)).not.toBe(0.4321);
+  expect((await tell({ revision, coverage: 0.9 })).status).toBe(204); // of an older revision: it is not taken
+  expect(await coverageOf(id)).toBeLessThan(0.9);
+  expect((await tell({ revision, coverage: 7 })).status).toBe(400);
+});
+
+test('a step that fails in a hand-off keeps its code; one that succeeds tells what it keeps', async () => {
+  const id = await newPiece();
+  const handOff = async () => {
+    const { revision } = await get(`/pieces/${id}`);
+    const { json } = await server.call('POST', `/api/pieces/${id}/hand-offs`, { revision });
+    for (;;) {
+      const job = await get(`/jobs/${json.id}`);
+      if (['done', 'failed'].includes(job.state)) return job;
+      await new Promise((resolve) => setTimeout(resolve, 30));
+    }
+  };
+  const { files } = (await handOff()).report;
+  expect([files.length, (await coverageOf(id)) > 0.1]).toEqual([1, true]);
+  const lost = {
+    id: 'lost-step',
+    kind: 'from-channel',
+    on: true,
+    params: { sourceId: 'gone-source', channel: 'red', fit: 'refuse' },
+  };
+  await change(id, ['run', 0], lost, 'add');
+  expect((await handOff()).error).toMatchObject({ code: 'missing-source' });
+});
+
+test('the set-up says what is missing: a Node.js that is too old, a compiler', () => {
+  const say = `const s = await import('${new URL('../../../tools/set-up.mjs', import.meta.url).href}');
+    console.log(JSON.stringify([s.whatNodeLacks('18.19.1'), s.whatNodeLacks(), s.missingTools((t) => t === 'make')]));`;
+  const [old, here, tools] = JSON.parse(execFileSync(process.execPath, ['--input-type=module', '-e', say]).toString());
+  expect(old).toContain('This is Node.js 18.19.1; Lithe Sieve needs 20.20 or later');
+  expect([here, tools]).toEqual([null, ['python3', 'g++']]);
+});

@@ -1,0 +1,77 @@
+<script setup lang="ts">
+import { fileStem, profileOf } from '@lithe-sieve/core';
+import { computed, ref, watch } from 'vue';
+import { inMegabytes } from '../../components/megabytes';
+import { useEngineStore } from '../../stores/engine.store';
+import { usePieceStore } from '../../stores/piece.store';
+
+/** The files that will be written: their names, what they hold, and about how large they are. */
+const piece = usePieceStore();
+const engine = useEngineStore();
+const sizes = ref<number[]>([]);
+
+const profile = computed(() => profileOf(piece.doc?.handOff.profile ?? 'glb'));
+const names = computed(() => {
+  const { doc } = piece;
+  const { size } = engine;
+  return doc && size ? profile.value.files.map((f) => `${fileStem(doc, f.slot, size)}.${f.extension}`) : [];
+});
+
+// sizes are estimated once the result is there in full
+watch(
+  () => [engine.busy, engine.maps, profile.value.id] as const,
+  async ([busy, maps, id]) => {
+    sizes.value = [];
+    if (busy || !maps) return;
+    const estimated = await engine.engine().estimate(id);
+    if (profile.value.id === id) sizes.value = estimated;
+  },
+  { immediate: true },
+);
+</script>
+
+<template>
+  <table>
+    <thead>
+      <tr>
+        <th>File</th>
+        <th>Holds</th>
+        <th class="number">About</th>
+      </tr>
+    </thead>
+    <tbody>
+      <tr v-for="(file, i) in profile.files" :key="file.slot">
+        <td>{{ names[i] }}</td>
+        <td class="soft">{{ file.contents }}</td>
+        <td class="number">{{ sizes[i] ? inMegabytes(sizes[i]) : '…' }}</td>
+      </tr>
+    </tbody>
+  </table>
+</template>
+
+<style scoped>
+table {
+  width: 100%;
+  margin-bottom: 16px;
+  border-collapse: collapse;
+}
+
+th {
+  font-weight: 500;
+  text-align: left;
+  color: var(--ink-soft);
+}
+
+td,
+th {
+  padding: 4px 10px 4px 0;
+  vertical-align: top;
+  border-bottom: 1px solid var(--rule);
+  overflow-wrap: anywhere;
+}
+
+.number {
+  text-align: right;
+  white-space: nowrap;
+}
+</style>

@@ -1,0 +1,77 @@
+<script setup lang="ts">
+import { NAME_PARTS, PROFILES, profileOf, type PieceDoc, type ProfileId } from '@lithe-sieve/core';
+import { usePieceStore } from '../../stores/piece.store';
+
+/** The profile, and how its files are named. */
+defineProps<{ handOff: PieceDoc['handOff'] }>();
+const piece = usePieceStore();
+
+function setProfile(id: ProfileId): void {
+  piece.edit(`Profile: ${profileOf(id).label}`, (doc) => ({ ...doc, handOff: { ...doc.handOff, profile: id } }));
+}
+function setPattern(pattern: string): void {
+  if (pattern) piece.edit(`Names: ${pattern}`, (doc) => ({ ...doc, handOff: { ...doc.handOff, pattern } }));
+}
+</script>
+
+<template>
+  <h2>How it is packed</h2>
+  <div role="radiogroup" aria-label="Profile">
+    <label v-for="p in PROFILES" :key="p.id" class="profile" :class="{ on: p.id === handOff.profile }">
+      <input
+        type="radio"
+        name="profile"
+        :value="p.id"
+        :checked="p.id === handOff.profile"
+        :data-test="`profile-${p.id}`"
+        @change="setProfile(p.id)"
+      />
+      <span
+        ><strong>{{ p.label }}</strong
+        ><span class="soft">{{ p.hint }}</span></span
+      >
+    </label>
+  </div>
+  <label class="pattern">
+    <span>File names</span>
+    <ElInput :model-value="handOff.pattern" aria-label="File name pattern" data-test="pattern" @change="setPattern" />
+    <span class="soft">Parts: {{ NAME_PARTS.join('  ') }}</span>
+  </label>
+</template>
+
+<style scoped>
+h2 {
+  margin-bottom: 14px;
+  font-size: 16px;
+  font-weight: 650;
+}
+
+.profile {
+  display: flex;
+  gap: 8px;
+  align-items: baseline;
+  margin-bottom: 6px;
+  padding: 8px 10px;
+  border-left: 3px solid transparent;
+  cursor: pointer;
+}
+
+.profile.on {
+  border-color: var(--green);
+  background: var(--green-pale);
+}
+
+.profile > span {
+  display: grid;
+}
+
+.profile input {
+  accent-color: var(--green);
+}
+
+.pattern {
+  display: grid;
+  gap: 4px;
+  margin-top: 18px;
+}
+</style>
