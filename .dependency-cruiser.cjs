@@ -69,6 +69,13 @@ module.exports = {
         pathNot: '^apps/web/src/features/stage/drawing/',
       },
     },
+    {
+      // schemas are made where Zod is told what pages allow
+      name: 'zod-through-the-contract',
+      severity: 'error',
+      from: { path: '^(packages/contract|apps/web)/src', pathNot: '^packages/contract/src/zod\\.ts$' },
+      to: { path: 'node_modules/zod/' },
+    },
     { name: 'not-to-unresolvable', severity: 'error', from: {}, to: { couldNotResolve: true } },
     {
       name: 'no-dev-dep-in-src',

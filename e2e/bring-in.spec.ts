@@ -41,7 +41,7 @@ test('two files of one name are offered as one piece', async ({ page }) => {
   await expect(page.getByText('Read by 1 step of the run')).toBeVisible();
 });
 
-test('a further source of another size is a snag, and its remedy scales it', async ({ page }) => {
+test('a further source of another size that a step refuses is a snag, and its remedy scales it', async ({ page }) => {
   await page.goto('/');
   const grass = drawCordgrass(8, 128);
   await dropFiles(page, [await pngFile('tuft.png', grass.colour)]);
@@ -49,14 +49,19 @@ test('a further source of another size is a snag, and its remedy scales it', asy
   await settled(page);
   await dropFiles(page, [await pngFile('other_mask.png', drawCordgrass(8, 64).mask)]);
   await expect(page.getByTestId('source')).toHaveCount(2);
+  await expect(page.getByTestId('snag-sizes-differ')).toHaveCount(0); // no step reads it
+  await page.getByTestId('insert-mask').click();
+  await page
+    .getByRole('menuitem')
+    .filter({ hasText: /^From channel/ })
+    .click(); // takes the mask by its role
   await expect(page.getByTestId('snag-sizes-differ')).toContainText(
     'other_mask.png is 64 × 64, the colour picture 128 × 128',
   );
   await page.getByTestId('snag-sizes-differ').getByRole('button').click();
   await expect(page.getByTestId('snag-sizes-differ')).toHaveCount(0);
   await expect(page.locator('.badge')).toHaveCount(0);
-  await page.keyboard.press('Control+z');
-  await page.keyboard.press('Control+z');
+  for (let i = 0; i < 3; i++) await page.getByRole('button', { name: 'Undo' }).click();
   await expect(page.getByTestId('source')).toHaveCount(1);
   await settled(page);
 });

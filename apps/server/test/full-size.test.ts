@@ -22,9 +22,9 @@ async function newPiece(): Promise<string> {
   return (await server.call('POST', '/api/pieces', body)).json.id;
 }
 
-async function change(id: string, path: (string | number)[], value: unknown, op = 'replace'): Promise<void> {
+async function change(id: string, patch: object, inverse: object): Promise<void> {
   const { revision } = await get(`/pieces/${id}`);
-  const entry = { label: 'Change', patches: [{ op, path, value }], inverse: [] };
+  const entry = { label: 'Change', patches: [patch], inverse: [inverse] };
   const { status } = await server.call('POST', `/api/pieces/${id}/edits`, {
     kind: 'do',
     baseRevision: revision,
@@ -32,6 +32,7 @@ async function change(id: string, path: (string | number)[], value: unknown, op 
   });
   expect(status).toBe(200);
 }
+const replace = (path: string[], value: unknown) => ({ op: 'replace', path, value });
 
 async function coverageOf(id: string): Promise<number> {
   for (let i = 0; i < 200; i++) {
@@ -51,9 +52,9 @@ test('the Stock shows what the full size keeps once a page told it, until what i
   const tell = (body: object) => server.call('PUT', `/api/pieces/${id}/full-size`, body);
   expect((await tell({ revision, coverage: 0.4321 })).status).toBe(204);
   expect(await coverageOf(id)).toBe(0.4321);
-  await change(id, ['name'], 'Leaf by another name');
+  await change(id, replace(['name'], 'Leaf by another name'), replace(['name'], 'Leaf'));
   expect(await coverageOf(id)).toBe(0.4321);
-  await change(id, ['material', 'cutoff'], 0.7);
+  await change(id, replace(['material', 'cutoff'], 0.7), replace(['material', 'cutoff'], 0.5));
   expect(await coverageOf(id)).not.toBe(0.4321);
   expect((await tell({ revision, coverage: 0.9 })).status).toBe(204); // of an older revision: it is not taken
   expect(await coverageOf(id)).toBeLessThan(0.9);
@@ -79,7 +80,7 @@ test('a step that fails in a hand-off keeps its code; one that succeeds tells wh
     on: true,
     params: { sourceId: 'gone-source', channel: 'red', fit: 'refuse' },
   };
-  await change(id, ['run', 0], lost, 'add');
+  await change(id, { op: 'add', path: ['run', 0], value: lost }, { op: 'remove', path: ['run', 0] });
   expect((await handOff()).error).toMatchObject({ code: 'missing-source' });
 });
 

@@ -4,7 +4,6 @@ import '@fontsource-variable/commissioner';
 import './styles/theme.css';
 import { createPinia } from 'pinia';
 import { createApp } from 'vue';
-import './without-eval';
 import App from './App.vue';
 import { router } from './router';
 import { sayWhatNobodyCaught } from './stores/notices.store';

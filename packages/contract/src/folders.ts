@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import { z } from './zod.ts';
 import { errorBodySchema } from './job.ts';
 import { storedSourceSchema } from './piece.ts';
 

@@ -1,3 +1,4 @@
+export { z } from './zod.ts';
 export * from './ids.ts';
 export * from './strokes.ts';
 export * from './piece.ts';

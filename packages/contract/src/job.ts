@@ -1,5 +1,5 @@
 import { MAPS, type MapName } from '@lithe-sieve/core';
-import { z } from 'zod';
+import { z } from './zod.ts';
 import { idSchema } from './ids.ts';
 import { formerlySays } from './versions.ts';
 

@@ -21,7 +21,7 @@ import {
   type StepKindName,
   type StepParams,
 } from '@lithe-sieve/core';
-import { z } from 'zod';
+import { z } from './zod.ts';
 import { idSchema, sha256Schema } from './ids.ts';
 import { errorBodySchema } from './job.ts';
 import { strokeSchema } from './strokes.ts';

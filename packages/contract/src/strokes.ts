@@ -9,7 +9,7 @@ import {
   TURNS,
   type Stroke,
 } from '@lithe-sieve/core';
-import { z } from 'zod';
+import { z } from './zod.ts';
 import { idSchema, sha256Schema } from './ids.ts';
 import { formerlySays } from './versions.ts';
 

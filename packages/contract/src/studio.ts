@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import { z } from './zod.ts';
 import { errorBodySchema } from './job.ts';
 
 const STUDIO_PARTS = ['sources', 'hand-offs', 'history', 'strokes', 'pictures'] as const;

@@ -1,5 +1,5 @@
 import { DOC_SCHEMA } from '@lithe-sieve/core';
-import { z } from 'zod';
+import { z } from './zod.ts';
 
 /**
  * The version of a document's form. Documents of version 1 hold none. What a version renamed is read under its old name

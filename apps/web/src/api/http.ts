@@ -1,5 +1,4 @@
-import { errorBodySchema } from '@lithe-sieve/contract';
-import type { z } from 'zod';
+import { errorBodySchema, type z } from '@lithe-sieve/contract';
 
 /** The server's answer when it is not 2xx. `code` may be branched on; `message` and `remedy` are for people. */
 export class ApiError extends Error {

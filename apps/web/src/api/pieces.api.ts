@@ -4,6 +4,7 @@ import {
   pieceSchema,
   pieceListSchema,
   strokeSchema,
+  z,
   type CopyPiece,
   type Edit,
   type FullSize,
@@ -11,7 +12,6 @@ import {
   type PieceList,
 } from '@lithe-sieve/contract';
 import type { SourcePlace, Stroke } from '@lithe-sieve/core';
-import { z } from 'zod';
 import { request, requestJson } from './http';
 
 /** A stored file as a source of a new piece. */

@@ -1,4 +1,3 @@
-import '../without-eval';
 import { FollowHub, type Listener } from './follow-hub';
 
 /** What a page says: the files it wants to hear of (none: it leaves), or a lock that it holds as long as it lives. */

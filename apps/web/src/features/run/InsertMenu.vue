@@ -19,7 +19,10 @@ const button = useTemplateRef<HTMLElement>('button');
 
 const open = computed({
   get: () => bench.inserting === props.stretch,
-  set: (value) => (bench.inserting = value ? props.stretch : null),
+  set(value) {
+    if (value) bench.inserting = props.stretch;
+    else if (bench.inserting === props.stretch) bench.inserting = null; // another menu may be open by now
+  },
 });
 const groups = computed(() =>
   offersOf(props.stretch, words.value, {
