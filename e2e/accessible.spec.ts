@@ -1,6 +1,7 @@
-import { expect, test } from '@playwright/test';
+import { expect } from '@playwright/test';
 import { expectAccessible } from './axe.ts';
 import { openDemo, settled } from './helpers.ts';
+import { test } from './test.ts';
 
 // axe-core (Deque), the checker that most accessibility tests use
 test('no screen breaks a rule that a checker finds: light and dark, menus and dialogues', async ({ page }) => {

@@ -2,9 +2,10 @@ import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { strToU8, zipSync } from 'fflate';
-import { expect, test } from '@playwright/test';
+import { expect } from '@playwright/test';
 import { drawCordgrass, drawLeafScan, drawMane } from '@lithe-sieve/demo';
 import { dropFiles, pngFile, settled, type TestFile } from './helpers.ts';
+import { test } from './test.ts';
 
 const words = (name: string): TestFile => ({ name, bytes: new TextEncoder().encode('not a picture, but words') });
 

@@ -1,7 +1,8 @@
-import { expect, test } from '@playwright/test';
+import { expect } from '@playwright/test';
 import { cardSurface, mapMips, type Mask, type Picture } from '@lithe-sieve/core';
 import { bentStrip } from '../packages/core/test/helpers/bent.ts';
 import { openCanvas } from './draw-worker.ts';
+import { test } from './test.ts';
 
 const [WIDTH, HEIGHT] = [256, 192];
 const NOWHERE = { x: 0, y: 0, width: 0, height: 0 };

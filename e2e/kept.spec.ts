@@ -1,4 +1,4 @@
-import { expect, test, type Page } from '@playwright/test';
+import { expect, type Page } from '@playwright/test';
 import { BRUSH_DEFAULTS, makeMask } from '@lithe-sieve/core';
 import { count, ONE, openBroken } from './broken-leaf.ts';
 import {
@@ -13,6 +13,7 @@ import {
   strokesOf,
   typeNumber,
 } from './helpers.ts';
+import { test } from './test.ts';
 
 /** Answers of the server to changes and copies, as a test wants them. */
 async function failing(page: Page, what: RegExp, status = 500): Promise<{ stop(): Promise<void> }> {

@@ -1,7 +1,8 @@
-import { expect, test } from '@playwright/test';
+import { expect } from '@playwright/test';
 import { evaluateRun, makeStep, toRgba8, type Rgb } from '@lithe-sieve/core';
 import { drawLeafScan } from '@lithe-sieve/demo';
 import { decodePng, downloadZip, dropFiles, openGlb, pngFile, settled, typeNumber } from './helpers.ts';
+import { test } from './test.ts';
 
 const scan = drawLeafScan(20, 512);
 

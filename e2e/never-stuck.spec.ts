@@ -1,10 +1,11 @@
 import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { expect, test, type Page } from '@playwright/test';
+import { expect, type Page } from '@playwright/test';
 import { makePicture } from '@lithe-sieve/core';
 import { unzipSync } from 'fflate';
 import { docOf, openFromStock, openOwn, pngFile, settled, sourcesOf, typeNumber } from './helpers.ts';
+import { test } from './test.ts';
 
 test('a computation in full that fails ends, says so, and the next change computes again', async ({ page }) => {
   // the worker refuses memory while the test says so

@@ -1,5 +1,6 @@
-import { expect, test, type Page } from '@playwright/test';
+import { expect, type Page } from '@playwright/test';
 import { openDemo, settled, typeNumber } from './helpers.ts';
+import { test } from './test.ts';
 
 const tiles = (page: Page) =>
   page.locator('.tiles [data-id]').evaluateAll((list) => list.map((e) => (e as HTMLElement).dataset['test']));

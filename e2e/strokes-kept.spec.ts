@@ -2,10 +2,11 @@ import { spawn, type ChildProcess } from 'node:child_process';
 import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { expect, test } from '@playwright/test';
+import { expect } from '@playwright/test';
 import { BRUSH_DEFAULTS } from '@lithe-sieve/core';
 import { count, ONE, openBroken } from './broken-leaf.ts';
 import { expectTexels, runOf, scribble, seenAt, settled } from './helpers.ts';
+import { test } from './test.ts';
 
 test('a step of many strokes opens from its tiles, and is the same when they are thrown away', async ({ page }) => {
   await openBroken(page);

@@ -1,4 +1,4 @@
-import { expect, test, type Page } from '@playwright/test';
+import { expect, type Page } from '@playwright/test';
 import { evaluateRun, POINT_UNIT, toRgba8, type BrushStroke } from '@lithe-sieve/core';
 import { drawLeafScan } from '@lithe-sieve/demo';
 import { BREAK, count, holes, ONE, openBroken, press, scan, share, SIDE, tool, wrongTexels } from './broken-leaf.ts';
@@ -18,6 +18,7 @@ import {
   strokesOf,
   typeNumber,
 } from './helpers.ts';
+import { test } from './test.ts';
 
 test('a scripted hand cuts the eaten holes and mends the stalk: on the Sheet, undone, reloaded, handed off', async ({
   page,

@@ -1,6 +1,6 @@
 // What a fresh machine needs before anything runs: packages, the build, and for tests a browser. Each is skipped when
 // it is there already. Shared by the commands of package.json.
-import { execFileSync, spawnSync } from 'node:child_process';
+import { execFileSync, spawn, spawnSync } from 'node:child_process';
 import { createHash } from 'node:crypto';
 import { existsSync, mkdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { dirname, join } from 'node:path';
@@ -31,7 +31,8 @@ export function missingTools(has = (tool) => spawnSync(tool, ['--version'], { st
   return ['python3', 'make', 'g++'].filter((tool) => !has(tool));
 }
 
-function installTools() {
+/** What compiling the driver needs; before anything else asks apt for something. */
+export function installTools() {
   const missing = missingTools();
   if (missing.length === 0) return;
   const debian = existsSync('/usr/bin/apt-get') && process.getuid?.() === 0;
@@ -80,7 +81,21 @@ export function build() {
 
 /** Debian's Chromium, for the browser tests. */
 export function installChromium() {
-  if (existsSync(process.env.CHROMIUM ?? '/usr/bin/chromium')) return;
+  if (hasChromium()) return;
   apt('update', '-q');
-  apt('install', '-y', '-q', '--no-install-recommends', 'chromium');
+  apt(...CHROMIUM);
 }
+
+/** The same beside what is done meanwhile, which may block this process; the promise tells whether it is there. */
+export function bringChromium() {
+  if (hasChromium()) return Promise.resolve(true);
+  const quiet = 'apt-get -q -o DPkg::Lock::Timeout=900';
+  const child = spawn('sh', ['-c', `${quiet} update && ${quiet} ${CHROMIUM.join(' ')}`], {
+    stdio: ['ignore', 'ignore', 'inherit'],
+    env: { ...process.env, DEBIAN_FRONTEND: 'noninteractive' },
+  });
+  return new Promise((resolve) => child.on('close', () => resolve(hasChromium())));
+}
+
+const CHROMIUM = ['install', '-y', '-q', '--no-install-recommends', 'chromium'];
+const hasChromium = () => existsSync(process.env.CHROMIUM ?? '/usr/bin/chromium');

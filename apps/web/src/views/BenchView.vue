@@ -40,7 +40,6 @@ const { failure } = useOpenPiece(() => props.id);
 const lack = lackOfBench();
 useFullSizeReport();
 const painting = usePainting();
-useHandKeys(painting);
 
 const step = computed(() => {
   const { selection } = bench;
@@ -96,6 +95,7 @@ useKeys('Sieve', [
   { key: ',', label: 'Lower the cutoff by 0.01', run: () => material.nudgeCutoff(-0.01) },
   { key: '.', label: 'Raise the cutoff by 0.01', run: () => material.nudgeCutoff(0.01) },
 ]);
+useHandKeys(painting); // after those of the run: Escape takes back what is being drawn first
 </script>
 
 <template>
