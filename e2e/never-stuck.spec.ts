@@ -150,7 +150,7 @@ test('the Studio page says what takes room, backs up, looks over and frees; a pi
   await page.getByTestId('back-up').click();
   await expect(page.getByTestId('backups').locator('li').first()).toContainText('studio-00');
   await page.getByTestId('check').click();
-  await expect(page.getByTestId('checked')).toContainText('nothing is wrong');
+  await expect(page.getByTestId('checked')).toContainText('no problem found');
   await page.getByTestId('free').click();
   await expect(page.getByTestId('freed')).toContainText('deleted pieces are gone');
   const unreadable = { code: 'unreadable-piece', message: 'This piece cannot be opened: so it is.', remedy: '' };

@@ -22,7 +22,7 @@ const day = new Intl.DateTimeFormat('en-GB', {
 });
 const count = new Intl.NumberFormat('en-GB');
 const LOOK_AGAIN_MS = 1000;
-const SAYS: Record<Studio['parts'][number]['what'], [label: string, one: string]> = {
+const LABELS: Record<Studio['parts'][number]['what'], [label: string, one: string]> = {
   sources: ['Sources and their small copies', 'files'],
   'hand-offs': ['Files that were handed off', 'files'],
   history: ['History, for undo', 'changes'],
@@ -66,10 +66,10 @@ onMounted(() => void look().catch((error: unknown) => (failure.value = error as 
   <div class="studio">
     <h1>Studio</h1>
     <TroubleNote v-if="failure" :message="failure.message" :remedy="failure.remedy" />
-    <p v-if="!studio && !failure" class="soft" role="status">Looking at the studio…</p>
+    <p v-if="!studio && !failure" class="soft" role="status">Loading…</p>
     <div v-if="studio" class="parts">
       <section>
-        <h2>What takes room</h2>
+        <h2>Disk space</h2>
         <p>
           <b data-test="studio-bytes">{{ inMegabytes(studio.bytes) }}</b> in {{ studio.folder }};
           {{ inMegabytes(studio.left) }} are left on its disk. {{ count.format(studio.pieces) }} pieces.
@@ -77,37 +77,37 @@ onMounted(() => void look().catch((error: unknown) => (failure.value = error as 
         <table>
           <tbody>
             <tr v-for="p in studio.parts" :key="p.what">
-              <td>{{ SAYS[p.what][0] }}</td>
+              <td>{{ LABELS[p.what][0] }}</td>
               <td class="number">{{ inMegabytes(p.bytes) }}</td>
-              <td class="number soft">{{ count.format(p.count) }} {{ SAYS[p.what][1] }}</td>
+              <td class="number soft">{{ count.format(p.count) }} {{ LABELS[p.what][1] }}</td>
             </tr>
             <tr>
-              <td>Empty, used again by what comes next</td>
+              <td>Free space in the file</td>
               <td class="number">{{ inMegabytes(studio.empty) }}</td>
               <td />
             </tr>
           </tbody>
         </table>
-        <h2>What nothing names any more</h2>
+        <h2>Unused</h2>
         <p>
-          {{ count.format(studio.unnamed.count) }} files ({{ inMegabytes(studio.unnamed.bytes) }}) are named by no
-          piece, no undo and no hand-off; {{ count.format(studio.deletedPieces) }} pieces are deleted. They go by
-          themselves {{ studio.keepDays }} days after; versions of followed files go within minutes. Nothing goes that
-          an undo can reach.
+          {{ count.format(studio.unnamed.count) }} files ({{ inMegabytes(studio.unnamed.bytes) }}) are no longer used by
+          any piece, undo or hand-off, and {{ count.format(studio.deletedPieces) }} pieces are deleted. They are removed
+          after {{ studio.keepDays }} days; old versions of followed files after minutes. Anything an undo can reach
+          stays.
         </p>
         <ElButton :loading="doing === 'free'" :disabled="doing !== null" data-test="free" @click="free"
-          >Free it now</ElButton
+          >Remove now</ElButton
         >
         <p v-if="freed" role="status" data-test="freed">{{ freed }}</p>
-        <p class="soft">What was deleted within the last minute, or brought in within the last hour, stays.</p>
+        <p class="soft">Anything deleted in the last minute or added in the last hour stays.</p>
       </section>
       <section>
         <h2>Backups</h2>
         <p v-if="studio.backupHours > 0">
-          A whole copy of the studio is made by itself every {{ studio.backupHours }} hours in which something changed.
-          The newest two are kept, in the folder “backups”.
+          The studio is copied every {{ studio.backupHours }} hours if something changed. The two newest copies are kept
+          in the folder “backups”.
         </p>
-        <p v-else>No backup is made by itself (--backup-hours 0).</p>
+        <p v-else>No automatic backups (--backup-hours 0).</p>
         <TroubleNote
           v-if="studio.backupProblem"
           :message="studio.backupProblem.message"
@@ -118,23 +118,23 @@ onMounted(() => void look().catch((error: unknown) => (failure.value = error as 
             {{ b.name }} <span class="soft">{{ inMegabytes(b.bytes) }}, {{ day.format(new Date(b.madeAt)) }}</span>
           </li>
         </ul>
-        <p v-else class="soft">There is none yet.</p>
+        <p v-else class="soft">No backup yet.</p>
         <ElButton :loading="doing === 'back-up'" :disabled="doing !== null" data-test="back-up" @click="backUp"
           >Back up now</ElButton
         >
         <p class="soft">
-          To go back to one: stop the server, put the copy in the place of studio.sqlite, take studio.sqlite-wal away.
+          To restore one: stop the server, replace studio.sqlite with the copy, delete studio.sqlite-wal.
         </p>
-        <h2>Looking it over</h2>
-        <p>Every stored file is read and held against its hash, every document and history against what it must be.</p>
+        <h2>Check</h2>
+        <p>Reads every stored file and compares its hash, and validates every document and history.</p>
         <ElButton :loading="doing === 'check'" :disabled="doing !== null" data-test="check" @click="check"
-          >Look it over</ElButton
+          >Check now</ElButton
         >
         <div v-if="checked" role="status" data-test="checked">
           <p>
             {{ count.format(checked.files) }} files, {{ count.format(checked.pieces) }} pieces,
-            {{ count.format(checked.entries) }} changes and {{ count.format(checked.strokes) }} strokes looked at:
-            <b>{{ checked.found.length === 0 ? 'nothing is wrong.' : `${checked.found.length} things are wrong.` }}</b>
+            {{ count.format(checked.entries) }} changes and {{ count.format(checked.strokes) }} strokes checked:
+            <b>{{ checked.found.length === 0 ? 'no problem found.' : `${checked.found.length} problems found.` }}</b>
           </p>
           <ul v-if="checked.found.length > 0" class="bad">
             <li v-for="line in checked.found" :key="line">{{ line }}</li>
