@@ -75,6 +75,7 @@ export { sourceChanges } from './piece/source-changes.ts';
 export { dropBackdrop, guessRole, nameRole, pairByName, startingRun } from './piece/starting-run.ts';
 export * from './run/cache.ts';
 export * from './run/run.ts';
+export { isPointwise } from './run/pointwise.ts';
 export * from './run/evaluate.ts';
 export { withMaskAsAlpha, withoutAlpha } from './run/compose.ts';
 export type { Remedy, Snag, SnagContext } from './snags/snag.ts';

@@ -4,6 +4,7 @@ import {
   evaluateRun,
   halvingsTo,
   histogram,
+  isPointwise,
   makeStep,
   sampleTexels,
   shrink,
@@ -43,6 +44,14 @@ test.each(PIECES)(
     expect(Math.abs(picked - full)).toBeLessThan(0.5);
   },
 );
+
+test('only runs whose steps look at one place are told by picked texels', () => {
+  const alone = [drop, makeStep('step-2', 'levels', { black: 0.2 }), makeStep('step-3', 'bleed')];
+  expect(isPointwise(alone)).toBe(true);
+  expect(isPointwise([...alone, makeStep('step-4', 'grow')])).toBe(false);
+  expect(isPointwise([...alone, { ...makeStep('step-4', 'grow'), on: false }])).toBe(true);
+  expect(isPointwise([makeStep('step-1', 'from-colour', { reach: 'connected' })])).toBe(false);
+});
 
 test('a mask picture is shrunk as values: its soft edges are not taken for lighter ones', () => {
   const [, pictures, step] = PIECES[1];

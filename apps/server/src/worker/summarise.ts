@@ -4,6 +4,7 @@ import {
   findSnags,
   halvePicture,
   histogram,
+  isPointwise,
   makePicture,
   resize,
   summariseMask,
@@ -41,7 +42,7 @@ export async function summarise({ doc, sources, strokes, tips: files }: Summaris
   );
   const { border, middle } = summariseMask([state.mask]);
   const facts = new Map(sources.map((s) => [s.sha256, s.facts]));
-  const counts = histogram(evaluate((s) => s.samples).mask);
+  const counts = histogram(isPointwise(doc.run) ? evaluate((s) => s.samples).mask : state.mask);
   const snags = findSnags({ doc, facts, counts, border, middle });
   return {
     coverage: coverageAt(counts, thresholdByte(doc.material.cutoff, doc.material.opacity)),

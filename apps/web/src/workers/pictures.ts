@@ -2,6 +2,7 @@ import {
   decodePicture,
   describeSource,
   extractChannel,
+  sampleTexels,
   shrink,
   startingRun,
   toRgba8,
@@ -20,6 +21,8 @@ export class Pictures {
   private readonly held = new Map<string, Picture>();
   /** Where the view size is computed: the same shrunk as values. */
   private readonly data = new Map<string, Picture>();
+  /** And texels picked out of the full size. */
+  private readonly samples = new Map<string, Picture>();
   private readonly startingRuns = new Map<string, () => StepEntry[]>();
   /** Texels here to one of the full size. */
   scale = 1;
@@ -54,7 +57,9 @@ export class Pictures {
     this.scale = 0.5 ** halvings;
     if (this.held.has(sha256)) return;
     this.held.set(sha256, shrink(picture, halvings, 'colour', allocate));
-    if (halvings > 0) this.data.set(sha256, shrink(picture, halvings, 'data', allocate));
+    if (halvings <= 0) return;
+    this.data.set(sha256, shrink(picture, halvings, 'data', allocate));
+    this.samples.set(sha256, sampleTexels(picture, halvings));
   }
 
   /** The picture of a brush's tip, which is drawn at any size from the same texels. */
@@ -64,7 +69,7 @@ export class Pictures {
 
   /** Forgets pictures of other pieces. */
   keepOnly(sha256s: readonly string[]): void {
-    for (const pictures of [this.held, this.data]) {
+    for (const pictures of [this.held, this.data, this.samples]) {
       for (const key of pictures.keys()) if (!sha256s.includes(key)) pictures.delete(key);
     }
   }
@@ -75,6 +80,15 @@ export class Pictures {
       const picture = this.held.get(sha256);
       return picture ? [{ id, sha256, place, picture, data: this.data.get(sha256) }] : [];
     });
+  }
+
+  /** The same as texels picked out of the full size; null where they are not all here. */
+  samplesOf({ sources }: RunRequest): RunSource[] | null {
+    const picked = sources.flatMap(({ id, sha256, place }) => {
+      const picture = this.samples.get(sha256);
+      return picture ? [{ id, sha256: `samples of ${sha256}`, place, picture }] : [];
+    });
+    return picked.length === sources.length ? picked : null;
   }
 
   thumb(sha256: string): Thumb | null {

@@ -1,6 +1,7 @@
 import {
   evaluateRun,
   fingerprint,
+  isPointwise,
   makeMask,
   makeRunCache,
   mapsOf,
@@ -107,8 +108,9 @@ class RunWorker {
     return answer(async () => {
       await this.restorePainted(request);
       const result = this.evaluate(request);
+      const counts = this.estimatedCounts(request);
       return {
-        mask: this.results.maskOf(result, request.turn),
+        mask: withCounts(this.results.maskOf(result, request.turn), counts),
         maps: this.results.mapsOf(result),
         steps: this.results.stepsOf(result, request.run),
       };
@@ -201,17 +203,23 @@ class RunWorker {
     }
   }
 
+  /** How the mask of the full size is spread, from texels picked out of it; null where that is no better than the view's. */
+  private estimatedCounts(request: RunRequest): Histogram | null {
+    const sources = isPointwise(request.run) && this.pictures.samplesOf(request);
+    return sources ? this.results.countsOf(this.evaluate(maskStretch(request), sources).mask) : null;
+  }
+
   private get turn(): number {
     return Atomics.load(this.newest, 0);
   }
 
-  private evaluate(request: RunRequest): RunResult {
+  private evaluate(request: RunRequest, sources = this.pictures.sourcesOf(request)): RunResult {
     const { turn, run } = request;
     return evaluateRun(run, {
       strokes: this.painting.strokes,
       tip: (sha256) => this.pictures.get(sha256),
       painterOf: (stepId, state) => this.painting.painterOf(stepId, state),
-      sources: this.pictures.sourcesOf(request),
+      sources,
       cache: this.cache,
       allocate,
       scale: this.pictures.scale,
@@ -221,6 +229,13 @@ class RunWorker {
       },
     });
   }
+}
+
+/** The result with other counts of its largest level. */
+function withCounts(result: MaskResult, counts: Histogram | null): MaskResult {
+  if (!counts) return result;
+  const [top, ...others] = result.summary.levels;
+  return { ...result, summary: { ...result.summary, levels: [{ ...top, counts }, ...others] } };
 }
 
 /** The first stretch alone. */

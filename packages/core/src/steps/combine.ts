@@ -25,6 +25,7 @@ export const combine: StepKind<CombineParams> = {
   hint: 'Combines this mask with the mask after an earlier step.',
   defaults: { how: 'keep both', stepId: '' },
   ranges: {},
+  pointwise: () => true,
   pullsMask: false,
   stepsOf: ({ stepId }) => (stepId ? [stepId] : []),
   apply({ mask }, { how, stepId }, env) {

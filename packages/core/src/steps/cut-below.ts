@@ -19,6 +19,7 @@ export const cutBelow: StepKind<CutBelowParams> = {
   hint: 'Drops everything under a height, read from the luminance of a height picture; the rest stays.',
   defaults: { sourceId: '', fit: 'refuse', at: 0.5, softness: 0.02 },
   ranges: { at: { min: 0, max: 1, step: 0.005, digits: 3 }, softness: { min: 0, max: 1, step: 0.005, digits: 3 } },
+  pointwise: () => true,
   pullsMask: false,
   reads: (params) => readOfFit(params),
   apply({ colour, mask }, { sourceId, fit, at, softness }, env) {

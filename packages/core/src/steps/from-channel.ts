@@ -36,6 +36,7 @@ export const fromChannel: StepKind<FromChannelParams> = {
   hint: 'Takes one channel of a picture as the mask: white is kept, black is dropped.',
   defaults: FROM_CHANNEL_DEFAULTS,
   ranges: {},
+  pointwise: () => true,
   pullsMask: true,
   reads: (params) => readOfFit(params),
   apply(state, params, env) {

@@ -44,6 +44,7 @@ export const fromColour: StepKind<FromColourParams> = {
     tolerance: { min: 0, max: 0.6, step: 0.005, digits: 3 },
     softness: { min: 0, max: 0.5, step: 0.005, digits: 3 },
   },
+  pointwise: ({ reach }) => reach === 'all over',
   pullsMask: true,
   apply({ colour }, params, env) {
     const alike = maskByColour(colour, params, env);

@@ -10,6 +10,7 @@ export const invert: StepKind<InvertParams> = {
   hint: 'Swaps kept and dropped.',
   defaults: {},
   ranges: {},
+  pointwise: () => true,
   pullsMask: false,
   apply: ({ mask }, _params, env) => ({ mask: applyTable(mask, REVERSED, env) }),
 };

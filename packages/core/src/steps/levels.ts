@@ -29,6 +29,7 @@ export const levels: StepKind<LevelsParams> = {
     white: { min: 0, max: 1 },
     gamma: { min: 0.1, max: 10, logarithmic: true },
   },
+  pointwise: () => true,
   pullsMask: false,
   apply: ({ mask }, params, env) => ({ mask: applyTable(mask, levelsTable(params), env) }),
 };

@@ -13,6 +13,7 @@ export const opacityFactor: StepKind<OpacityFactorParams> = {
   hint: 'Makes all of it more transparent by the same share.',
   defaults: { factor: 0.5 },
   ranges: { factor: { min: 0, max: 1 } },
+  pointwise: () => true,
   pullsMask: false,
   apply({ mask }, { factor }, env) {
     const table = Uint8Array.from({ length: 256 }, (_, v) => Math.floor(v * factor + 0.5));

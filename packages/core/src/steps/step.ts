@@ -63,6 +63,8 @@ export interface StepKind<P> {
   readonly ranges: { readonly [K in NumberKeys<P>]: Range };
   /** True where the step makes a mask from a source, whatever the mask was before. */
   readonly pullsMask: boolean;
+  /** Whether each texel out depends on the texels in the same place alone; left out: never. */
+  pointwise?(params: P): boolean;
   /** The sources it reads beside the colour picture; none where it is left out. */
   reads?(params: P): SourceRead[];
   /** Ids of the earlier steps whose masks it reads. */
