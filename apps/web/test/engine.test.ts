@@ -63,7 +63,7 @@ describe('the engine', () => {
     expect(events.busy.mock.calls).toEqual([[true], [false]]);
     full.last('counts').answer([]);
     await flush();
-    expect([events.mask.mock.calls.length, events.counts.mock.calls.length]).toEqual([1, 1]);
+    expect([events.mask.mock.calls.length, events.counts.mock.calls]).toEqual([1, [[turn, []]]]);
     expect(engine.request(doc(0.1))).toBe(turn); // nothing changed: nothing is asked
     expect(full.calls.filter((c) => c.what === 'mask')).toHaveLength(1);
   });

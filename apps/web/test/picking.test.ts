@@ -7,7 +7,7 @@ import { filesOfDrop } from '../src/stores/files';
 const place = (x: number, y: number): Place => ({ x0: x, y0: y, x1: x + 3, y1: y + 2, texels: 5, at: [x, y] });
 
 describe('places that are taken or left', () => {
-  test('are told by their own texel, marked once, and unmarked again', () => {
+  test('are known by their own texel, marked once, and unmarked again', () => {
     const one = withPlace([], place(4, 5), true);
     expect(one).toEqual([[4, 5]]);
     expect(withPlace(one, place(4, 5), true)).toEqual([[4, 5]]);

@@ -45,7 +45,7 @@ test.each(PIECES)(
   },
 );
 
-test('only runs whose steps look at one place are told by picked texels', () => {
+test('only where each step looks at one place the picked texels count', () => {
   const alone = [drop, makeStep('step-2', 'levels', { black: 0.2 }), makeStep('step-3', 'bleed')];
   expect(isPointwise(alone)).toBe(true);
   expect(isPointwise([...alone, makeStep('step-4', 'grow')])).toBe(false);

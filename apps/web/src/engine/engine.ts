@@ -25,7 +25,7 @@ export interface EngineEvents {
   mask(result: MaskResult): void;
   maps(result: MapsResult): void;
   /** How the mask after each step is spread, at full size. */
-  counts(steps: { stepId: string; counts: Histogram }[]): void;
+  counts(turn: number, steps: { stepId: string; counts: Histogram }[]): void;
   /** The shown mask was painted into, at full size. */
   painted(mask: Mask, change: Change): void;
   /** True while something newer than what is shown is being computed at full size. */
@@ -209,8 +209,8 @@ export class Engine {
     }
     if (!(await this.take(this.full.remote.maps(request), (r) => this.events.maps(r))) || overtaken()) return;
     this.events.busy(false);
-    const counts = await this.full.remote.counts(turn);
-    if (counts && !overtaken()) this.events.counts(counts);
+    const counts = await this.full.remote.counts(turn).catch(() => null); // the estimates stay
+    if (counts && !overtaken()) this.events.counts(turn, counts);
   }
 
   /** @returns whether there is a result; one that was overtaken is none, and a failure has been reported. */

@@ -2,6 +2,7 @@ import {
   findSnags,
   type LevelSummary,
   type Change,
+  type Histogram,
   type MapName,
   type Mask,
   type MaskSummary,
@@ -34,13 +35,21 @@ export const useEngineStore = defineStore('engine', () => {
   let asking: ReturnType<typeof setInterval> | undefined;
   const failure = ref<{ message: string; remedy: string } | null>(null);
   let engine: Engine | null = null;
+  /** Of the masks after the steps at full size, and the turn that they answer. */
+  let fullCounts = { turn: -1, of: new Map<string, Histogram>() };
+
+  /** The view size may come after the full size: what that counted stays. */
+  function withFull(reports: StepReport[], turn: number): StepReport[] {
+    if (turn !== fullCounts.turn) return reports;
+    return reports.map((s) => ({ ...s, counts: fullCounts.of.get(s.stepId) ?? s.counts }));
+  }
 
   function ensure(): Engine {
     const lack = lackOfBench();
     if (lack) throw Object.assign(new Error(`${lack.message} ${lack.works}`), { remedy: lack.remedy });
     engine ??= new Engine({
       view(result, thumbsOnly) {
-        steps.value = result.steps;
+        steps.value = withFull(result.steps, result.mask.turn);
         if (thumbsOnly || !busy.value) return; // the full size came first
         mask.value = result.mask;
         maskIsFull.value = false;
@@ -55,9 +64,9 @@ export const useEngineStore = defineStore('engine', () => {
         const [before, now] = [maps.value?.maps[0], result.maps[0]].map((m) => m?.levels[0].width);
         if (maps.value?.key !== result.key || before !== now) maps.value = result;
       },
-      counts(full) {
-        const of = new Map(full.map((s) => [s.stepId, s.counts]));
-        steps.value = steps.value.map((s) => ({ ...s, counts: of.get(s.stepId) ?? s.counts }));
+      counts(turn, full) {
+        fullCounts = { turn, of: new Map(full.map((s) => [s.stepId, s.counts])) };
+        steps.value = withFull(steps.value, turn);
       },
       painted: (level, change) => (painted.value = { level, change }),
       busy(value) {
@@ -149,6 +158,7 @@ export const useEngineStore = defineStore('engine', () => {
     engine?.stop();
     clearInterval(asking);
     engine = null;
+    fullCounts = { turn: -1, of: new Map() };
     mask.value = null;
     maps.value = null;
     steps.value = [];

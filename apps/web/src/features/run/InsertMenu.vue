@@ -15,6 +15,7 @@ const piece = usePieceStore();
 const words = ref('');
 const field = useTemplateRef<{ focus(): void }>('field');
 const menu = useTemplateRef<HTMLElement>('menu');
+const inside = useTemplateRef<HTMLElement>('inside');
 const button = useTemplateRef<HTMLElement>('button');
 
 const open = computed({
@@ -34,7 +35,11 @@ const wide = computed(() => groups.value.length > 1 || words.value !== '');
 
 watch(open, async (now) => {
   words.value = '';
-  if (!now) return button.value?.focus();
+  if (!now) {
+    // closed by a press elsewhere: the focus is where that went
+    if (inside.value?.contains(document.activeElement)) button.value?.focus();
+    return;
+  }
   await nextTick();
   setTimeout(() => field.value?.focus(), 30); // the popper takes a moment to be shown
 });
@@ -91,7 +96,13 @@ function onKey(event: KeyboardEvent): void {
         <Plus :size="15" />
       </button>
     </template>
-    <div v-if="open" role="dialog" :aria-label="`Insert a ${STRETCHES[stretch].label} step`" @keydown="onKey">
+    <div
+      v-if="open"
+      ref="inside"
+      role="dialog"
+      :aria-label="`Insert a ${STRETCHES[stretch].label} step`"
+      @keydown="onKey"
+    >
       <ElInput ref="field" v-model="words" size="small" placeholder="Type to find a step" aria-label="Find a step" />
       <p v-if="groups.length === 0" class="none">No step is called that, or does that.</p>
       <div ref="menu" class="groups" role="menu" :aria-label="`${STRETCHES[stretch].label} steps to insert`">
