@@ -45,9 +45,10 @@ test('changes that the server does not take wait, visibly, and are there after i
   await expect(page.getByTestId('not-saved')).toContainText('2 changes wait here');
   await expect(page.getByTestId('save-state')).toHaveText('not saved');
   await page.getByRole('link', { name: 'Stock', exact: true }).click(); // it is said wherever one goes
+  await expect(page.getByRole('textbox', { name: 'Search pieces' })).toBeVisible();
   await expect(page.getByTestId('not-saved')).toBeVisible();
   await page.goBack();
-  page.on('dialog', (dialog) => void dialog.accept());
+  await expect(page.getByTestId('cutoff-handle')).toHaveAttribute('aria-valuenow', '0.31');
   await errors.stop();
   await tryNow(page);
   await expect(page.getByTestId('not-saved')).toHaveCount(0);

@@ -52,6 +52,33 @@ test('changes come back in the order in which they were made, whatever the clock
   expect([await journal.leftPieces(), await first.journal.leftPieces()]).toEqual([['piece'], []]);
 });
 
+test('a page that goes while the next one opens leaves its changes to it; of one that stays they are its own', async () => {
+  const held = new Set<string>();
+  const first = await page();
+  const locks = {
+    query: () => Promise.resolve({ held: [...held].map((name) => ({ name })) }),
+    request: async (name: string, options: { signal?: AbortSignal } | (() => unknown), work?: () => unknown) => {
+      if (typeof options === 'function') return void held.add(name);
+      while (held.has(name)) {
+        if (options.signal?.aborted) throw new Error('AbortError');
+        await new Promise((resolve) => setTimeout(resolve, 5));
+      }
+      return work?.();
+    },
+  };
+  Object.defineProperty(navigator, 'locks', { value: locks, configurable: true });
+  try {
+    await first.journal.put('piece', 1, change('edit-1', 0.2), doc);
+    setTimeout(() => held.clear(), 60);
+    expect((await (await page()).journal.leftOf('piece')).length).toBe(1);
+    const second = await page();
+    await second.journal.put('other', 1, change('edit-2', 0.2), doc);
+    expect(await (await page()).journal.leftOf('other')).toEqual([]);
+  } finally {
+    Reflect.deleteProperty(navigator, 'locks');
+  }
+});
+
 test('a refused version takes the place of its changes until it is dropped', async () => {
   const first = await page();
   await first.journal.put('piece', 1, change('edit-1', 0.2), doc);

@@ -51,6 +51,8 @@ export interface Left {
 const VERSION = 2;
 /** Storage that does not answer for so long is done without. */
 const PATIENCE_MS = 4000;
+/** A page that is reloaded is gone this soon after the next one began. */
+const GOING_MS = 1000;
 
 const session = crypto.getRandomValues(new Uint32Array(2)).join('-');
 const lockName = (of: string) => `lithe-sieve page ${of}`;
@@ -145,7 +147,10 @@ export const journal = {
   leftOf(pieceId: string): Promise<Left[]> {
     return withStorage(async (db) => {
       const all = await db.getAllFromIndex('changes', 'piece', pieceId);
-      const gone = await goneOf(all.map((k) => k.session));
+      const gone = await goneOf(
+        all.map((k) => k.session),
+        GOING_MS,
+      );
       const left: Left[] = [];
       for (const its of gone) {
         const changes = all.filter((k) => k.session === its).sort((a, b) => a.order! - b.order!);
@@ -197,11 +202,18 @@ export const journal = {
   },
 };
 
-/** Of these pages, in order, those that do not live any more. */
-async function goneOf(sessions: readonly string[]): Promise<string[]> {
+/** Of these pages, in order, those that do not live any more, or are gone within the time. */
+async function goneOf(sessions: readonly string[], withinMs = 0): Promise<string[]> {
+  const others = [...new Set(sessions)].filter((s) => s !== session);
   const held = new Set((await navigator.locks?.query())?.held?.map((l) => l.name));
-  return [...new Set(sessions)].filter((s) => s !== session && !held.has(lockName(s)));
+  const live = others.map(lockName).map(async (name) => held.has(name) && (withinMs === 0 || stays(name, withinMs)));
+  const lives = await Promise.all(live);
+  return others.filter((_, i) => !lives[i]);
 }
+
+/** Whether a page still holds its lock after that time. */
+const stays = (name: string, ms: number): Promise<boolean> =>
+  navigator.locks.request(name, { signal: AbortSignal.timeout(ms) }, () => false).catch(() => true);
 
 /** What changes lead to, one after the other. @throws where one does not fit. */
 export function putTogether(

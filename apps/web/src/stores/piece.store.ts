@@ -15,6 +15,14 @@ import { useSavingStore } from './saving.store';
 const NO_STEPS: PieceDoc['run'] = [];
 const NO_SOURCES: PieceDoc['sources'] = [];
 
+/** A piece as a page had it when it went elsewhere. */
+interface LeftOpen {
+  keeper: Keeper;
+  past: DocHistory;
+  strokes: ReadonlyMap<string, Stroke>;
+  facts: Map<string, SourceFacts>;
+}
+
 /** The open piece: document state (saved, undone) and the traffic that saves it. */
 export const usePieceStore = defineStore('piece', () => {
   const id = ref('');
@@ -27,8 +35,10 @@ export const usePieceStore = defineStore('piece', () => {
   let keeper: Keeper | null = null;
   const saving = useSavingStore();
   const notices = useNoticesStore();
-  const leftAt = new WeakMap<Keeper, PieceDoc>(); // as it was left
   let past: DocHistory | null = null;
+  /** Pieces that were left with changes on their way: opened again, they go on as they were left. */
+  const left = new Map<string, LeftOpen>();
+  let opening = '';
 
   // each keeps its identity while the others change: a drag of the cutoff renders only what shows the material
   const run = computed(() => doc.value?.run ?? NO_STEPS);
@@ -43,23 +53,42 @@ export const usePieceStore = defineStore('piece', () => {
   const redoLabel = computed(() => history.value[position.value]?.label ?? '');
 
   async function open(pieceId: string): Promise<void> {
+    opening = pieceId;
+    if (goOn(pieceId)) return;
     const { piece, strokes: drawn } = await piecesApi.openWhole(pieceId);
-    const left = await journal.leftOf(pieceId).catch(() => []);
+    const pages = await journal.leftOf(pieceId).catch(() => []);
+    if (opening !== pieceId) return; // another was asked for meanwhile
     leave();
+    if (goOn(pieceId)) return; // changed meanwhile
     show(piece, drawn);
     notices.dismiss(`left ${pieceId}`);
-    for (const page of left) bringBack(page, piece);
+    for (const page of pages) bringBack(page, piece);
+  }
+
+  /** Shows a piece as this page left it, where the server does not have all of that yet. */
+  function goOn(pieceId: string): boolean {
+    const its = left.get(pieceId);
+    if (!its || its.keeper.queue.empty) return false;
+    leave();
+    left.delete(pieceId);
+    ({ keeper, past } = its);
+    id.value = pieceId;
+    strokes.value = its.strokes;
+    facts.value = its.facts;
+    showPast();
+    return true;
   }
 
   function show(piece: Piece, drawn: readonly Stroke[]): void {
     id.value = piece.id;
     strokes.value = new Map(drawn.map((s) => [s.id, s]));
-    past = new DocHistory(piece.doc, piece.history, piece.position);
+    const its = new DocHistory(piece.doc, piece.history, piece.position);
+    past = its;
     facts.value = new Map(Object.entries(piece.facts));
     showPast();
     const mine: Keeper = saving.keeperOf(piece.id, piece.revision, {
-      doc: () => (isMine() ? doc.value : leftAt.get(mine)) ?? piece.doc,
-      docBefore: () => past?.before ?? piece.doc,
+      doc: () => its.doc,
+      docBefore: () => its.before ?? piece.doc,
       isOpen: () => isMine(),
       inGesture,
       onKeptAside: (_copyId, _why, newest) => {
@@ -108,11 +137,15 @@ export const usePieceStore = defineStore('piece', () => {
 
   /** What is still waiting to be sent of the piece that is left goes on being sent. */
   function leave(): void {
-    if (keeper && doc.value) leftAt.set(keeper, doc.value);
+    abandon();
+    for (const [pieceId, its] of left) if (its.keeper.queue.empty) left.delete(pieceId);
+    if (keeper && past && !keeper.queue.empty)
+      left.set(id.value, { keeper, past, strokes: strokes.value, facts: facts.value });
     keeper = null;
   }
 
   function close(): void {
+    opening = '';
     leave();
     past = null;
     doc.value = null;

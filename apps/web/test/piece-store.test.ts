@@ -1,0 +1,179 @@
+import 'fake-indexeddb/auto';
+import { beforeEach, expect, jest, test } from '@jest/globals';
+import type { Edit, Piece } from '@lithe-sieve/contract';
+import { PIECE_DEFAULTS, type PieceDoc } from '@lithe-sieve/core';
+import { applyPatches, enablePatches, type Patch } from 'immer';
+import { IDBFactory } from 'fake-indexeddb';
+
+enablePatches();
+const leaf: PieceDoc = { ...PIECE_DEFAULTS, name: 'Leaf', sources: [], run: [] };
+const cutoff = (value: number) => (doc: PieceDoc) => ({ ...doc, material: { ...doc.material, cutoff: value } });
+
+/** A server with the pieces of a test, behind `fetch`. */
+const server = {
+  pieces: new Map<string, Piece>(),
+  /** Answers 500 to every change. */
+  fails: false,
+  /** Hears changes, and never answers them: the page that sent one is gone. */
+  silent: false,
+  heard: 0,
+  /** Holds a piece back. */
+  waits: new Map<string, Promise<void>>(),
+};
+
+async function answer(path: string, body: unknown): Promise<[number, unknown]> {
+  const [, id, what] = /^\/api\/pieces\/([^/]+)(?:\/(\w+))?$/.exec(path)!;
+  if (id === 'copies') {
+    const { id: copy, doc } = body as { id: string; doc: PieceDoc };
+    server.pieces.set(copy, pieceOf(copy, doc));
+    return [201, { id: copy }];
+  }
+  await server.waits.get(id);
+  const piece = server.pieces.get(id)!;
+  if (what !== 'edits') return [200, piece];
+  const edit = body as Edit;
+  if (server.fails) return [500, {}];
+  if (server.silent) {
+    server.heard += 1;
+    await new Promise(() => undefined);
+  }
+  if (edit.baseRevision !== piece.revision) return [409, { code: 'stale', message: 'Changed elsewhere.', remedy: '' }];
+  const { history, position } = piece;
+  const entry = edit.kind === 'do' ? edit.entry : history[edit.kind === 'undo' ? position - 1 : position];
+  const doc = applyPatches(piece.doc, (edit.kind === 'undo' ? entry.inverse : entry.patches) as Patch[]);
+  const at = position + (edit.kind === 'undo' ? -1 : 1);
+  server.pieces.set(id, {
+    ...piece,
+    doc,
+    revision: piece.revision + 1,
+    history: edit.kind === 'do' ? [...history.slice(0, position), entry] : history,
+    position: at,
+    lastEdits: [...piece.lastEdits, edit.editId!],
+  });
+  return [200, { revision: piece.revision + 1, position: at }];
+}
+
+const pieceOf = (id: string, doc: PieceDoc) =>
+  ({ id, doc, revision: 1, history: [], position: 0, facts: {}, lastEdits: [], problem: null }) as unknown as Piece;
+
+/** A page of its own: modules anew, on the same storage and the same server. */
+async function page() {
+  jest.resetModules();
+  const { createPinia, setActivePinia } = await import('pinia');
+  setActivePinia(createPinia());
+  const { usePieceStore } = await import('../src/stores/piece.store');
+  const { useSavingStore } = await import('../src/stores/saving.store');
+  const { useNoticesStore } = await import('../src/stores/notices.store');
+  return { piece: usePieceStore(), saving: useSavingStore(), notices: useNoticesStore() };
+}
+
+/** What happens is waited for, not timed. */
+async function until(holds: () => boolean): Promise<void> {
+  for (let i = 0; !holds(); i++) {
+    if (i > 400) throw new Error('It did not come to that.');
+    await new Promise((resolve) => setTimeout(resolve, 5));
+  }
+}
+
+const ofServer = (id = 'sea-leaf') => server.pieces.get(id)!;
+
+beforeEach(() => {
+  globalThis.indexedDB = new IDBFactory();
+  globalThis.structuredClone ??= ((value: unknown) =>
+    JSON.parse(JSON.stringify(value)) as unknown) as typeof structuredClone;
+  Object.assign(server, { fails: false, silent: false, heard: 0, waits: new Map() });
+  server.pieces = new Map(['sea-leaf', 'cordgrass'].map((id) => [id, pieceOf(id, { ...leaf, name: id })]));
+  globalThis.fetch = async (input, init) => {
+    const text = init?.body as string | undefined;
+    const [status, body] = await answer(input as string, text ? JSON.parse(text) : null);
+    return { ok: status < 300, status, json: () => Promise.resolve(body) } as Response;
+  };
+});
+
+test('a drag is one change; it is undone and redone, here and on the server', async () => {
+  const { piece, saving } = await page();
+  await piece.open('sea-leaf');
+  piece.begin();
+  for (const value of [0.2, 0.3, 0.4]) piece.preview(cutoff(value));
+  expect([piece.material?.cutoff, saving.isAllSaved()]).toEqual([0.4, true]);
+  piece.finish('Cutoff');
+  expect([piece.undoLabel, piece.canRedo]).toEqual(['Cutoff', false]);
+  piece.undo();
+  expect([piece.material?.cutoff, piece.redoLabel]).toEqual([leaf.material.cutoff, 'Cutoff']);
+  piece.redo();
+  await until(() => saving.isAllSaved());
+  expect([ofServer().doc.material.cutoff, ofServer().revision, piece.revision()]).toEqual([0.4, 4, 4]);
+});
+
+test('an abandoned gesture and a change that is not valid leave everything as it was', async () => {
+  const { piece, saving, notices } = await page();
+  await piece.open('sea-leaf');
+  const before = piece.doc;
+  piece.preview(cutoff(0.9));
+  piece.abandon();
+  piece.edit('Cutoff', cutoff(7));
+  expect([piece.doc, piece.canUndo, saving.isAllSaved()]).toEqual([before, false, true]);
+  expect(notices.all.map((n) => n.text)).toEqual(['“Cutoff” would not be valid, and was not done.']);
+});
+
+test('a piece that is left while its changes wait is opened as it was left, and goes on from there', async () => {
+  const { piece, saving } = await page();
+  await piece.open('sea-leaf');
+  server.fails = true;
+  piece.edit('Cutoff', cutoff(0.3));
+  await until(() => saving.state.kind === 'waiting');
+  await piece.open('cordgrass');
+  expect(piece.doc?.name).toBe('cordgrass');
+  await piece.open('sea-leaf');
+  expect([piece.material?.cutoff, piece.undoLabel, piece.isSaved()]).toEqual([0.3, 'Cutoff', false]);
+  piece.edit('Cutoff', cutoff(0.6));
+  piece.close();
+  server.fails = false;
+  saving.tryNow();
+  await until(() => saving.isAllSaved());
+  expect([ofServer().doc.material.cutoff, ofServer().history.length, server.pieces.size]).toEqual([0.6, 2, 2]);
+  await piece.open('sea-leaf');
+  expect([piece.material?.cutoff, piece.revision()]).toEqual([0.6, 3]);
+});
+
+test('of two pieces that are asked for, the last one is shown, whichever comes first', async () => {
+  const { piece } = await page();
+  let go = () => {};
+  server.waits.set('sea-leaf', new Promise((resolve) => (go = resolve)));
+  const slow = piece.open('sea-leaf');
+  await piece.open('cordgrass');
+  go();
+  await slow;
+  expect([piece.id, piece.doc?.name]).toEqual(['cordgrass', 'cordgrass']);
+});
+
+test('what a page that is gone had not saved is done again by the next one', async () => {
+  const gone = await page();
+  await gone.piece.open('sea-leaf');
+  server.silent = true;
+  gone.piece.edit('Cutoff', cutoff(0.3));
+  await until(() => server.heard === 1);
+  server.silent = false;
+  const { piece, saving } = await page();
+  await piece.open('sea-leaf');
+  expect([piece.material?.cutoff, piece.undoLabel]).toEqual([0.3, 'Cutoff']);
+  await until(() => saving.isAllSaved());
+  expect([ofServer().doc.material.cutoff, ofServer().revision]).toEqual([0.3, 2]);
+});
+
+test('where the piece was changed since, it becomes a piece of its own, and this is said', async () => {
+  const gone = await page();
+  await gone.piece.open('sea-leaf');
+  server.silent = true;
+  gone.piece.edit('Cutoff', cutoff(0.3));
+  await until(() => server.heard === 1);
+  server.silent = false;
+  server.pieces.set('sea-leaf', { ...ofServer(), revision: 2, doc: cutoff(0.8)(ofServer().doc) });
+  const { piece, notices } = await page();
+  await piece.open('sea-leaf');
+  expect(piece.material?.cutoff).toBe(0.8);
+  await until(() => server.pieces.size === 3 && notices.all.length > 0);
+  const copy = [...server.pieces.values()].at(-1)!;
+  expect([copy.doc.name, copy.doc.material.cutoff]).toEqual(['sea-leaf (other tab)', 0.3]);
+  expect(notices.all[0]).toMatchObject({ link: { pieceId: copy.id } });
+});
