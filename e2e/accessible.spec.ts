@@ -1,6 +1,6 @@
 import { expect } from '@playwright/test';
 import { expectAccessible } from './axe.ts';
-import { openDemo, settled } from './helpers.ts';
+import { openDemo, openLeaf, settled } from './helpers.ts';
 import { test } from './test.ts';
 
 // axe-core (Deque), the checker that most accessibility tests use
@@ -54,7 +54,7 @@ test('no screen breaks a rule that a checker finds: light and dark, menus and di
 });
 
 test('error states too: a step that cannot be done, a server that fails', async ({ page }) => {
-  await openDemo(page, 'Cordgrass card');
+  await openLeaf(page);
   const piece = page.url().split('/').at(-1);
   const { revision } = (await (await page.request.get(`/api/pieces/${piece}`)).json()) as { revision: number };
   const lost = {

@@ -1,7 +1,15 @@
 import { expect, type Page } from '@playwright/test';
-import { findRegions, toRgba8, type Mask, type Raster, type RunSource } from '@lithe-sieve/core';
+import {
+  findRegions,
+  makeStep,
+  toRgba8,
+  type Mask,
+  type PieceDoc,
+  type Raster,
+  type RunSource,
+} from '@lithe-sieve/core';
 import { drawLeafScan } from '@lithe-sieve/demo';
-import { dropFiles, pngFile, seenAt, settled } from './helpers.ts';
+import { openNew, seenAt, settled } from './helpers.ts';
 
 // A scan of a leaf whose stalk is broken, to be mended by hand.
 
@@ -40,15 +48,16 @@ export function wrongTexels(mask: Mask): number {
     .length;
 }
 
+/** With a step of strokes before the last: the holes stay filled with card, which is connected to nothing. */
 export async function openBroken(page: Page, base = ''): Promise<void> {
-  await page.goto(`${base}/`);
-  await dropFiles(page, [await pngFile('broken_leaf.png', broken)]);
-  await page.waitForURL('**/bench/*');
-  await settled(page);
-  await page.getByText('connected', { exact: true }).click(); // the holes stay filled with card
-  await settled(page);
-  await page.getByTestId('insert-mask').click();
-  await page.getByRole('menuitem', { name: /^Strokes/ }).click();
+  const strokes = makeStep('strokes-by-hand', 'strokes');
+  const run = ([fromColour, bleed]: PieceDoc['run']) => [
+    { ...fromColour, params: { ...fromColour.params, reach: 'connected' } } as typeof fromColour,
+    strokes,
+    bleed,
+  ];
+  await openNew(page, 'broken_leaf.png', broken, run, base);
+  await page.getByTestId('step-strokes').locator('.face').click();
   await settled(page);
 }
 

@@ -1,6 +1,7 @@
 import { readFileSync } from 'node:fs';
 import { deflateSync, inflateSync } from 'node:zlib';
 import { expect, type Page } from '@playwright/test';
+import type { Piece } from '@lithe-sieve/contract';
 import {
   evaluateRun,
   readPng,
@@ -12,6 +13,7 @@ import {
   type RunSource,
   type Stroke,
 } from '@lithe-sieve/core';
+import { drawLeafScan } from '@lithe-sieve/demo';
 import { unzipSync } from 'fflate';
 
 export interface TestFile {
@@ -176,11 +178,40 @@ export async function expectTexels(
   }
 }
 
-/** A copy of a demo piece, so that others find its history as it was. */
-export async function openOwn(page: Page, name: string): Promise<void> {
-  await openDemo(page, name);
-  const doc = { ...(await docOf(page)), name: `Kept ${name}` };
-  const { id } = (await (await page.request.post('/api/pieces/copies', { data: { doc } })).json()) as { id: string };
-  await page.goto(`/bench/${id}`);
+/** What a test asks the server for itself: each page that need not be opened saves seconds. */
+async function ask<T>(page: Page, method: 'get' | 'post', path: string, data?: unknown): Promise<T> {
+  const answer = await page.request[method](path, { data });
+  expect(answer.ok(), `${path} ${answer.status()}`).toBe(true);
+  return (await answer.json()) as T;
+}
+
+/** Opens a new small piece: a scan of a leaf, its backdrop's colour dropped, then bled. */
+export const openLeaf = (page: Page): Promise<void> => openNew(page, 'small_leaf.png', drawLeafScan(31, 256).colour);
+
+/** Opens a new piece of one picture, its run as it starts, or as a test changes that. */
+export async function openNew(
+  page: Page,
+  name: string,
+  picture: Raster,
+  run?: (starting: PieceDoc['run']) => PieceDoc['run'],
+  base = '',
+): Promise<void> {
+  const { id, doc, revision } = await addPiece(page, name, picture, base);
+  if (run) {
+    const replace = (value: PieceDoc['run']) => [{ op: 'replace', path: ['run'], value }];
+    const entry = { label: 'As the test begins', patches: replace(run(doc.run)), inverse: replace(doc.run) };
+    await ask(page, 'post', `${base}/api/pieces/${id}/edits`, { kind: 'do', baseRevision: revision, entry });
+  }
+  await page.goto(`${base}/bench/${id}`);
   await settled(page);
+}
+
+/** A new piece of one picture in the Stock. */
+export async function addPiece(page: Page, name: string, picture: Raster, base = ''): Promise<Piece> {
+  const { bytes } = await pngFile(name, picture);
+  const upload = `${base}/api/sources?name=${name}`;
+  const { sha256 } = await ask<{ sha256: string }>(page, 'post', upload, Buffer.from(bytes));
+  const piece = { name: name.replace('.png', ''), sources: [{ sha256, fileName: name }] };
+  const { id } = await ask<{ id: string }>(page, 'post', `${base}/api/pieces`, piece);
+  return ask<Piece>(page, 'get', `${base}/api/pieces/${id}`);
 }

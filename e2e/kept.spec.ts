@@ -5,7 +5,7 @@ import {
   docOf,
   dropFiles,
   expectTexels,
-  openOwn,
+  openLeaf,
   pngFile,
   scribble,
   settled,
@@ -37,7 +37,7 @@ async function tryNow(page: Page): Promise<void> {
 test('changes that the server does not take wait, visibly, and are there after it recovers and a reload', async ({
   page,
 }) => {
-  await openOwn(page, 'Cordgrass card');
+  await openLeaf(page);
   const errors = await failing(page, /\/edits$/);
   await typeNumber(page, 'Cutoff', '0.31');
   await expect(page.getByTestId('not-saved')).toContainText(/Not saved: 1 change waits here since .*error of its own/);
@@ -62,7 +62,7 @@ test('two tabs and a server that fails at the copy: what is done meanwhile is in
   page,
   context,
 }) => {
-  await openOwn(page, 'Sea-aster leaf');
+  await openLeaf(page);
   const other = await context.newPage();
   await other.goto(page.url());
   await settled(other);
@@ -112,7 +112,7 @@ test('two tabs that draw: the newest piece has the strokes of the first, the cop
 test('an emptied number field means: as it was', async ({ page }) => {
   const errors: Error[] = [];
   page.on('pageerror', (error) => errors.push(error));
-  await openOwn(page, 'Pony’s mane');
+  await openLeaf(page);
   const { material } = await docOf(page);
   const cutoff = page.getByRole('spinbutton', { name: 'Cutoff', exact: true }).first();
   await cutoff.fill('');
@@ -130,7 +130,7 @@ test('an emptied number field means: as it was', async ({ page }) => {
 });
 
 test('a drop on an open piece: long names come in, and what does not fit is said by name', async ({ page }) => {
-  await openOwn(page, 'Cordgrass card');
+  await openLeaf(page);
   const before = (await sourcesOf(page)).length;
   const file = (i: number) =>
     pngFile(`${String(i).padStart(2, '0')} ${'long '.repeat(17)}.png`, makeMask(8, 8, new Uint8Array(64).fill(i)));

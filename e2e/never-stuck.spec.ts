@@ -4,7 +4,7 @@ import { join } from 'node:path';
 import { expect, type Page } from '@playwright/test';
 import { makePicture } from '@lithe-sieve/core';
 import { unzipSync } from 'fflate';
-import { docOf, openFromStock, openOwn, pngFile, settled, sourcesOf, typeNumber } from './helpers.ts';
+import { docOf, openFromStock, openLeaf, pngFile, settled, sourcesOf, typeNumber } from './helpers.ts';
 import { test } from './test.ts';
 
 test('a computation in full that fails ends, says so, and the next change computes again', async ({ page }) => {
@@ -15,7 +15,7 @@ test('a computation in full that fails ends, says so, and the next change comput
       globalThis.SharedArrayBuffer=class extends S{constructor(n,o){if(no&&n>=65536)throw new RangeError('Array buffer allocation failed');super(n,o)}}};`;
     await route.fulfill({ response: answer, body: refuse + (await answer.text()) });
   });
-  await openOwn(page, 'Sea-aster leaf');
+  await openLeaf(page);
   const refuse = (value: boolean) => page.evaluate((v) => new BroadcastChannel('refuse').postMessage(v), value);
   await refuse(true);
   await typeNumber(page, 'Tolerance', '0.21');
@@ -35,7 +35,7 @@ test('a computation in full that fails ends, says so, and the next change comput
 });
 
 test('links and buttons of the Hand-off are followed and pressed by keys', async ({ page }) => {
-  await openOwn(page, 'Cordgrass card');
+  await openLeaf(page);
   await page.keyboard.press('h');
   await page.getByTestId('write').focus();
   await page.keyboard.press('Enter');
@@ -84,6 +84,7 @@ test('ten tabs that follow a file: each opens, each saves, each hears of a save'
     const pages: Page[] = [];
     for (const id of ids) {
       const page = await context.newPage();
+      await page.setViewportSize({ width: 640, height: 480 }); // ten stages are drawn in software
       await page.goto(`/bench/${id}`);
       await settled(page);
       pages.push(page);
@@ -132,7 +133,7 @@ test('blocked or frozen storage costs what it stored, and is said', async ({ pag
     });
     Object.defineProperty(IDBFactory.prototype, 'open', { value: () => new EventTarget() }); // never answers
   });
-  await openOwn(page, 'Cordgrass card');
+  await openLeaf(page);
   await expect(page.getByTestId('notice').filter({ hasText: 'keeps no settings' })).toBeVisible();
   await expect(page.getByTestId('notice').filter({ hasText: 'keeps nothing' })).toBeVisible();
   await typeNumber(page, 'Cutoff', '0.44');

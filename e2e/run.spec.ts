@@ -1,5 +1,6 @@
 import { expect, type Page } from '@playwright/test';
-import { openDemo, settled, typeNumber } from './helpers.ts';
+import { drawCordgrass } from '@lithe-sieve/demo';
+import { openDemo, openLeaf, openNew, settled, typeNumber } from './helpers.ts';
 import { test } from './test.ts';
 
 const tiles = (page: Page) =>
@@ -8,7 +9,7 @@ const tiles = (page: Page) =>
 test('steps are inserted, reordered by dragging, switched, deleted; all of it undone, across a reload', async ({
   page,
 }) => {
-  await openDemo(page, 'Cordgrass card');
+  await openNew(page, 'tuft.png', drawCordgrass(412, 256).colour);
   expect(await tiles(page)).toEqual(['step-from-channel']);
   for (const hint of ['Darker than the black point', 'Swaps kept and dropped']) {
     await page.getByTestId('insert-mask').click();
@@ -106,7 +107,7 @@ test('typed numbers are kept within their limits, nonsense is left out', async (
 });
 
 test('an edit in a second tab is refused, and both versions are kept', async ({ page, context }) => {
-  await openDemo(page, 'Pony’s mane');
+  await openLeaf(page);
   const other = await context.newPage();
   await other.goto(page.url());
   await settled(other);
@@ -117,7 +118,7 @@ test('an edit in a second tab is refused, and both versions are kept', async ({ 
   await expect(other.locator('.tiles .tile.off')).toHaveCount(0); // the newest is shown
   await other.getByRole('link', { name: 'a piece of its own' }).click();
   await settled(other);
-  await expect(other.getByRole('heading', { name: /Pony’s mane \(other tab\)/ })).toBeVisible();
+  await expect(other.getByRole('heading', { name: /small_leaf \(other tab\)/ })).toBeVisible();
   await expect(other.locator('.tiles .tile.off')).toHaveCount(1);
   await page.keyboard.press('Control+z');
   await settled(page);

@@ -2,9 +2,12 @@ import { expect, type Page } from '@playwright/test';
 import { evaluateRun, STEP_KINDS, toRgba8, type Raster, type RunSource, type StepKindName } from '@lithe-sieve/core';
 import { drawLeafScan } from '@lithe-sieve/demo';
 import {
+  addPiece,
   choose,
   dropFiles,
   expectTexels,
+  openLeaf,
+  openNew,
   pngFile,
   runOf,
   scribble,
@@ -96,10 +99,7 @@ for (const kinds of HALVES)
     page,
   }) => {
     test.setTimeout(240_000);
-    await page.goto('/');
-    await dropFiles(page, [await pngFile('marsh_leaf.png', scan.colour)]);
-    await page.waitForURL('**/bench/*');
-    await settled(page);
+    await openLeaf(page);
     const before = (await runOf(page)).length;
     await page.getByTestId('insert-mask').click();
     const pair = page.getByRole('menuitem').filter({ hasText: /^From two backdrops/ });
@@ -165,22 +165,16 @@ test('two backdrops: alpha and colour exact from the pair, chosen by its role', 
 });
 
 test('the mask of another piece, placed over this one', async ({ page }) => {
-  await page.goto('/');
-  await dropFiles(page, [await pngFile('first_leaf.png', scan.colour)]);
-  await page.waitForURL('**/bench/*');
-  await settled(page);
-  const { mask } = evaluateRun(await runOf(page), { sources: [{ id: 'source', sha256: 'x', picture }] });
+  const { doc } = await addPiece(page, 'first_leaf.png', scan.colour);
+  const { mask } = evaluateRun(doc.run, { sources: ONE });
   const other = drawLeafScan(77, 256);
-  await page.goto('/');
-  await dropFiles(page, [await pngFile('second_leaf.png', other.colour)]);
-  await page.waitForURL('**/bench/*');
-  await settled(page);
+  await openNew(page, 'second_leaf.png', other.colour);
   await page.getByTestId('insert-mask').click();
   await page
     .getByRole('menuitem')
     .filter({ hasText: /^From other piece/ })
     .click();
-  await choose(page, 'piece', 'First leaf');
+  await choose(page, 'piece', 'first_leaf');
   await expect(page.getByTestId('source')).toHaveCount(2);
   await typeNumber(page, 'Rotation, degrees', '30');
   await typeNumber(page, 'Across, texels', '12');
@@ -196,14 +190,12 @@ test('the mask of another piece, placed over this one', async ({ page }) => {
 test('by keys alone: a region is touched in the middle of the Sheet, strays are taken, all of it undone', async ({
   page,
 }) => {
-  await page.goto('/');
-  await dropFiles(page, [await pngFile('key_leaf.png', scan.colour)]);
-  await page.waitForURL('**/bench/*');
-  await settled(page);
+  await openLeaf(page);
   const before = await runOf(page);
   const insert = async (label: string) => {
     await page.getByTestId('insert-mask').focus();
     await page.keyboard.press('Enter');
+    await expect(page.getByRole('textbox', { name: 'Find a step' })).toBeFocused();
     const item = page.getByRole('menuitem').filter({ hasText: new RegExp(`^${label}`) });
     await item.focus();
     await page.keyboard.press('Enter');

@@ -1,7 +1,7 @@
 // npm run bench: core kernels beside other libraries, then the built application in Chromium.
 import { build, installChromium, installPackages, run } from './set-up.mjs';
 
-installPackages();
+await installPackages();
 build();
 installChromium();
 for (const file of [

@@ -3,8 +3,9 @@ import { spawn } from 'node:child_process';
 import { join } from 'node:path';
 import { build, installPackages, ROOT } from './set-up.mjs';
 
-installPackages();
+const driver = installPackages();
 build();
+await driver;
 const data = join(ROOT, 'lithe-sieve-data', 'demo');
 const args = [join(ROOT, 'apps/server/dist/main.js'), '--demo', '--data', data, ...process.argv.slice(2)];
 const server = spawn(process.execPath, args, { stdio: ['ignore', 'pipe', 'inherit'] });

@@ -3,7 +3,7 @@ import { spawn } from 'node:child_process';
 import { join } from 'node:path';
 import { installPackages, ROOT } from './set-up.mjs';
 
-installPackages();
+await installPackages();
 const data = join(ROOT, 'lithe-sieve-data', 'dev');
 const start = (command, args) => spawn(command, args, { cwd: ROOT, stdio: 'inherit' });
 const children = [

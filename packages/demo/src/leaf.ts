@@ -57,17 +57,27 @@ interface LeafShape {
   halfWidth: (v: number) => number;
 }
 
+/** A row is drawn texel by texel: what depends on it alone is computed once. */
+function ofOneRow(value: (v: number) => number): (v: number) => number {
+  let last = NaN;
+  let its = NaN;
+  return (v) => {
+    if (v !== last) [last, its] = [v, value(v)];
+    return its;
+  };
+}
+
 function leafShape(seed: number): LeafShape {
   const next = random(seed);
   const bend = 0.02 + 0.02 * next();
   const ripple = fractalNoise(seed + 1, 3);
   const ragged = fractalNoise(seed + 2, 3);
-  const midrib = (v: number) => 0.5 + bend * Math.sin(3.1 * (v - 0.2));
-  const halfWidth = (v: number) => {
+  const midrib = ofOneRow((v) => 0.5 + bend * Math.sin(3.1 * (v - 0.2)));
+  const halfWidth = ofOneRow((v) => {
     const t = (v - TOP) / LENGTH;
     if (t <= 0 || t >= 1) return 0;
     return 0.29 * Math.pow(Math.sin(Math.PI * Math.pow(t, 0.82)), 0.85) * (1.06 - 0.3 * t);
-  };
+  });
   const holes: Hole[] = Array.from({ length: 9 }, () => {
     const v = 0.2 + 0.5 * next();
     return {

@@ -1,5 +1,5 @@
 import { makeMask, type Mask } from '@lithe-sieve/core';
-import { clampByte, mix, type Colour } from './drawn.ts';
+import { clampByte, type Colour } from './drawn.ts';
 
 /** A curve with a width and a colour along it: a blade of grass, a hair. Lengths in texels. */
 export interface Strand {
@@ -103,20 +103,18 @@ function layOver(layer: Layer, i: number, cover: number, [r, g, b]: Colour): voi
 }
 
 export function layerMask(layer: Layer): Mask {
-  return makeMask(
-    layer.size,
-    layer.size,
-    Uint8Array.from(layer.alpha, (a) => Math.round(255 * a)),
-  );
+  const mask = new Uint8Array(layer.alpha.length);
+  for (let i = 0; i < mask.length; i++) mask[i] = Math.round(255 * layer.alpha[i]);
+  return makeMask(layer.size, layer.size, mask);
 }
 
 /** The layer over a matte: what a paint surface of that colour shows. */
 export function overMatte(layer: Layer, matte: (i: number) => Colour): Uint8Array {
   const out = new Uint8Array(layer.rgb.length);
   for (let i = 0; i < layer.alpha.length; i++) {
-    const drawn: Colour = [layer.rgb[3 * i], layer.rgb[3 * i + 1], layer.rgb[3 * i + 2]];
-    const colour = mix(matte(i), drawn, layer.alpha[i]);
-    for (let c = 0; c < 3; c++) out[3 * i + c] = clampByte(colour[c]);
+    const under = matte(i);
+    const alpha = layer.alpha[i];
+    for (let c = 0; c < 3; c++) out[3 * i + c] = clampByte(under[c] + (layer.rgb[3 * i + c] - under[c]) * alpha);
   }
   return out;
 }
