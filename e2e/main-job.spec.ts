@@ -33,6 +33,7 @@ test('from a dropped scan to a card that clips right: by mouse', async ({ page }
   await page.mouse.down();
   await page.mouse.move(plot.x + plot.width * 0.4, plot.y + 30, { steps: 6 });
   await page.mouse.up();
+  await settled(page);
   const cutoff = Number(await page.getByTestId('cutoff-handle').getAttribute('aria-valuenow'));
   expect(cutoff).toBeGreaterThan(0.35);
   expect(cutoff).toBeLessThan(0.45);

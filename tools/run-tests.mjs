@@ -7,7 +7,7 @@ import { bringChromium, installPackages, installTools, ROOT } from './set-up.mjs
 
 installTools();
 const chromium = bringChromium(); // while npm works
-const driver = installPackages();
+const driver = installPackages(); // compiled beside what follows
 const RESULTS = join(ROOT, 'test-results');
 rmSync(RESULTS, { recursive: true, force: true });
 mkdirSync(RESULTS, { recursive: true });
@@ -62,8 +62,7 @@ await Promise.all([
     await part('lint and format', ...npmRun('lint'));
   })(),
   (async () => {
-    await driver;
-    await built;
+    await Promise.all([driver, built, chromium]);
     await part('torture, short form', 'npx', ['tsx', '--conditions=source', 'torture/main.ts', '--short']);
   })(),
 ]);
