@@ -1,4 +1,4 @@
-// The built application in Chromium, for measuring: a server of its own, what the page tells of its timing, and memory.
+// The built application in Chromium, for measuring: a server of its own, what the page reports of its timing, and memory.
 import { execFileSync, spawn } from 'node:child_process';
 import { mkdtempSync, readFileSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';

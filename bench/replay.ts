@@ -1,4 +1,4 @@
-// 5,000 mixed strokes at 4096², drawn anew on one thread, beside librsvg (through sharp) painting the same discs and lines.
+// 5,000 mixed strokes at 4096², drawn again on one thread, beside librsvg (through sharp) painting the same discs and lines.
 import {
   BRUSH_DEFAULTS,
   makeMask,

@@ -11,7 +11,7 @@ import {
 import { drawLeafScan } from '@lithe-sieve/demo';
 import { openNew, seenAt, settled } from './helpers.ts';
 
-// A scan of a leaf whose stalk is broken, to be mended by hand.
+// A scan of a leaf whose stalk is broken, to be repaired by hand.
 
 export const SIDE = 256;
 export const scan = drawLeafScan(31, SIDE);

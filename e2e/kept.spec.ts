@@ -17,7 +17,7 @@ import { test } from './test.ts';
 
 /** Answers of the server to changes and copies, as a test wants them. */
 async function failing(page: Page, what: RegExp, status = 500): Promise<{ stop(): Promise<void> }> {
-  const body = JSON.stringify({ code: 'internal', message: 'The server met an error of its own.', remedy: '' });
+  const body = JSON.stringify({ code: 'internal', message: 'The server had an internal error.', remedy: '' });
   await page.route(what, (route) =>
     route.request().method() === 'POST'
       ? route.fulfill({ status, body, contentType: 'application/json' })
@@ -40,7 +40,7 @@ test('changes that the server does not take wait, visibly, and are there after i
   await openLeaf(page);
   const errors = await failing(page, /\/edits$/);
   await typeNumber(page, 'Cutoff', '0.31');
-  await expect(page.getByTestId('not-saved')).toContainText(/Not saved: 1 change waits here since .*error of its own/);
+  await expect(page.getByTestId('not-saved')).toContainText(/Not saved: 1 change waits here since .*internal error/);
   await page.keyboard.press('t');
   await expect(page.getByTestId('not-saved')).toContainText('2 changes wait here');
   await expect(page.getByTestId('save-state')).toHaveText('not saved');
@@ -76,7 +76,7 @@ test('two tabs and a server that fails at the copy: what is done meanwhile is in
   await tryNow(other);
   await expect(other.getByText('changed elsewhere')).toBeVisible();
   await expect(other.getByTestId('cutoff-handle')).toHaveAttribute('aria-valuenow', '0.4');
-  await other.getByRole('link', { name: 'a piece of its own' }).click();
+  await other.getByRole('link', { name: 'a separate piece' }).click();
   await settled(other);
   await expect(other.getByTestId('cutoff-handle')).toHaveAttribute('aria-valuenow', '0.63');
   await page.keyboard.press('Control+z');
@@ -99,7 +99,7 @@ test('two tabs that draw: the newest piece has the strokes of the first, the cop
   await expectTexels(other, ONE);
   await count(other, 1);
   const [first] = await strokesOf(other);
-  await other.getByRole('link', { name: 'a piece of its own' }).click();
+  await other.getByRole('link', { name: 'a separate piece' }).click();
   await settled(other);
   await other.getByTestId('step-strokes').locator('.face').click();
   await count(other, 1);

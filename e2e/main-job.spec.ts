@@ -78,6 +78,12 @@ test('from a dropped scan to a card that clips right: by mouse', async ({ page }
     either += Number(kept || truth >= 128);
   });
   expect(both / either).toBeGreaterThan(0.99); // the generator's exact mask
+
+  // the Stock shows what the full size keeps
+  const kept = scan.mask.data.filter((_, i) => raster.data[4 * i + 3] >= cutoff * 255).length;
+  await page.getByRole('link', { name: 'Stock', exact: true }).click();
+  const card = page.locator('article').filter({ hasText: 'Dune leaf' });
+  await expect(card).toContainText(`keeps ${((100 * kept) / scan.mask.data.length).toFixed(1)} %`);
 });
 
 test('the same job by keys alone', async ({ page }) => {

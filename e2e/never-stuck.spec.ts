@@ -135,8 +135,8 @@ test('blocked or frozen storage costs what it stored, and is said', async ({ pag
     Object.defineProperty(IDBFactory.prototype, 'open', { value: () => new EventTarget() }); // never answers
   });
   await openLeaf(page);
-  await expect(page.getByTestId('notice').filter({ hasText: 'keeps no settings' })).toBeVisible();
-  await expect(page.getByTestId('notice').filter({ hasText: 'keeps nothing' })).toBeVisible();
+  await expect(page.getByTestId('notice').filter({ hasText: 'stores no settings' })).toBeVisible();
+  await expect(page.getByTestId('notice').filter({ hasText: 'stores nothing' })).toBeVisible();
   await typeNumber(page, 'Cutoff', '0.44');
   await settled(page);
   expect((await docOf(page)).material.cutoff).toBe(0.44);

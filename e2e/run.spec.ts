@@ -82,7 +82,7 @@ test('a cutoff drag moves Sheet, ladder and Stand together and recomputes nothin
   await page.mouse.up();
   await page.keyboard.press('Control+z');
   await expect(page.getByTestId('kept')).toHaveText(before.kept);
-  // the ladder counts what the run made: level 0 is the coverage that the chart tells
+  // the ladder counts what the run made: level 0 is the coverage that the chart shows
   await expect(page.getByTestId('ladder').locator('li').first()).toContainText(before.kept.replace(' %', ''));
 });
 
@@ -116,7 +116,7 @@ test('an edit in a second tab is refused, and both versions are kept', async ({ 
   await other.keyboard.press('x'); // the first step off, on the old revision
   await expect(other.getByText('changed elsewhere')).toBeVisible();
   await expect(other.locator('.tiles .tile.off')).toHaveCount(0); // the newest is shown
-  await other.getByRole('link', { name: 'a piece of its own' }).click();
+  await other.getByRole('link', { name: 'a separate piece' }).click();
   await settled(other);
   await expect(other.getByRole('heading', { name: /small_leaf \(other tab\)/ })).toBeVisible();
   await expect(other.locator('.tiles .tile.off')).toHaveCount(1);

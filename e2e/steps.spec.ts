@@ -11,6 +11,7 @@ import {
   pngFile,
   runOf,
   scribble,
+  seenAt,
   settled,
   sourcesOf,
   touch,
@@ -39,6 +40,14 @@ const TRAYS: Partial<Record<StepKindName, (page: Page) => Promise<void>>> = {
   },
   'from-backdrop': (page) => typeNumber(page, 'Tolerance', '0.13'),
   'from-strokes': async (page) => {
+    const { x, y } = await seenAt(page, 0.06, 0.5);
+    const backdrop = async () =>
+      (await page.screenshot({ clip: { x: x - 8, y: y - 8, width: 16, height: 16 } })).toString('base64');
+    const bled = await backdrop();
+    await page.getByTestId('scribble-keep').click();
+    await expect.poll(backdrop).not.toBe(bled); // the picture itself shows under the linen while points are given
+    await page.keyboard.press('Escape');
+    await expect.poll(backdrop).toBe(bled);
     await page.getByTestId('scribble-keep').click();
     await scribble(page, [0.5, 0.35], [0.5, 0.6]);
     await page.getByTestId('scribble-drop').click();

@@ -47,7 +47,7 @@ test('a step of many strokes opens from its tiles, and is the same when they are
       db.close();
       return count;
     });
-  await page.reload(); // drawn anew, then kept
+  await page.reload(); // drawn again, then kept
   await expectTexels(page, ONE);
   await expect.poll(tiles).toBeGreaterThan(4);
   await page.reload(); // from the tiles

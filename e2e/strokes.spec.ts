@@ -91,9 +91,9 @@ test('a scripted hand cuts the eaten holes and mends the stalk: on the Sheet, un
   expect(expected.filter((v, i) => image.data[4 * i + 3] !== v)).toHaveLength(0);
 });
 
-/** Only what a stroke changed was drawn: a full drawing, for another backdrop and back, must not tell itself apart. */
+/** Only what a stroke changed was drawn: a full drawing, for another backdrop and back, must not differ from it. */
 async function expectDrawnWhole(page: Page): Promise<void> {
-  await page.getByTestId('step-bleed').getByRole('checkbox').click(); // its colour would be drawn anew after each stroke
+  await page.getByTestId('step-bleed').getByRole('checkbox').click(); // its colour would be drawn again after each stroke
   await page.getByTestId('stand').focus();
   for (let i = 0; i < 8; i++) await page.keyboard.press('ArrowLeft'); // to where its shadow is seen
   await page.getByTestId('sheet').focus();
@@ -196,7 +196,7 @@ test('a stroke that loses its pointer ends cleanly; Escape takes one back', asyn
   await count(page, 1);
   await expectTexels(page, ONE);
 
-  // the loupe goes along beside the pointer, until it is told not to
+  // the loupe follows the pointer until it is switched off
   const loupe = page.getByTestId('loupe-sheet');
   const place = async (x: number) => {
     await page.mouse.move(x, a.y + 20);
@@ -249,7 +249,7 @@ test('a pen: every point of its way with its pressure, the tip from another piec
   const pressures = stroke.path.filter((_, i) => i % 3 === 2);
   expect(pressures[5]).toBeLessThan(400);
   expect(pressures.at(-1)).toBeGreaterThan(800);
-  // its other end: button 5, of the buttons 32 (Pointer Events, W3C, chorded buttons); made here, for want of such a pen
+  // its other end: button 5, of the buttons 32 (Pointer Events, W3C, chorded buttons); made here, since there is no such pen
   for (const [type, dx] of [
     ['pointerdown', 0],
     ['pointermove', 20],

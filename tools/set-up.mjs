@@ -102,7 +102,7 @@ export function installChromium() {
   apt(...CHROMIUM);
 }
 
-/** The same beside what is done meanwhile, which may block this process; the promise tells whether it is there. */
+/** The same beside what is done meanwhile, which may block this process; the promise resolves to whether it is there. */
 export function bringChromium() {
   if (hasChromium()) return Promise.resolve(true);
   const quiet = 'apt-get -q -o DPkg::Lock::Timeout=900';

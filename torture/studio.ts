@@ -13,7 +13,7 @@ export const HANG_MS = 20_000;
 export interface Answer {
   /** 0: none came, since the server went. */
   status: number;
-  // eslint-disable-next-line @typescript-eslint/no-explicit-any -- answers are looked at by whoever asked
+  // eslint-disable-next-line @typescript-eslint/no-explicit-any -- answers are checked by the caller
   json: any;
   bytes: Buffer;
   /** It did not come within {@link HANG_MS}. */

@@ -110,12 +110,12 @@ function stopOnSignals(stop: () => Promise<void>): void {
 async function check({ data }: ServerOptions): Promise<void> {
   const { found, ...counts } = await lookOver({ file: join(data, STUDIO_FILE) });
   const { pieces, files, entries, strokes } = counts;
-  console.log(`${data}: ${pieces} pieces, ${files} files, ${entries} steps of history, ${strokes} strokes looked at.`);
+  console.log(`${data}: ${pieces} pieces, ${files} files, ${entries} steps of history, ${strokes} strokes checked.`);
   for (const line of found) console.log(`  ${line}`);
   console.log(
     found.length === 0
-      ? 'Nothing is wrong.'
-      : `${found.length} things are wrong. docs/reliability.md says how to go back to a backup; a file that is brought in again mends a damaged one.`,
+      ? 'No problem found.'
+      : `${found.length} problems found. docs/reliability.md says how to go back to a backup; bringing a file in again repairs a damaged one.`,
   );
   process.exit(found.length === 0 ? 0 : 1);
 }

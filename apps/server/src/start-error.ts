@@ -6,7 +6,7 @@ export class StartError extends Error {
 }
 
 const REASONS: Record<string, string> = {
-  EADDRINUSE: 'another program listens there already: choose another --port',
+  EADDRINUSE: 'the port is already in use: choose another --port',
   EADDRNOTAVAIL: 'this machine has no such address: choose another --host',
   EACCES: 'this user may not do that: choose a port above 1023, or another folder',
   EMFILE: 'too few files may be open at once: raise the limit (ulimit -n 1024)',

@@ -30,7 +30,7 @@ export function notFound(what: string): StudioError {
   return new StudioError(
     'not-found',
     'not-found',
-    `This ${what} is not here.`,
+    `This ${what} was not found.`,
     'It may have been deleted; go back to the Stock.',
   );
 }

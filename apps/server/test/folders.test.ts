@@ -85,10 +85,10 @@ test('a folder that is swapped with a link again and again never lets anything f
 test('a pipe, a folder and a device are said as what they are, and hold nothing up', async () => {
   execFileSync('mkfifo', [join(allowed, 'pipe.png')]);
   expect(await firstEvent(join(allowed, 'pipe.png'))).toMatchObject({
-    error: { code: 'not-a-file', message: 'pipe.png is a named pipe, no file.' },
+    error: { code: 'not-a-file', message: 'pipe.png is a named pipe, not a file.' },
   });
   expect(await firstEvent(join(allowed, 'leaves'))).toMatchObject({
-    error: { message: 'leaves is a folder, no file.' },
+    error: { message: 'leaves is a folder, not a file.' },
   });
   const { files } = (await server.call('GET', `/api/folders/list?${query(allowed)}`)).json;
   expect(files.map((f: { name: string }) => f.name)).toEqual(['reed.png']);
@@ -101,7 +101,7 @@ test('a server that other machines reach takes no folders from a page', async ()
   await open.stop();
 });
 
-/** Follows a file in-process and keeps what is told. */
+/** Follows a file in-process and keeps what is reported. */
 function follow(path: string) {
   const events: FollowEvent[] = [];
   const end = new AbortController();

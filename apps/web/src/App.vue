@@ -31,7 +31,7 @@ if (!keepsSettings()) {
   useNoticesStore().tell({
     id: 'settings',
     bad: false,
-    text: 'This browser keeps no settings for this page: theme, tools and brush are back to their defaults at each visit. All else works.',
+    text: 'This browser stores no settings for this page: theme, tools and brush return to their defaults on each visit. Everything else works.',
     remedy: '',
   });
 }

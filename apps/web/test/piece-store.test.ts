@@ -56,7 +56,7 @@ async function answer(path: string, body: unknown): Promise<[number, unknown]> {
 const pieceOf = (id: string, doc: PieceDoc) =>
   ({ id, doc, revision: 1, history: [], position: 0, facts: {}, lastEdits: [], problem: null }) as unknown as Piece;
 
-/** A page of its own: modules anew, on the same storage and the same server. */
+/** A page of its own: fresh modules, on the same storage and the same server. */
 async function page() {
   jest.resetModules();
   const { createPinia, setActivePinia } = await import('pinia');
@@ -113,7 +113,7 @@ test('an abandoned gesture and a change that is not valid leave everything as it
   piece.abandon();
   piece.edit('Cutoff', cutoff(7));
   expect([piece.doc, piece.canUndo, saving.isAllSaved()]).toEqual([before, false, true]);
-  expect(notices.all.map((n) => n.text)).toEqual(['“Cutoff” would not be valid, and was not done.']);
+  expect(notices.all.map((n) => n.text)).toEqual(['“Cutoff” was not applied: the result would not be valid.']);
 });
 
 test('a piece that is left while its changes wait is opened as it was left, and goes on from there', async () => {

@@ -183,7 +183,7 @@ describe('a change that the server can never take', () => {
       now = doc('Leaf', cutoff);
       keeper.push(done);
     }
-    expect([kept, dropped, asides.length]).toEqual([[], [], 1]); // nothing is let go of
+    expect([kept, dropped, asides.length]).toEqual([[], [], 1]); // nothing is deleted
     failing = false;
     await jest.advanceTimersByTimeAsync(20_000);
     expect(sent.map((s) => [s.to, (s.edit as { entry: { patches: unknown } }).entry.patches])).toEqual([

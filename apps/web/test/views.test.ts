@@ -188,7 +188,7 @@ describe('figures in words', () => {
 });
 
 describe('graphics that are lost', () => {
-  /** Stands in for the drawing worker: keeps what it was told. */
+  /** Stands in for the drawing worker: keeps the messages it got. */
   class Drawer extends EventTarget {
     static all: Drawer[] = [];
     readonly told: ToDrawing[] = [];

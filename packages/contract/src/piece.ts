@@ -196,7 +196,7 @@ export const pieceSchema = z.object({
   facts: z.record(z.string(), sourceFactsSchema),
   history: z.array(historyEntrySchema),
   position: z.int(),
-  /** The newest changes: what a page that ended had sent, and not heard of. */
+  /** The newest changes: what a page that ended had sent without an answer. */
   lastEdits: z.array(z.string()),
 });
 export type Piece = z.infer<typeof pieceSchema>;
@@ -250,7 +250,7 @@ export const copyPieceSchema = z.strictObject({
 });
 export type CopyPiece = z.infer<typeof copyPieceSchema>;
 
-/** The id tells the server that it has the change already, where its answer was lost. */
+/** By the id the server knows a change that it has already, where its answer was lost. */
 const based = { baseRevision: z.int(), editId: idSchema.optional() };
 
 /** One change of a piece, based on a revision. */

@@ -49,7 +49,7 @@ function path(group: number, least: number, limits: readonly { min: number; max:
       const { min, max } = limits[i % group];
       return !Number.isInteger(v) || v < min || v > max;
     });
-    if (bad >= 0) say(`${numbers[bad]} is no place on or near the picture.`, bad);
+    if (bad >= 0) say(`${numbers[bad]} is not a point on or near the picture.`, bad);
   });
 }
 

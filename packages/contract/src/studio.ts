@@ -13,7 +13,7 @@ export const studioSchema = z.object({
   pieces: z.int(),
   deletedPieces: z.int(),
   parts: z.array(z.object({ what: z.enum(STUDIO_PARTS), bytes: z.number(), count: z.int() })),
-  /** Files that nothing names any more; they are let go of after so many days. */
+  /** Files that nothing refers to; they are deleted after so many days. */
   unnamed: z.object({ bytes: z.number(), count: z.int() }),
   keepDays: z.int(),
   /** Inside the file, given back when something is freed. */

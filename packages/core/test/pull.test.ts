@@ -213,7 +213,7 @@ describe('from two backdrops', () => {
     }
     expect(error).toBeLessThan(1 / 255);
     expect(off / n).toBeLessThan(2);
-    expect(notice).toContain('lie on each other');
+    expect(notice).toContain('line up');
   });
 
   test('a shift is measured and said; other sizes and like backdrops are refused', () => {

@@ -13,14 +13,14 @@ export class DamagedFileError extends Error {
   override readonly name = 'DamagedFileError';
   readonly code = 'damaged-file';
   readonly remedy =
-    'Bring the same file in once more: it takes the place of the damaged bytes. Else take the studio from a backup.';
+    'Bring the same file in again: it replaces the damaged bytes. Otherwise restore the studio from a backup.';
 
   /** @param fileName - As a person knows it; where only its hash is known, the beginning of that is said. */
   constructor(
     readonly sha256: string,
     fileName = `with SHA-256 ${sha256.slice(0, 12)}…`,
   ) {
-    super(`The stored file ${fileName} is damaged: its bytes are not those that were brought in.`);
+    super(`The stored file ${fileName} is damaged: its bytes have changed since it was brought in.`);
   }
 }
 
@@ -28,7 +28,7 @@ export function sha256Of(bytes: Uint8Array): string {
   return createHash('sha256').update(bytes).digest('hex');
 }
 
-/** Stores bytes under their hash; does nothing where they are already there, and mends what is damaged. */
+/** Stores bytes under their hash; does nothing where they are already there, and repairs what is damaged. */
 export async function writeBlob(manager: EntityManager, sha256: string, bytes: Uint8Array): Promise<void> {
   if (await isStored(manager, sha256, bytes)) return;
   await dropBlob(manager, sha256);

@@ -164,7 +164,7 @@ export class Database {
 /** With those above it; below a folder that takes none (`/proc`) making them all at once would never end. */
 function makeFolder(folder: string): void {
   const found = statSync(folder, { throwIfNoEntry: false });
-  if (found && !found.isDirectory()) throw new StartError(`--data ${folder}: it is no folder`);
+  if (found && !found.isDirectory()) throw new StartError(`--data ${folder}: it is not a folder`);
   if (found) return;
   if (existsSync(dirname(folder))) mkdirSync(folder);
   else mkdirSync(folder, { recursive: true });

@@ -8,17 +8,17 @@ import { QueryFailedError } from 'typeorm';
 export type StorageFault = 'full' | 'busy' | 'gone' | 'read-only' | 'io' | 'damaged';
 
 const SAYS: Record<StorageFault, [message: string, remedy: string]> = {
-  full: [
-    'The disk of the studio is full: this was not saved.',
-    'Make room on it. Nothing that was saved before is lost.',
+  full: ['The studio’s disk is full: this was not saved.', 'Free some space on it. Nothing saved before is lost.'],
+  busy: [
+    'Another program holds the studio file: this was not saved.',
+    'Close the program that has it open, then try again.',
   ],
-  busy: ['Another program holds the studio file: this was not saved.', 'Close what has it open, then try again.'],
   gone: [
-    'The studio file is not where it was opened: it was moved, removed or replaced. Nothing is saved any more.',
+    'The studio file is not where it was opened: it was moved, removed or replaced. Nothing is being saved.',
     'Put the folder back, or stop the server and start it on the right one.',
   ],
-  'read-only': ['The studio file may not be written: this was not saved.', 'Allow this user to write in its folder.'],
-  io: ['The disk of the studio fails: this was not saved.', 'Look after the disk, then start the server again.'],
+  'read-only': ['The studio file is read-only: this was not saved.', 'Give this user write access to its folder.'],
+  io: ['The studio’s disk reports errors: this was not saved.', 'Check the disk, then restart the server.'],
   damaged: [
     'The studio file is damaged: this could not be done.',
     'Stop the server, run it with --check, and put a backup from its folder “backups” in its place.',

@@ -8,7 +8,7 @@ function identityOf(path: string): string | null {
 
 /**
  * Whether the files behind an open connection are still those at their paths. A file that was removed or replaced goes
- * on being written by whoever has it open, and is gone with the process.
+ * on being written by the process that has it open, and is gone with the process.
  */
 export class StudioFile {
   private readonly known: Map<string, string>;

@@ -35,13 +35,13 @@ export class StudioLock {
       const holder = readHolder(addressFile);
       const where = holder ? ` at ${holder.address} (process ${holder.process})` : '';
       throw new FolderInUseError(
-        `Another server works on ${folder} already${where}. Use that one, stop it, or choose another folder with --data.`,
+        `Another server is already using ${folder}${where}. Use that one, stop it, or choose another folder with --data.`,
       );
     }
     return new StudioLock(connection, addressFile);
   }
 
-  /** Leaves the address for whoever comes next. */
+  /** Leaves the address for the next server. */
   tellAddress(address: string): void {
     writeFileSync(this.addressFile, JSON.stringify({ address, process: process.pid } satisfies Holder));
   }

@@ -58,8 +58,8 @@ export function errorHandler(log: Logger) {
     const { status, code, message, remedy } = known ?? {
       status: 500,
       code: 'internal',
-      message: 'The server met an error of its own; nothing was changed.',
-      remedy: 'Try again. If it comes back, the log of the server says more.',
+      message: 'The server had an internal error; nothing was changed.',
+      remedy: 'Try again. If it happens again, see the server log.',
     };
     if (!request.complete) response.set('Connection', 'close'); // the rest of a refused body is not read
     response.status(status).json({ code, message, remedy });

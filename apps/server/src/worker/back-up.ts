@@ -2,7 +2,7 @@ import { closeSync, fsyncSync, openSync, renameSync, rmSync } from 'node:fs';
 import { dirname } from 'node:path';
 import BetterSqlite3 from 'better-sqlite3';
 
-/** A studio file copied whole while it is in use (SQLite, VACUUM INTO), looked over, and only then given its name. */
+/** A studio file copied whole while it is in use (SQLite, VACUUM INTO), checked, and only then given its name. */
 export function backUp({ from, to }: { from: string; to: string }): Promise<void> {
   const part = `${to}.part`;
   rmSync(part, { force: true });

@@ -43,7 +43,7 @@ export async function handOff(task: HandOffTask): Promise<HandedOff> {
   const failed = state.steps.find((s) => s.error);
   if (failed?.error) {
     const { code, message, remedy } = failed.error;
-    throw new SieveError(code, `A step of the run cannot be done: ${message}`, remedy);
+    throw new SieveError(code, `A step of the run failed: ${message}`, remedy);
   }
   let from = 0.5;
   const tools: PackTools = {

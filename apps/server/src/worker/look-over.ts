@@ -96,7 +96,7 @@ function checkPieces(db: Db, say: Say): number {
     const wrong = wrongWith(doc);
     if (wrong) say(`The piece ${id} cannot be opened: ${wrong}`);
     for (const sha256 of doc.match(SHA256) ?? []) {
-      if (!known.has(sha256)) say(`The piece ${id} names the file ${sha256}, which is not there.`);
+      if (!known.has(sha256)) say(`The piece ${id} names the file ${sha256}, which is missing.`);
     }
   }
   return count;

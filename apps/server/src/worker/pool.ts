@@ -69,7 +69,7 @@ export class WorkerPool {
     throw new StudioError(
       'too-large',
       'too-large-here',
-      `Reading it would take ${inGb(bytes)} of memory; this server may take ${inGb(this.budget.bytes)}.`,
+      `Reading it would take ${inGb(bytes)} of memory; this server may use ${inGb(this.budget.bytes)}.`,
       'Save it smaller, or as PNG without interlacing; or start the server with --memory and more megabytes.',
     );
   }

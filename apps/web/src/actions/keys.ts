@@ -4,7 +4,7 @@ import { onScopeDispose, shallowReactive } from 'vue';
 export interface KeyAction {
   key: string;
   label: string;
-  /** None: it is heard where it is used, and only listed here. */
+  /** None: handled where it is used, and only listed here. */
   run?(): void;
   /** For an action that lasts while the key is held. */
   release?(): void;

@@ -2,7 +2,7 @@ import { sourceFactsSchema, storedSourceSchema, type StoredSource } from '@lithe
 import type { SourceFacts } from '@lithe-sieve/core';
 import { ApiError, request, requestJson, toApiError, unreachable } from './http';
 
-/** Sends a file as it is. Uses XMLHttpRequest, since fetch tells nothing of how far an upload is. */
+/** Sends a file as it is. Uses XMLHttpRequest, since fetch reports no upload progress. */
 export function uploadSource(
   file: File,
   onProgress: (share: number) => void,

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 /** What went wrong and what to do, in the form that all errors beside the work have. */
-defineProps<{ message: string; remedy?: string; closable?: boolean; /** Nothing is wrong. */ calm?: boolean }>();
+defineProps<{ message: string; remedy?: string; closable?: boolean; /** Not an error. */ calm?: boolean }>();
 defineEmits<{ close: [] }>();
 </script>
 

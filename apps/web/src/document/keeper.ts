@@ -41,7 +41,7 @@ const GESTURE_MS = 100;
 
 /**
  * Saves the changes of one piece. Where the server can never take one, the version of this page becomes a piece of its
- * own, with everything that was done until then; only then is it let go of.
+ * own, with everything that was done until then; only then does it leave the browser.
  */
 export class Keeper {
   readonly queue: SaveQueue;

@@ -7,7 +7,7 @@ import { makeId } from './ids';
 export type PendingEdit =
   /** `strokes`: those that the change is the first to name. */
   | { kind: 'do'; entry: HistoryEntry; strokes?: Stroke[] }
-  /** `patches`: what going there does to the document, for whoever has the change alone. */
+  /** `patches`: what going there does to the document, for a reader that has the change alone. */
   | { kind: 'undo' | 'redo'; patches: WirePatch[] };
 
 type Waiting = PendingEdit & { editId: string };
@@ -70,7 +70,7 @@ export class SaveQueue {
     this.backoff.now();
   }
 
-  /** Ends the sending: whoever calls this brings what waits to the server in another way. */
+  /** Ends the sending: the caller brings what waits to the server in another way. */
   refuse(error: unknown): void {
     if (this.refused) return; // it is being brought there already
     this.refused = true;

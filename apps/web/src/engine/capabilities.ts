@@ -12,30 +12,29 @@ export function lackOfBench(): Lack | null {
   if (typeof SharedArrayBuffer === 'undefined') {
     return isSecureContext
       ? {
-          message: 'This browser gives pages no shared memory, which the Bench computes in.',
+          message: 'This browser offers no shared memory, which the Bench needs to compute.',
           works: WORKS,
-          remedy: 'Use a current version of it, without add-ons that change what pages are sent with.',
+          remedy: 'Use a current version, without add-ons that change page headers.',
         }
       : {
           message:
-            'This page came over plain HTTP from another machine, and browsers give such pages no shared memory, which the Bench computes in.',
+            'This page came over plain HTTP from another machine. Browsers give such pages no shared memory, which the Bench needs to compute.',
           works: WORKS,
-          remedy: 'Start the server with --tls and open the page by https, or open it on the machine of the server.',
+          remedy: 'Start the server with --tls and open the page by https, or open it on the server’s own machine.',
         };
   }
   if (typeof OffscreenCanvas === 'undefined' || !('transferControlToOffscreen' in HTMLCanvasElement.prototype)) {
     return {
-      message:
-        'This browser cannot draw off the page (no OffscreenCanvas), which the Sheet and the Stand are drawn with.',
+      message: 'This browser has no OffscreenCanvas, which the Sheet and the Stand need to draw.',
       works: WORKS,
-      remedy: 'Use a current version of it.',
+      remedy: 'Use a current version.',
     };
   }
   if (typeof Worker === 'undefined') {
     return {
-      message: 'This browser runs no workers, which the Bench computes in.',
+      message: 'This browser runs no web workers, which the Bench needs to compute.',
       works: WORKS,
-      remedy: 'Use a current version of it.',
+      remedy: 'Use a current version.',
     };
   }
   return null;

@@ -158,7 +158,7 @@ export class Engine {
     for (const { sha256 } of doc.sources) await this.picture(sha256);
     const answer = await this.full.remote.maskFile(requestOf(doc, newestTurn(this.full.newest)));
     if (answer?.ok) return answer.value;
-    throw new Error(answer ? answer.error.message : 'It was overtaken by a change here. Choose it again.');
+    throw new Error(answer ? answer.error.message : 'Another change came first. Choose it again.');
   }
 
   /** Computes this document; call as often as it changes. Results carry the turn that is returned. */

@@ -117,7 +117,7 @@ export const useBringInStore = defineStore('bring-in', () => {
     try {
       const layers = await engine.engine().layersOf(file);
       if (!layers)
-        throw new ApiError(415, 'unknown-format', 'It is no layered picture.', 'Save it as OpenRaster again.');
+        throw new ApiError(415, 'unknown-format', 'It is not a layered picture.', 'Save it as OpenRaster again.');
       return layers.map(({ name, png, place }) => {
         const file = new File([png as BlobPart], `${cutText(`${bare}, ${name}`, LIMITS.fileName - 4)}.png`);
         if (place) places.set(file, place);
@@ -138,7 +138,7 @@ export const useBringInStore = defineStore('bring-in', () => {
   function sayNoRoom(pieceName: string, names: readonly string[]): void {
     if (names.length === 0) return;
     const message = `A piece holds ${LIMITS.sources} sources. There was no room in “${pieceName}” for ${names.join(', ')}.`;
-    fail(names[0], message, 'Take a source away first, or bring them in as pieces of their own on the Stock.');
+    fail(names[0], message, 'Remove a source first, or drop them on the Stock as separate pieces.');
   }
 
   /** A file that did not get as far as being sent. */

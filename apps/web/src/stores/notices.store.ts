@@ -34,8 +34,8 @@ export function sayWhatNobodyCaught(app: App): void {
     useNoticesStore().tell({
       id: `uncaught ${message}`,
       bad: true,
-      text: `Something here did not work: ${message ?? String(error)}`,
-      remedy: remedy || 'What was saved before is there. Reload the page where it goes on.',
+      text: `Something went wrong: ${message ?? String(error)}`,
+      remedy: remedy || 'Everything saved so far is kept. Reload the page to continue.',
     });
   };
   app.config.errorHandler = say;

@@ -119,7 +119,7 @@ export const usePieceStore = defineStore('piece', () => {
       const drawn = fresh.flatMap(({ edit }) => (edit.kind === 'do' ? (edit.strokes ?? []) : []));
       const editIds = changes.map(({ edit }) => edit.editId);
       const version = base && versionOf(base, changes);
-      const why = 'This piece was changed elsewhere after a page was closed with changes that were not saved.';
+      const why = 'This piece was changed elsewhere after a page was closed with unsaved changes.';
       if (version)
         void saving.keepLeftVersion(
           { id: makeId(), pieceId: piece.id, doc: asCopy(version), strokes: drawn, why },
@@ -129,7 +129,7 @@ export const usePieceStore = defineStore('piece', () => {
         notices.tell({
           id: `left ${piece.id}`,
           bad: true,
-          text: `${why} They wait in this browser and do not fit what is here now.`,
+          text: `${why} They are still in this browser, but no longer fit this piece.`,
           remedy: '',
         });
     }
@@ -205,7 +205,7 @@ export const usePieceStore = defineStore('piece', () => {
     showPast();
     if (end?.kind === 'done') keeper?.push({ kind: 'do', entry: end.entry, ...(drawn ? { strokes: [...drawn] } : {}) });
     if (end?.kind !== 'not-valid') return;
-    const text = `“${label}” would not be valid, and was not done.`;
+    const text = `“${label}” was not applied: the result would not be valid.`;
     notices.tell({ id: 'not-valid', bad: true, text, remedy: '' });
   }
 

@@ -33,8 +33,8 @@ export const useSavingStore = defineStore('saving', () => {
     notices.tell({
       id: 'storage',
       bad: true,
-      text: 'This browser keeps nothing for this page: changes that the server has not confirmed are gone when the tab is closed.',
-      remedy: 'Wait for “saved” before you close it. Private windows and blocked storage do this.',
+      text: 'This browser stores nothing for this page: changes that the server has not confirmed are lost when the tab is closed.',
+      remedy: 'Wait for “saved” before you close it. This happens in private windows and where storage is blocked.',
     }),
   );
 
@@ -63,7 +63,7 @@ export const useSavingStore = defineStore('saving', () => {
       bad: false,
       text: `${why} The newest saved version is shown; yours is kept as`,
       remedy: '',
-      link: { pieceId: copyId, label: 'a piece of its own' },
+      link: { pieceId: copyId, label: 'a separate piece' },
     });
   }
 
@@ -97,7 +97,7 @@ export const useSavingStore = defineStore('saving', () => {
       notices.tell({
         id: `left ${pieceId}`,
         bad: true,
-        text: 'Changes that were not saved when a page was closed wait in this browser.',
+        text: 'Unsaved changes of a page that was closed are waiting in this browser.',
         remedy: 'They are saved when their piece is opened:',
         link: { pieceId, label: 'open it' },
       });
@@ -116,8 +116,8 @@ export const useSavingStore = defineStore('saving', () => {
         notices.tell({
           id: `aside ${id}`,
           bad: true,
-          text: `A version of “${doc.name}” that was not saved waits in this browser: ${(error as Error).message}`,
-          remedy: 'It is tried again for as long as this page is open, and when it is opened again.',
+          text: `An unsaved version of “${doc.name}” is waiting in this browser: ${(error as Error).message}`,
+          remedy: 'Saving is retried while this page is open, and when it is next opened.',
         });
         if (TOOLS.isRefusal(error)) return;
         await backoff.pause();

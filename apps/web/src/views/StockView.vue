@@ -50,7 +50,7 @@ async function attempt(what: string, work: () => Promise<void>): Promise<void> {
     await work();
   } catch (error) {
     const { message, remedy = '' } = error as Error & { remedy?: string };
-    notices.tell({ id: `stock ${what}`, bad: true, text: `${what} was not done: ${message}`, remedy });
+    notices.tell({ id: `stock ${what}`, bad: true, text: `${what} failed: ${message}`, remedy });
   }
   await load();
 }
@@ -144,7 +144,7 @@ useKeys('Stock', [
         @remove="remove"
       />
       <div v-else-if="total" class="empty">
-        <p>No piece is called “{{ wanted }}”.</p>
+        <p>No piece matches “{{ wanted }}”.</p>
         <ElButton @click="wanted = ''">Show all</ElButton>
       </div>
       <div v-else-if="total === 0" class="empty linen">

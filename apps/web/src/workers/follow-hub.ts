@@ -15,7 +15,7 @@ const OPEN_AGAIN_MS = 2000;
  */
 export class FollowHub {
   private readonly listeners = new Set<Listener>();
-  /** The last that was heard of each file: for who comes later. */
+  /** The last report of each file, for pages that come later. */
   private readonly last = new Map<string, FollowEvent>();
   private readonly id = makeId();
   private source: EventSource | null = null;

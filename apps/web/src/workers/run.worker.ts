@@ -134,7 +134,7 @@ class RunWorker {
       const tip = (sha256: string) => {
         const picture = this.pictures.get(sha256);
         if (picture) return picture;
-        throw new SieveError('missing-source', 'The picture of the brush tip is not here.', 'Choose the tip again.');
+        throw new SieveError('missing-source', 'The picture of the brush tip is missing.', 'Choose the tip again.');
       };
       const bands = (height: number, work: (y0: number, y1: number) => void) => work(0, height);
       painter.begin(stroke, { allocate, bands, tip, scale: this.pictures.scale, checkpoint: () => undefined });

@@ -37,7 +37,7 @@ export class ByteReader {
 
   private assertRoom(at: number, length: number): void {
     if (at < 0 || at + length > this.bytes.length) {
-      throw new SieveError('truncated', `The ${this.kind} ends before its picture does.`, SAVE_AGAIN);
+      throw new SieveError('truncated', `The ${this.kind} is cut off: its picture data ends early.`, SAVE_AGAIN);
     }
   }
 }

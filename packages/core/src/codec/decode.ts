@@ -87,7 +87,7 @@ function formatOf(bytes: Uint8Array): Format {
   if (!format) {
     throw new SieveError(
       'unknown-format',
-      'This is no picture of a kind we read.',
+      'This is not a picture format that can be read.',
       'Bring in a PNG, JPEG, WebP, TIFF, DDS or TGA file.',
     );
   }

@@ -74,7 +74,7 @@ async function decodeChecked(bytes: Uint8Array, platform: Pick<CodecPlatform, 'd
     throw new SieveError('unsupported', `The JPEG has ${header.precision} bits a sample.`, 'Save it with 8 bits.');
   }
   if (ARITHMETIC.has(header.marker)) {
-    throw new SieveError('unsupported', 'The JPEG is coded arithmetically, which hardly anything reads.', SAVE_AGAIN);
+    throw new SieveError('unsupported', 'The JPEG uses arithmetic coding, which few programs read.', SAVE_AGAIN);
   }
   if (!endsWithEoi(bytes) || bytes.length * 8 < header.blocks) throw truncated();
   const decoded = await platform.decodeJpeg(bytes).catch((cause: unknown) => {
@@ -95,7 +95,7 @@ async function decodeChecked(bytes: Uint8Array, platform: Pick<CodecPlatform, 'd
 }
 
 function truncated(): SieveError {
-  return new SieveError('truncated', 'The JPEG ends before its picture does.', SAVE_AGAIN);
+  return new SieveError('truncated', 'The JPEG is cut off: its picture data ends early.', SAVE_AGAIN);
 }
 
 /** Walks the segments up to the frame header (§B.2.2). */
@@ -104,7 +104,7 @@ function readHeader(bytes: Uint8Array): Header {
   for (;;) {
     while (at < bytes.length && bytes[at] === 0xff && bytes[at + 1] === 0xff) at++;
     if (at + 4 > bytes.length) throw truncated();
-    if (bytes[at] !== 0xff) throw new SieveError('corrupt', 'The markers of the JPEG are out of step.', SAVE_AGAIN);
+    if (bytes[at] !== 0xff) throw new SieveError('corrupt', 'The JPEG’s markers are inconsistent.', SAVE_AGAIN);
     const marker = bytes[at + 1];
     const length = (bytes[at + 2] << 8) | bytes[at + 3];
     if (marker >= 0xc0 && marker <= 0xcf && !NOT_FRAMES.has(marker)) {

@@ -69,7 +69,7 @@ function fit(picture: Picture): Backdrop {
     throw new SieveError(
       'unsupported',
       `Only ${Math.round(100 * share)} % of the border looks like one backdrop.`,
-      'Use “From colour”, “From touch” or “From strokes” for a picture without a plain backdrop.',
+      'Use “From colour”, “From touch” or “From scribbles” for a picture without a plain backdrop.',
     );
   }
   return { width: picture.width, height: picture.height, surface, grain, share };

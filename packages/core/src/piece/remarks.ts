@@ -1,6 +1,6 @@
 import { luminance8 } from '../colour/luminance.ts';
 
-/** What a look at a million texels tells of alpha and of the colour beside it. */
+/** What a million texels show of alpha and of the colour beside it. */
 export interface AlphaTally {
   looked: number;
   none: number;

@@ -1,7 +1,7 @@
 import { asWords, type Raster, type Samples } from './raster.ts';
 
 /**
- * 64 bits over size and samples, as 16 hex digits: tells whether two hosts hold the same picture. Two lanes of the
+ * 64 bits over size and samples, as 16 hex digits: shows whether two hosts hold the same picture. Two lanes of the
  * MurmurHash3 x86 32-bit round (A. Appleby, public domain) over the words. Not for security.
  */
 export function fingerprint(raster: Raster<Samples>): string {

@@ -25,7 +25,7 @@ export function stepEnv({ step, state, inputKey, before }: StepPlace, host: RunH
   const tip = (sha256: string) => {
     const found = host.tip?.(sha256);
     if (found) return found;
-    throw new SieveError('missing-source', 'The picture of a brush tip is not here.', 'Reload the page.');
+    throw new SieveError('missing-source', 'The picture of a brush tip is missing.', 'Reload the page.');
   };
   const env: StepEnv = {
     allocate,
@@ -46,8 +46,8 @@ export function stepEnv({ step, state, inputKey, before }: StepPlace, host: RunH
       if (found) return found.mask;
       throw new SieveError(
         'missing-step',
-        'The step that this one is combined with does not stand before it.',
-        'Choose another step here, or move this one behind it.',
+        'The step to combine with does not come before this one.',
+        'Choose another step here, or move this one after it.',
       );
     },
     paintStrokes(ids) {

@@ -19,7 +19,7 @@ export interface Snag {
   remedy?: Remedy;
 }
 
-/** The one click that mends it: a label and the piece as it would be. */
+/** Its fix at one click: a label and the piece as it would be. */
 export interface Remedy {
   label: string;
   apply(doc: PieceDoc, makeId: () => string): PieceDoc;

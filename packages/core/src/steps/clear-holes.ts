@@ -24,7 +24,7 @@ export const clearHoles: StepKind<ClearHolesParams> = {
   stretch: 'mask',
   purpose: 'clean',
   label: 'Clear backdrop in holes',
-  hint: 'Proposes kept places that look like the backdrop, one by one: holes that the pull went round.',
+  hint: 'Proposes kept places that look like the backdrop, one by one: holes that an earlier step missed.',
   defaults: { tolerance: 0.08, shadow: 0.3, least: 24, taken: [] },
   ranges: {
     tolerance: { min: 0.01, max: 0.6, step: 0.005, digits: 3 },

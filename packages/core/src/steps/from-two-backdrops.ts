@@ -41,7 +41,7 @@ export const fromTwoBackdrops: StepKind<FromTwoBackdropsParams> = {
       throw new SieveError(
         'size-mismatch',
         'The two pictures differ in size.', // not by how much: this may run at view size
-        'Take both with the same camera or scanner settings; texels must lie on each other.',
+        'Take both with the same camera or scanner settings, so that they line up texel for texel.',
       );
     }
     const [first, second] = [fitBackdrop(colour), fitBackdrop(other)];
@@ -84,9 +84,9 @@ function middleApart(a: Backdrop, b: Backdrop): number {
 }
 
 function sayShift(shift: { x: number; y: number } | null, scale: number): string {
-  if (!shift) return 'The subject has no texture to check that the two pictures lie on each other.';
+  if (!shift) return 'The subject has no texture to check that the two pictures line up.';
   const far = Math.sqrt(shift.x * shift.x + shift.y * shift.y) / scale;
-  if (far < 0.25) return `The two pictures lie on each other (${far.toFixed(2)} texels apart).`;
+  if (far < 0.25) return `The two pictures line up (${far.toFixed(2)} texels apart).`;
   const say = (v: number) => (v / scale).toFixed(2);
   return `The second picture is shifted by ${say(shift.x)} texels across and ${say(shift.y)} down: the fringe is not exact.`;
 }

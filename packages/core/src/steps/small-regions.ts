@@ -12,7 +12,7 @@ export interface SmallRegionsParams {
   left: TexelAt[];
 }
 
-/** How many places are shown, the largest first; the count tells of the rest. */
+/** How many places are shown, the largest first; the count includes the rest. */
 const SHOWN = 2000;
 
 export const dropStrays: StepKind<SmallRegionsParams> = {

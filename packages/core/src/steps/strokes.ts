@@ -10,7 +10,7 @@ export const strokes: StepKind<StrokesParams> = {
   stretch: 'mask',
   purpose: 'cut',
   label: 'Strokes',
-  hint: 'Cut and restore on the picture with brushes, outlines and regions. What stands before can still be tuned.',
+  hint: 'Cut and restore on the picture with brushes, outlines and regions. Earlier steps can still be tuned.',
   defaults: { strokes: [] },
   ranges: {},
   pullsMask: false,

@@ -3,12 +3,12 @@ import { BlobChunk, History, JobEntity, PieceEntity, SourceFile, StrokeEntity } 
 
 const MINUTE_MS = 60_000;
 const HOUR_MS = 60 * MINUTE_MS;
-/** What a page may have sent and not yet named: no file that came in later is let go of. */
+/** What a page may have sent and not yet named: no file that came in later is deleted. */
 const FRESH_MS = HOUR_MS;
 /** A version of a followed file is named within seconds, or sent again. */
 const FRESH_FOLLOWED_MS = MINUTE_MS;
 const SHA256 = /\b[0-9a-f]{64}\b/g;
-/** Files let go of in one turn. */
+/** Files deleted in one turn. */
 export const FILES_AT_ONCE = 8;
 
 /** The moment so long ago; a millisecond later than now for 0, so that what was just noted counts. */

@@ -46,8 +46,8 @@ export class FoldersService {
       throw new StudioError(
         'not-found',
         'no-folder',
-        `${path} is no folder on this machine.`,
-        'Give its whole path, from the root.',
+        `${path} is not a folder on this machine.`,
+        'Enter its full path, from the root.',
       );
     }
     await this.db.write((m) => m.upsert(AllowedFolder, { path: real }, ['path']));
@@ -105,7 +105,7 @@ export class FoldersService {
         'not-found',
         'vanished',
         `${basename(path)} is not there any more.`,
-        'It comes back when it is saved.',
+        'It is picked up again when the file is saved.',
       );
     }
   }
@@ -132,13 +132,18 @@ function outside(path: string): StudioError {
   return new StudioError(
     'forbidden',
     'folder-not-allowed',
-    `${path} is in no allowed folder.`,
+    `${path} is not in an allowed folder.`,
     'Allow its folder first.',
   );
 }
 
 function notAFile(path: string, kind: string): StudioError {
-  return new StudioError('refused', 'not-a-file', `${basename(path)} is ${kind}, no file.`, 'Choose a picture file.');
+  return new StudioError(
+    'refused',
+    'not-a-file',
+    `${basename(path)} is ${kind}, not a file.`,
+    'Choose a picture file.',
+  );
 }
 
 /** @throws StudioError `not-a-file` that says what it is. */

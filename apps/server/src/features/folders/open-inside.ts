@@ -27,7 +27,7 @@ export async function openInside(path: string, allowed: readonly string[]): Prom
   try {
     const stats = await handle.stat({ bigint: true });
     const real = await truePathOf(handle, stats, path);
-    if (real === null || !isInside(real, allowed)) throw new OutsideError(`${path} lies in no allowed folder.`);
+    if (real === null || !isInside(real, allowed)) throw new OutsideError(`${path} is not in an allowed folder.`);
     return { handle, stats, real };
   } catch (error) {
     await handle.close();
@@ -67,5 +67,5 @@ export function kindOf(stats: BigIntStats): string | null {
   if (stats.isDirectory()) return 'a folder';
   if (stats.isFIFO()) return 'a named pipe';
   if (stats.isSocket()) return 'a socket';
-  return stats.isBlockDevice() || stats.isCharacterDevice() ? 'a device' : 'no file';
+  return stats.isBlockDevice() || stats.isCharacterDevice() ? 'a device' : 'something else';
 }

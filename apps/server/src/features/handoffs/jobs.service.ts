@@ -58,7 +58,7 @@ export class JobsService {
         'conflict',
         'stale-revision',
         'The piece has changed since; the hand-off was not started.',
-        'Load it again.',
+        'Reload the piece.',
       );
     }
     try {
@@ -159,7 +159,7 @@ export class JobsService {
     await this.end(id, code === 'cancelled' ? 'cancelled' : 'failed', { code, message, remedy });
   }
 
-  /** Where even this cannot be written, it is remembered: whoever waits for the job hears of its end. */
+  /** Where even this cannot be written, it is remembered: those that wait for the job get its end. */
   private async end(id: string, state: 'failed' | 'cancelled', error: PlainError): Promise<void> {
     const ended = { state, error: JSON.stringify(error) };
     try {
@@ -221,11 +221,10 @@ export class JobsService {
       if (now?.state === 'cancelled') return;
       for (const [i, { sha256 }] of files.entries()) await writeBlob(m, sha256, result.files[i].bytes);
       await m.update(JobEntity, { id: row.id }, { state: 'done', report: JSON.stringify(report) });
-      await m.update(
-        PieceEntity,
-        { id: row.pieceId },
-        { handedOffAt: writtenAt, fullSize: fullSizeText(doc, result.coverage) },
-      );
+      const id = row.pieceId;
+      await m.update(PieceEntity, { id }, { handedOffAt: writtenAt });
+      // a later revision may have its own share already
+      await m.update(PieceEntity, { id, revision }, { fullSize: fullSizeText(doc, result.coverage) });
       const jobs = await m.find(JobEntity, {
         where: { pieceId: row.pieceId, state: 'done' },
         order: { seq: 'DESC' },
@@ -255,7 +254,7 @@ export class JobsService {
 
 const DAMAGED_REPORT: PlainError = {
   code: 'damaged-report',
-  message: 'What is stored of this hand-off is damaged.',
+  message: 'The stored report of this hand-off is damaged.',
   remedy: 'Hand the piece off again.',
 };
 
@@ -275,8 +274,8 @@ const SHA256 = /\b[0-9a-f]{64}\b/g;
 
 const TRIED_TOO_OFTEN: PlainError = {
   code: 'tried-too-often',
-  message: `The hand-off was begun ${MOST_TRIES} times, and each time the server ended before it was done.`,
-  remedy: 'Is there enough memory for pictures of this size? It can be started again by hand.',
+  message: `The hand-off was started ${MOST_TRIES} times, and each time the server stopped before it finished.`,
+  remedy: 'Check that there is enough memory for pictures of this size, then start it again.',
 };
 
 /** A job that a stop interrupted may be from before a parameter came. */

@@ -22,7 +22,7 @@ export function stepHistory(m: EntityManager, row: PieceRow, doc: PieceDoc, edit
 async function append(m: EntityManager, row: PieceRow, doc: PieceDoc, entry: HistoryEntry): Promise<Stepped> {
   const next = patched(doc, entry.patches);
   if (!isDeepStrictEqual(patched(next, entry.inverse), doc))
-    throw badEdit('The change does not come with its exact reverse.');
+    throw badEdit('Undoing the change would not restore the piece exactly.');
   const seq = row.position + 1;
   await m.delete(History, { pieceId: row.id, seq: MoreThan(row.position) });
   await m.insert(History, {

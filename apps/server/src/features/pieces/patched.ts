@@ -11,7 +11,7 @@ export function badEdit(message: string): StudioError {
     'refused',
     'bad-edit',
     message,
-    'The newest saved version stays; yours is kept as a piece of its own.',
+    'The newest saved version stays; yours is kept as a separate piece.',
   );
 }
 

@@ -92,7 +92,7 @@ export class PiecesService {
           'conflict',
           'stale-revision',
           `This piece was changed elsewhere: it is at revision ${row.revision}, the change was made on ${edit.baseRevision}.`,
-          'Load the newest version; yours is kept as a piece of its own.',
+          'Load the newest version; yours is kept as a separate piece.',
         );
       }
       const doc = readDoc(row.doc);

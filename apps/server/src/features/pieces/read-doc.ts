@@ -36,6 +36,6 @@ function unreadable(why: string): StudioError {
     'refused',
     'unreadable-piece',
     `This piece cannot be opened: ${why}.`,
-    'It can be copied out with its sources. The other pieces are as they were.',
+    'It can be copied out with its sources. Other pieces are not affected.',
   );
 }

@@ -101,7 +101,7 @@ export class SourcesService {
     return this.pool.run({ kind: 'inspect', bytes });
   }
 
-  /** A file that comes once more is not let go of now. */
+  /** A file that comes again is not deleted now. */
   private async holdAgain(sha256: string, followed: number): Promise<void> {
     await this.db.write((m) => m.update(SourceFile, { sha256 }, { unnamedSince: null, followed }));
   }

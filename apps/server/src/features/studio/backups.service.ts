@@ -76,7 +76,7 @@ export class BackupsService {
     } catch (error) {
       const message = `The backup was not made: ${(error as Error).message}`;
       const { code, remedy } =
-        error instanceof StudioError ? error : { code: 'no-backup', remedy: 'The backups before it are as they were.' };
+        error instanceof StudioError ? error : { code: 'no-backup', remedy: 'Earlier backups are unchanged.' };
       this.problem = { code, message, remedy };
       this.log.error({ err: error }, message);
       throw new StudioError('no-room', code, message, remedy);
@@ -92,7 +92,7 @@ export class BackupsService {
       'no-room',
       'storage-full',
       `it takes ${inMb(needed)} MB, and ${inMb(bavail * bsize)} MB are left on the disk.`,
-      'Make room. The backups before it are as they were.',
+      'Free some space. Earlier backups are unchanged.',
     );
   }
 

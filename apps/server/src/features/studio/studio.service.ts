@@ -75,7 +75,7 @@ export class StudioService {
   /** Lets go of everything that nothing names, whatever its days. Its room is given back to the disk behind the answer. */
   async free(): Promise<Freed> {
     const freed = await this.letGo(0, JUST_DELETED_MS);
-    void this.giveBack().catch((error: unknown) => this.log.error({ err: error }, 'giving room back'));
+    void this.giveBack().catch((error: unknown) => this.log.error({ err: error }, 'returning free space to the disk'));
     return freed;
   }
 
@@ -83,7 +83,7 @@ export class StudioService {
   async tidy(): Promise<void> {
     const freed = await this.letGo(this.keepDays * DAY_MS, this.keepDays * DAY_MS);
     if (freed.files + freed.pieces === 0) return;
-    this.log.info(freed, 'let go of what nothing names');
+    this.log.info(freed, 'deleted unused data');
     if (await this.db.read(givesBackByItself)) await this.giveBack();
   }
 

@@ -6,7 +6,7 @@ const bringIn = useBringInStore();
 </script>
 
 <template>
-  <section v-if="bringIn.arrivals.length > 0" class="panel" aria-label="Files on their way in" aria-live="polite">
+  <section v-if="bringIn.arrivals.length > 0" class="panel" aria-label="Files being brought in" aria-live="polite">
     <article v-for="a in bringIn.arrivals" :key="a.id" :class="{ failed: a.state === 'failed' }" data-test="arrival">
       <template v-if="a.state === 'failed'">
         <p><strong>Not brought in.</strong> {{ a.message }}</p>
@@ -16,7 +16,7 @@ const bringIn = useBringInStore();
       <template v-else>
         <p>
           {{ a.fileName }}
-          <span class="soft">{{ a.state === 'reading' ? 'being read and checked' : 'being sent' }}</span>
+          <span class="soft">{{ a.state === 'reading' ? 'being read and checked' : 'uploading' }}</span>
         </p>
         <ElProgress
           :percentage="Math.round(a.progress * 100)"

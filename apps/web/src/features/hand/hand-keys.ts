@@ -8,11 +8,11 @@ export function useHandKeys(painting: ReturnType<typeof usePainting>): void {
   const hand = useHandStore();
   const bench = useBenchStore();
   useKeys('Strokes by hand', [
-    { key: 'Enter', label: 'Press in the middle of the view, while held; arrows steer' },
+    { key: 'Enter', label: 'Draw from the middle of the view, while held; arrows steer' },
     { key: 'd', label: 'Cut or restore', run: () => void hand.changeOver() },
     {
       key: 'e',
-      label: 'The other one, while held',
+      label: 'Swap cut and restore, while held',
       run: () => void (hand.swapped = true),
       release: () => (hand.swapped = false),
     },

@@ -40,7 +40,8 @@ defineProps<{
       </table>
     </template>
     <p v-else class="soft">
-      Every file is read again after it is written, and compared with the Bench texel for texel. The report stands here.
+      Every file is read again after it is written, and compared with the Bench texel for texel. The report appears
+      here.
     </p>
   </section>
 </template>

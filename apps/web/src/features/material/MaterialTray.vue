@@ -14,7 +14,7 @@ const actions = useMaterialActions();
 const MODE_WORDS: Record<AlphaMode, string> = {
   opaque: 'Alpha is ignored: the whole card shows.',
   mask: 'Texels at or above the cutoff show whole, the rest not at all.',
-  blend: 'Alpha mixes with what is behind; cards may be drawn in the wrong order, and the shadow is cut at one half.',
+  blend: 'Alpha blends with what is behind; cards may be drawn in the wrong order, and the shadow is cut at one half.',
 };
 const height = computed(() => (engine.size ? (props.doc.cardWidth * engine.size.height) / engine.size.width : 0));
 
@@ -47,7 +47,7 @@ const setWidth = (cardWidth: number, done: boolean) => {
   />
   <NumberSlider
     label="Opacity factor"
-    hint="Multiplies alpha before it is compared with the cutoff, or mixed."
+    hint="Multiplies alpha before it is compared with the cutoff, or blended."
     :model-value="doc.material.opacity"
     :min="0"
     :max="1"

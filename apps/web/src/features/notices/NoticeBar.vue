@@ -21,9 +21,7 @@ const changes = (count: number) => (count === 1 ? '1 change waits here' : `${cou
       </p>
       <span class="does">
         <button type="button" data-test="try-now" @click="saving.tryNow()">Try now</button>
-        <button type="button" data-test="keep-as-copy" @click="saving.keepAsCopies()">
-          Keep as a piece of its own
-        </button>
+        <button type="button" data-test="keep-as-copy" @click="saving.keepAsCopies()">Keep as a separate piece</button>
       </span>
     </div>
     <div v-for="n in notices.all" :key="n.id" class="notice" :class="{ bad: n.bad }" data-test="notice">
@@ -34,7 +32,7 @@ const changes = (count: number) => (count === 1 ? '1 change waits here' : `${cou
         }}</RouterLink><template v-if="n.link">.</template>
       </p>
       <span class="does"
-        ><button type="button" aria-label="Put this notice away" @click="notices.dismiss(n.id)">Put away</button></span
+        ><button type="button" aria-label="Dismiss this notice" @click="notices.dismiss(n.id)">Dismiss</button></span
       >
     </div>
   </div>

@@ -56,9 +56,7 @@ const when = (iso: string) => new Date(iso).toLocaleString(undefined, { dateStyl
 
 <template>
   <PlainDialog v-model="open" title="Follow a file on disk" width="560px" append-to-body>
-    <p class="soft">
-      Every save of the file in another program then shows here. Only folders that you allow are looked into.
-    </p>
+    <p class="soft">Each time another program saves the file, it updates here. Only folders you allow are read.</p>
     <ul class="folders">
       <li v-for="path in folders.folders" :key="path">
         <button class="link" @click="look(path)">{{ path }}</button>
@@ -84,7 +82,7 @@ const when = (iso: string) => new Date(iso).toLocaleString(undefined, { dateStyl
           <span class="soft">{{ Math.ceil(file.bytes / 1024) }} KB, {{ when(file.modifiedAt) }}</span>
         </li>
       </ul>
-      <p v-if="inside.files.length === 0 && inside.folders.length === 0" class="soft">No pictures lie in it.</p>
+      <p v-if="inside.files.length === 0 && inside.folders.length === 0" class="soft">No pictures in this folder.</p>
     </template>
     <p v-else-if="folders.folders.length === 0" class="soft">Type the folder in which the file is saved.</p>
   </PlainDialog>

@@ -104,7 +104,7 @@ function onKey(event: KeyboardEvent): void {
       @keydown="onKey"
     >
       <ElInput ref="field" v-model="words" size="small" placeholder="Type to find a step" aria-label="Find a step" />
-      <p v-if="groups.length === 0" class="none">No step is called that, or does that.</p>
+      <p v-if="groups.length === 0" class="none">No step matches.</p>
       <div ref="menu" class="groups" role="menu" :aria-label="`${STRETCHES[stretch].label} steps to insert`">
         <div v-for="group in groups" :key="group.purpose" role="group" :aria-label="group.title" class="group">
           <div class="title" aria-hidden="true">{{ group.title }}</div>

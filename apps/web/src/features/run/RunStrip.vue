@@ -92,7 +92,7 @@ function onTileKey(event: KeyboardEvent, step: StepEntry): void {
             @keydown="onTileKey($event, step)"
           >
             <ThumbCanvas class="thumb" :thumb="reports.get(step.id)?.thumb ?? null" />
-            <span v-if="reports.get(step.id)?.error" class="badge" aria-label="This step could not be done">!</span>
+            <span v-if="reports.get(step.id)?.error" class="badge" aria-label="This step could not be computed">!</span>
           </button>
           <span class="name" :title="stepLabel(step)">
             <ElTooltip :trigger-keys="[]" :content="step.on ? 'Switch this step off' : 'Switch this step on'">

@@ -41,7 +41,7 @@ const ALPHA_WORDS = {
 
 /** Steps that are inserted later choose their source by this. */
 function setRole(role: SourceRole): void {
-  piece.edit(`${props.source.fileName} is for ${role}`, (doc) => ({
+  piece.edit(`${props.source.fileName} is used as ${role}`, (doc) => ({
     ...doc,
     sources: doc.sources.map((s) => (s.id === props.source.id ? { ...s, role } : s)),
   }));
@@ -95,7 +95,7 @@ function remove(): void {
     Sheet shows it while it is selected.
   </p>
   <label v-if="!isColour" class="role">
-    <span>It is for</span>
+    <span>Used as</span>
     <ElSelect
       :model-value="source.role ?? 'reference'"
       size="small"
@@ -143,7 +143,7 @@ function remove(): void {
     <p v-if="followed.problem" class="warn">{{ followed.problem.message }} The last good version stays.</p>
     <p v-else-if="followed.at && followed.sha256 !== source.sha256" class="soft">Its last save was undone here.</p>
     <p v-else-if="followed.at" class="soft">
-      Saved there and taken at {{ followed.at.toLocaleTimeString() }}.
+      Last saved and loaded at {{ followed.at.toLocaleTimeString() }}.
       {{ followed.changes.join(' ') || 'Only its texels changed.' }}
     </p>
     <p v-else class="soft">Every save in another program shows here.</p>

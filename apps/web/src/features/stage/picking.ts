@@ -6,7 +6,7 @@ import { usePieceStore } from '../../stores/piece.store';
 import { useRunActions } from '../../actions/run-actions';
 import type { Point } from './poses';
 
-/** More points than this tell no more of a scribble; every other one is left out until they fit. */
+/** More points than this add nothing to a scribble; every other one is left out until they fit. */
 const MOST_POINTS = 1000;
 /** A press that went less far than this, in texels, is a point and not an area. */
 const AREA_FROM = 3;

@@ -18,7 +18,7 @@ export function usePointers(stage: ShallowRef<Stage | null>, tool: PressTool) {
   const picking = usePicking();
   /** Under the pointer, in texels of the full picture, and the view it was found on. */
   const hovered = ref<SeenPlace | null>(null);
-  const moved = ref(0); // the cameras are not reactive: this tells that one moved
+  const moved = ref(0); // the cameras are not reactive: this changes when one moved
   /** The same with its fraction, while a step takes strokes. */
   const tip = ref<SeenPlace | null>(null);
   const { exactOn, texelOn, perTexel } = usePlaces(stage);
@@ -216,7 +216,7 @@ const ARROWS: Partial<Record<string, [number, number]>> = {
   ArrowDown: [0, 1],
 };
 
-/** Only a pen tells its pressure; others count as full (Pointer Events, W3C: a mouse says 0.5). */
+/** Only a pen reports its pressure; others count as full (Pointer Events, W3C: a mouse says 0.5). */
 function pressureOf(event: PointerEvent): number {
   return event.pointerType === 'pen' ? event.pressure : 1;
 }

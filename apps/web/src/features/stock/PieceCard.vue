@@ -13,12 +13,12 @@ const day = new Intl.DateTimeFormat('en-GB', { day: 'numeric', month: 'short', h
   <article>
     <RouterLink :to="`/bench/${piece.id}`" class="picture linen" :aria-label="`Open ${piece.name}`">
       <span v-if="piece.problem" class="no-picture">no picture</span>
-      <span v-else-if="!piece.fresh" class="no-picture" role="status">being looked over…</span>
+      <span v-else-if="!piece.fresh" class="no-picture" role="status">checking…</span>
       <img v-else :src="`/api/pieces/${piece.id}/picture.png?revision=${piece.revision}`" alt="" loading="lazy" />
     </RouterLink>
     <div class="line">
       <RouterLink :to="`/bench/${piece.id}`" class="name" tabindex="-1">{{
-        piece.name || 'A piece without a name'
+        piece.name || 'Untitled piece'
       }}</RouterLink>
       <span class="tools">
         <button :aria-label="`Rename ${piece.name}`" title="Rename" @click="$emit('rename')">

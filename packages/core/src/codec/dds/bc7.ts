@@ -1,6 +1,6 @@
 /*
  * BC7 blocks, Khronos Data Format Specification 1.3, BPTC (§20.1): sixteen bytes, the lowest set bit of the first byte
- * tells the mode. Each mode has its own count of subsets, bits of the ends and of the indices.
+ * gives the mode. Each mode has its own count of subsets, bits of the ends and of the indices.
  */
 
 interface Mode {

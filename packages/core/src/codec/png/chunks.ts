@@ -34,7 +34,7 @@ export function readChunks(bytes: Uint8Array): Chunk[] {
 }
 
 export function truncated(): SieveError {
-  return new SieveError('truncated', 'The PNG ends before its picture does.', SAVE_AGAIN);
+  return new SieveError('truncated', 'The PNG is cut off: its picture data ends early.', SAVE_AGAIN);
 }
 
 /** Signature and chunks as one file. */

@@ -146,7 +146,7 @@ async function readSamples(d: Directory, layout: Layout, platform: Pick<CodecPla
         const packed = d.reader.slice(layout.offsets[k], layout.counts[k]);
         const data = await decompress(packed, layout.compression, rowBytes * rows, platform);
         if (data.length < rowBytes * rows)
-          throw new SieveError('truncated', 'The TIFF ends before its picture does.', SAVE_AGAIN);
+          throw new SieveError('truncated', 'The TIFF is cut off: its picture data ends early.', SAVE_AGAIN);
         const values = widen(data, bits, tile.width * together, rows, rowBytes, d.little);
         if (layout.predictor === 2) undoPredictor(values, tile.width * together, rows, together);
         place(values, layout, { x: tx * tile.width, y: ty * tile.height, plane, together, rows }, out);
@@ -278,6 +278,6 @@ function resolve(
 function paletteOf(d: Directory, bits: number): Uint8Array {
   const map = d.numbers('colourMap');
   const count = 1 << bits;
-  if (bits > 8 || map.length < 3 * count) throw new SieveError('corrupt', 'The TIFF lacks its palette.', SAVE_AGAIN);
+  if (bits > 8 || map.length < 3 * count) throw new SieveError('corrupt', 'The TIFF has no palette.', SAVE_AGAIN);
   return Uint8Array.from({ length: 3 * count }, (_, i) => Math.round(map[(i % 3) * count + Math.floor(i / 3)] / 257));
 }

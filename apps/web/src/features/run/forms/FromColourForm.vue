@@ -51,7 +51,7 @@ function addBorder(list: List): void {
 }
 
 function drop(list: List, at: number): void {
-  emit('commit', { [list]: params.value[list].filter((_, i) => i !== at) }, `one ${list} colour less`);
+  emit('commit', { [list]: params.value[list].filter((_, i) => i !== at) }, `Remove a ${list} colour`);
 }
 </script>
 

@@ -156,8 +156,8 @@ export const FIELDS: Fields = {
     { as: 'note', text: ({ channel }) => CHANNEL_NOTES[channel] ?? `White in ${channel} is kept.` },
   ],
   levels: [
-    { as: 'number', name: 'black', label: 'Black point', hint: 'Everything at or below this alpha is dropped whole.' },
-    { as: 'number', name: 'white', label: 'White point', hint: 'Everything at or above this alpha is kept whole.' },
+    { as: 'number', name: 'black', label: 'Black point', hint: 'Everything at or below this alpha is fully dropped.' },
+    { as: 'number', name: 'white', label: 'White point', hint: 'Everything at or above this alpha is fully kept.' },
     { as: 'number', name: 'gamma', label: 'Gamma', hint: 'Above 1 the fringe keeps more, below 1 it drops more.' },
     { as: 'curve', name: 'curve', label: 'Curve' },
     { as: 'choice', name: 'ramp', label: 'Ramp', options: ['soft', 'hard'] },

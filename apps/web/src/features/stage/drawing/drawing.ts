@@ -168,7 +168,7 @@ export class Drawing {
     return true;
   }
 
-  /** Reading one pixel back is the one wait that every driver keeps; it tells what a view costs. */
+  /** Reading one pixel back is the one wait that every driver keeps; it shows what a view costs. */
   private waitForGraphics(): void {
     const gl = this.renderer.getContext();
     gl.readPixels(0, 0, 1, 1, gl.RGBA, gl.UNSIGNED_BYTE, new Uint8Array(4));

@@ -23,7 +23,7 @@ export interface Scenery {
   backdrop: Backdrop;
 }
 
-/** What the page tells the drawing worker; pictures are in shared memory and are not copied. */
+/** Messages of the page to the drawing worker; pictures are in shared memory and are not copied. */
 export type ToDrawing =
   | { tell: 'start'; canvas: OffscreenCanvas }
   | { tell: 'show'; scenery: Scenery; stale: ViewName[] }
