@@ -18,8 +18,8 @@ test('bad files of a drop say why; the good ones still come in', async ({ page }
   await dropFiles(page, [words('letter.png'), leaf, cut, { name: 'empty.tga', bytes: new Uint8Array(0) }, grass]);
   const failed = page.getByTestId('arrival');
   await expect(failed).toHaveCount(3);
-  await expect(failed.filter({ hasText: 'letter.png' })).toContainText('no picture of a kind we read');
-  await expect(failed.filter({ hasText: 'cut.png' })).toContainText('ends before its picture does');
+  await expect(failed.filter({ hasText: 'letter.png' })).toContainText('not a picture format');
+  await expect(failed.filter({ hasText: 'cut.png' })).toContainText('is cut off');
   await expect(failed.filter({ hasText: 'empty.tga' })).toContainText('0 bytes');
   await expect(page.getByRole('link', { name: 'Open Good leaf' })).toBeVisible();
   await expect(page.getByRole('link', { name: 'Open Good grass' })).toBeVisible();
@@ -83,12 +83,12 @@ test('the Stock renames, duplicates, deletes with undo, and searches', async ({ 
   await page.keyboard.type('dry');
   await expect(page.locator('.grid li')).toHaveCount(1);
   await page.keyboard.type('zzz');
-  await expect(page.getByText('No piece is called')).toBeVisible();
+  await expect(page.getByText('No piece matches')).toBeVisible();
 });
 
 test('a piece that is not there says so', async ({ page }) => {
   await page.goto('/bench/notthere1234');
-  await expect(page.getByText('This piece is not here.')).toBeVisible();
+  await expect(page.getByText('This piece was not found.')).toBeVisible();
   await page.getByRole('button', { name: 'To the Stock' }).click();
   await expect(page.getByRole('heading', { name: 'Stock' })).toBeVisible();
 });

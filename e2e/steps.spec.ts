@@ -161,7 +161,7 @@ test('two backdrops: alpha and colour exact from the pair, chosen by its role', 
   await page.getByTestId('step-from-colour').first().locator('.face').click();
   await page.getByTestId('insert-mask').click();
   await page.getByRole('menuitem', { name: /^From two backdrops/ }).click();
-  await expect(page.getByTestId('notice')).toContainText('lie on each other');
+  await expect(page.getByTestId('notice')).toContainText('line up');
   const [first, second] = (await sourcesOf(page)).map((s) => s.id);
   const pair = [
     { id: first, sha256: 'x', picture: toRgba8(dark) },
