@@ -284,7 +284,9 @@ describe('from strokes', () => {
     ];
     const { mask } = apply('from-strokes', colour, { strokes });
     expect(mask.data.every((v, i) => v >= 128 === i % 60 < 33)).toBe(true);
-    expect(apply('from-strokes', colour, { strokes: strokes.slice(0, 1) }).notice).toContain('a dropping scribble');
+    expect(apply('from-strokes', colour, { strokes: strokes.slice(0, 1) }).notice).toContain(
+      'scribble on what to drop',
+    );
   });
 });
 

@@ -23,11 +23,11 @@ const day = new Intl.DateTimeFormat('en-GB', {
 const count = new Intl.NumberFormat('en-GB');
 const LOOK_AGAIN_MS = 1000;
 const LABELS: Record<Studio['parts'][number]['what'], [label: string, one: string]> = {
-  sources: ['Sources and their small copies', 'files'],
-  'hand-offs': ['Files that were handed off', 'files'],
-  history: ['History, for undo', 'changes'],
-  strokes: ['Strokes', 'strokes'],
-  pictures: ['Pictures of the Stock', 'pictures'],
+  sources: ['Sources and their small copies', 'file'],
+  'hand-offs': ['Files that were handed off', 'file'],
+  history: ['History, for undo', 'change'],
+  strokes: ['Strokes', 'stroke'],
+  pictures: ['Pictures of the Stock', 'picture'],
 };
 
 async function attempt(what: typeof doing.value, work: () => Promise<void>): Promise<void> {
@@ -79,7 +79,9 @@ onMounted(() => void look().catch((error: unknown) => (failure.value = error as 
             <tr v-for="p in studio.parts" :key="p.what">
               <td>{{ LABELS[p.what][0] }}</td>
               <td class="number">{{ inMegabytes(p.bytes) }}</td>
-              <td class="number soft">{{ count.format(p.count) }} {{ LABELS[p.what][1] }}</td>
+              <td class="number soft">
+                {{ count.format(p.count) }} {{ LABELS[p.what][1] }}{{ p.count === 1 ? '' : 's' }}
+              </td>
             </tr>
             <tr>
               <td>Free space in the file</td>

@@ -38,8 +38,9 @@ export const fromStrokes: StepKind<FromStrokesParams> = {
     const keep = strokes.filter((s) => s.effect === 'keep');
     const drop = strokes.filter((s) => s.effect === 'drop');
     if (keep.length === 0 || drop.length === 0) {
-      const missing = keep.length === 0 ? (drop.length === 0 ? 'both kinds of' : 'a keeping') : 'a dropping';
-      return { notice: `Waiting for ${missing} scribble${missing.startsWith('both') ? 's' : ''}.` };
+      const missing =
+        keep.length > 0 ? 'what to drop' : drop.length > 0 ? 'what to keep' : 'what to keep and what to drop';
+      return { notice: `Nothing changes yet: scribble on ${missing}.` };
     }
     const toKeep = geodesicDistance(colour, keep, edges, env);
     const toDrop = geodesicDistance(colour, drop, edges, env);
