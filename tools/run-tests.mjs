@@ -3,12 +3,15 @@
 import { spawn } from 'node:child_process';
 import { existsSync, mkdirSync, readFileSync, rmSync } from 'node:fs';
 import { join } from 'node:path';
+import { drawStudio } from './draw-studio.mjs';
 import { bringChromium, installPackages, installTools, ROOT } from './set-up.mjs';
 
 installTools();
 const chromium = bringChromium(); // while npm works
 const driver = installPackages(); // compiled beside what follows
 const RESULTS = join(ROOT, 'test-results');
+/** What the servers of the browser tests begin with. */
+const STUDIO = join(RESULTS, 'studio');
 rmSync(RESULTS, { recursive: true, force: true });
 mkdirSync(RESULTS, { recursive: true });
 
@@ -59,11 +62,13 @@ await Promise.all([
     await part('type-check of the web application', ...npmRun('typecheck', '-w', '@lithe-sieve/web'));
     await part('direction of dependencies', ...npmRun('depcruise'));
     await part('nothing unused', ...npmRun('knip'));
-    await part('lint and format', ...npmRun('lint'));
+    await part('lint', ...npmRun('lint'));
   })(),
   (async () => {
     await Promise.all([driver, built, chromium]);
     await part('torture, short form', 'npx', ['tsx', '--conditions=source', 'torture/main.ts', '--short']);
+    await part('format', ...npmRun('format:check'));
+    await drawStudio(STUDIO);
   })(),
 ]);
 await part(
@@ -82,6 +87,7 @@ await part(
 if (!(await chromium)) console.error('Chromium could not be installed; the browser tests will fail.');
 await part('browser tests', 'npx', ['playwright', 'test'], {
   live: true,
+  env: { E2E_STUDIO: STUDIO },
   count: report('e2e.json', (r) => ({ passed: r.stats.expected + r.stats.flaky, failed: r.stats.unexpected })),
 });
 

@@ -1,7 +1,7 @@
 import 'fake-indexeddb/auto';
 import { beforeEach, expect, jest, test } from '@jest/globals';
 import type { Edit, Piece } from '@lithe-sieve/contract';
-import { PIECE_DEFAULTS, type PieceDoc } from '@lithe-sieve/core';
+import { describeSource, PIECE_DEFAULTS, type PieceDoc } from '@lithe-sieve/core';
 import { applyPatches, enablePatches, type Patch } from 'immer';
 import { IDBFactory } from 'fake-indexeddb';
 
@@ -22,6 +22,7 @@ const server = {
 };
 
 async function answer(path: string, body: unknown): Promise<[number, unknown]> {
+  if (path.endsWith('/facts')) return [200, FACTS];
   const [, id, what] = /^\/api\/pieces\/([^/]+)(?:\/(\w+))?$/.exec(path)!;
   if (id === 'copies') {
     const { id: copy, doc } = body as { id: string; doc: PieceDoc };
@@ -52,6 +53,14 @@ async function answer(path: string, body: unknown): Promise<[number, unknown]> {
   });
   return [200, { revision: piece.revision + 1, position: at }];
 }
+
+const FACTS = describeSource({
+  format: 'png',
+  raster: { width: 2, height: 2, channels: 3, data: new Uint8Array(12) },
+  bitDepth: 8,
+  palette: false,
+  notes: [],
+});
 
 const pieceOf = (id: string, doc: PieceDoc) =>
   ({ id, doc, revision: 1, history: [], position: 0, facts: {}, lastEdits: [], problem: null }) as unknown as Piece;
@@ -147,13 +156,18 @@ test('of two pieces that are asked for, the last one is shown, whichever comes f
   expect([piece.id, piece.doc?.name]).toEqual(['cordgrass', 'cordgrass']);
 });
 
-test('what a page that is gone had not saved is done again by the next one', async () => {
-  const gone = await page();
-  await gone.piece.open('sea-leaf');
+/** A page that changes the leaf, and is gone before the server answers. */
+async function closeUnsaved(): Promise<void> {
+  const { piece } = await page();
+  await piece.open('sea-leaf');
   server.silent = true;
-  gone.piece.edit('Cutoff', cutoff(0.3));
+  piece.edit('Cutoff', cutoff(0.3));
   await until(() => server.heard === 1);
   server.silent = false;
+}
+
+test('what a page that is gone had not saved is done again by the next one', async () => {
+  await closeUnsaved();
   const { piece, saving } = await page();
   await piece.open('sea-leaf');
   expect([piece.material?.cutoff, piece.undoLabel]).toEqual([0.3, 'Cutoff']);
@@ -162,12 +176,7 @@ test('what a page that is gone had not saved is done again by the next one', asy
 });
 
 test('where the piece was changed since, it becomes a piece of its own, and this is said', async () => {
-  const gone = await page();
-  await gone.piece.open('sea-leaf');
-  server.silent = true;
-  gone.piece.edit('Cutoff', cutoff(0.3));
-  await until(() => server.heard === 1);
-  server.silent = false;
+  await closeUnsaved();
   server.pieces.set('sea-leaf', { ...ofServer(), revision: 2, doc: cutoff(0.8)(ofServer().doc) });
   const { piece, notices } = await page();
   await piece.open('sea-leaf');
@@ -176,4 +185,35 @@ test('where the piece was changed since, it becomes a piece of its own, and this
   const copy = [...server.pieces.values()].at(-1)!;
   expect([copy.doc.name, copy.doc.material.cutoff]).toEqual(['sea-leaf (other tab)', 0.3]);
   expect(notices.all[0]).toMatchObject({ link: { pieceId: copy.id } });
+});
+
+test('what does not go through becomes a separate piece when that is asked for, with all of it', async () => {
+  const { piece, saving, notices } = await page();
+  await piece.open('sea-leaf');
+  server.fails = true;
+  piece.edit('Cutoff', cutoff(0.3));
+  await until(() => saving.state.kind === 'waiting');
+  piece.edit('Cutoff', cutoff(0.4));
+  saving.keepAsCopies();
+  await until(() => saving.isAllSaved() && server.pieces.size === 3);
+  expect([...server.pieces.values()].at(-1)!.doc.material.cutoff).toBe(0.4);
+  expect([ofServer().revision, piece.material?.cutoff]).toEqual([1, leaf.material.cutoff]); // the newest saved one is shown
+  expect(notices.all[0].link?.label).toBe('a separate piece');
+});
+
+test('facts of a source that comes back by undo are fetched', async () => {
+  const sha256 = 'a'.repeat(64);
+  const sources = [{ id: 'first-source', sha256, fileName: 'leaf.png' }];
+  const gone = {
+    label: 'Remove leaf.png',
+    patches: [{ op: 'replace' as const, path: ['sources'], value: [] }],
+    inverse: [{ op: 'replace' as const, path: ['sources'], value: sources }],
+  };
+  server.pieces.set('sea-leaf', { ...ofServer(), history: [gone], position: 1 });
+  const { piece, saving } = await page();
+  await piece.open('sea-leaf');
+  expect([piece.sources.length, piece.wasUndone(sha256)]).toEqual([0, false]);
+  piece.undo();
+  await until(() => piece.facts.has(sha256) && saving.isAllSaved());
+  expect([piece.sources, ofServer().doc.sources]).toEqual([sources, sources]);
 });

@@ -1,0 +1,19 @@
+import { expect, test } from '@jest/globals';
+import { ShaderLib } from 'three';
+import { putInto } from '../src/features/stage/drawing/stand-view';
+
+// What the Stand puts its own clip into, in the shaders of the installed three (MeshStandardMaterial, MeshDepthMaterial)
+test.each([
+  ['standard', 'fragmentShader', 'void main() {'],
+  ['standard', 'fragmentShader', '#include <alphamap_fragment>'],
+  ['depth', 'vertexShader', 'void main() {'],
+  ['depth', 'fragmentShader', 'void main() {'],
+] as const)('the %s shader of three has the place in its %s: %s', (name, part, place) => {
+  const shader = ShaderLib[name][part];
+  expect(putInto(shader, place, '/* clip */')).toBe(shader.replace(place, '/* clip */'));
+  expect(shader.split(place)).toHaveLength(2); // once: the replacement is the one that is meant
+});
+
+test('a version of three without such a place is an error, not a card that is not clipped', () => {
+  expect(() => putInto('void other() {}', '#include <alphamap_fragment>', 'discard;')).toThrow('alphamap_fragment');
+});
