@@ -4,12 +4,10 @@ import { rmSync } from 'node:fs';
 import { join } from 'node:path';
 import { ROOT } from './set-up.mjs';
 
-const PORT = '4899';
-
 /** Draws it into `folder`, in the place of what is there. @throws Error where the server does not come up. */
 export async function drawStudio(folder) {
   rmSync(folder, { recursive: true, force: true });
-  const args = [join(ROOT, 'apps/server/dist/main.js'), '--data', folder, '--port', PORT, '--demo'];
+  const args = [join(ROOT, 'apps/server/dist/main.js'), '--data', folder, '--port', '0', '--demo'];
   const server = spawn(process.execPath, args, { stdio: ['ignore', 'pipe', 'inherit'] });
   let listened = false;
   server.stdout.on('data', (chunk) => {
@@ -18,5 +16,7 @@ export async function drawStudio(folder) {
     server.kill('SIGTERM');
   });
   await new Promise((resolve) => server.on('exit', resolve));
-  if (!listened) throw new Error('The demo pieces could not be drawn; see above.');
+  if (listened) return;
+  rmSync(folder, { recursive: true, force: true });
+  throw new Error('The demo pieces could not be drawn; see above.');
 }

@@ -79,6 +79,7 @@ export function installPackages() {
   const speed = { CFLAGS: '-O1', CXXFLAGS: '-O1' };
   const env = { ...process.env, ...speed, ...(headers ? { npm_config_nodedir: prefix } : {}) };
   const child = spawn('npm', ['rebuild', 'better-sqlite3'], { cwd: ROOT, stdio: 'inherit', env });
+  process.on('exit', () => child.kill()); // where something else ends the set-up
   return new Promise((resolve) =>
     child.on('close', (status) => {
       if (status !== 0) {

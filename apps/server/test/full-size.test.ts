@@ -61,6 +61,16 @@ test('the Stock shows what the full size keeps once a page told it, until what i
   expect((await tell({ revision, coverage: 7 })).status).toBe(400);
 });
 
+test('a hand-off of an older revision leaves what is known of the newest', async () => {
+  const id = await newPiece();
+  const { revision } = await get(`/pieces/${id}`);
+  const { json } = await server.call('POST', `/api/pieces/${id}/hand-offs`, { revision });
+  await change(id, replace(['material', 'cutoff'], 0.7), replace(['material', 'cutoff'], 0.5));
+  await server.call('PUT', `/api/pieces/${id}/full-size`, { revision: revision + 1, coverage: 0.4321 });
+  while ((await get(`/jobs/${json.id}`)).state !== 'done') await new Promise((resolve) => setTimeout(resolve, 20));
+  expect(await coverageOf(id)).toBe(0.4321);
+});
+
 test('a step that fails in a hand-off keeps its code; one that succeeds tells what it keeps', async () => {
   const id = await newPiece();
   const handOff = async () => {

@@ -156,6 +156,18 @@ test('of two pieces that are asked for, the last one is shown, whichever comes f
   expect([piece.id, piece.doc?.name]).toEqual(['cordgrass', 'cordgrass']);
 });
 
+test('back at the piece that is open while another one is on its way, it stays', async () => {
+  const { piece } = await page();
+  await piece.open('sea-leaf');
+  let go = () => {};
+  server.waits.set('cordgrass', new Promise((resolve) => (go = resolve)));
+  const slow = piece.open('cordgrass');
+  await piece.open('sea-leaf');
+  go();
+  await slow;
+  expect([piece.id, piece.doc?.name]).toEqual(['sea-leaf', 'sea-leaf']);
+});
+
 /** A page that changes the leaf, and is gone before the server answers. */
 async function closeUnsaved(): Promise<void> {
   const { piece } = await page();

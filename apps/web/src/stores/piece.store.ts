@@ -52,14 +52,14 @@ export const usePieceStore = defineStore('piece', () => {
   const undoLabel = computed(() => history.value[position.value - 1]?.label ?? '');
   const redoLabel = computed(() => history.value[position.value]?.label ?? '');
 
+  /** Shows a piece, unless another is asked for before it comes. */
   async function open(pieceId: string): Promise<void> {
     opening = pieceId;
-    if (goOn(pieceId)) return;
+    if ((id.value === pieceId && doc.value) || goOn(pieceId)) return;
     const { piece, strokes: drawn } = await piecesApi.openWhole(pieceId);
     const pages = await journal.leftOf(pieceId).catch(() => []);
     if (opening !== pieceId) return; // another was asked for meanwhile
     leave();
-    if (goOn(pieceId)) return; // changed meanwhile
     show(piece, drawn);
     notices.dismiss(`left ${pieceId}`);
     for (const page of pages) bringBack(page, piece);

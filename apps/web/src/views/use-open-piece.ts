@@ -2,7 +2,7 @@ import { ref, watch } from 'vue';
 import type { ApiError } from '../api/http';
 import { usePieceStore } from '../stores/piece.store';
 
-/** Opens the piece of the route, unless it is open already. */
+/** Keeps the piece of the route open. */
 export function useOpenPiece(id: () => string) {
   const piece = usePieceStore();
   const failure = ref<ApiError | null>(null);
@@ -10,11 +10,10 @@ export function useOpenPiece(id: () => string) {
     id,
     async (wanted) => {
       failure.value = null;
-      if (piece.id === wanted && piece.doc) return;
       try {
         await piece.open(wanted);
       } catch (error) {
-        failure.value = error as ApiError;
+        if (id() === wanted) failure.value = error as ApiError;
       }
     },
     { immediate: true },
