@@ -1,0 +1,136 @@
+import { SieveError } from '../../errors.ts';
+import { makeMask, type Mask } from '../../raster/raster.ts';
+import { maskMips } from '../mips.ts';
+import { thresholdByte } from '../threshold.ts';
+import { edgeRoom, type EdgeRoom } from './edge-room.ts';
+import { handDown, writeBlocks } from './hand-down.ts';
+import { halfSize, isEven, reachBelow, reachOfBlocks, reachOfTexels, roundedMeans, UNIT, type Reach } from './reach.ts';
+import { chooseSides, evenOut, type Band } from './sides.ts';
+
+export interface HoldOptions {
+  /** 0–1, as the material has it. */
+  cutoff: number;
+  /** The material's opacity factor, 0–1. */
+  opacity?: number;
+  /** 0: nothing is changed; 1: all that helps. Edges magnified move by as much less. */
+  strength?: number;
+  /** Levels are held down to this longer side, in texels. */
+  downTo?: number;
+}
+
+export const HOLD_DEFAULTS = { opacity: 1, strength: 1, downTo: 4 } as const;
+
+export interface HeldLevel {
+  width: number;
+  height: number;
+  /** Texels of this level that are clipped otherwise than wanted, because no alpha that is allowed reaches it. */
+  unreachable: number;
+}
+
+export interface Held {
+  /** A new mask; every texel on the side of the cutoff where it was. */
+  mask: Mask;
+  /** Over all levels. */
+  unreachable: number;
+  /** From level 1. */
+  levels: HeldLevel[];
+}
+
+/** What the rounding of 8-bit levels can take away, in alphas. */
+const GAP = 0.4;
+/** How far from the threshold means stay as long as they can, in alphas; halved from level to level. */
+const EASE = 48;
+/** First level whose neighbours are evened out; the ones before show edges that are seen near by. */
+const EVEN_FROM = 2;
+
+/**
+ * Hold at distance: reshapes alpha on each side of the cutoff so that the mip levels which a target makes on its own,
+ * plain averages of 2 × 2 texels, clip to the kept share that level 0 has in every neighbourhood.
+ *
+ * From fine to coarse it is found what the mean of each texel of a level can come to, and decided which are to be kept
+ * (error diffusion over windows of 4 × 4 texels, among what can be reached); from coarse to fine the means
+ * are handed to the texels above, first where no edge moves.
+ *
+ * @param mask - Any size; sides that do not halve evenly are averaged as our own levels are.
+ * @throws {@link SieveError} `out-of-range` for a cutoff, opacity or strength outside 0–1.
+ */
+export function holdAtDistance(mask: Mask, options: HoldOptions): Held {
+  const { cutoff, opacity = HOLD_DEFAULTS.opacity, strength = HOLD_DEFAULTS.strength } = options;
+  for (const [name, value] of Object.entries({ cutoff, opacity, strength })) {
+    if (!(value >= 0 && value <= 1))
+      throw new SieveError('out-of-range', `The ${name} is ${value}.`, 'Take one of 0 to 1.');
+  }
+  const threshold = thresholdByte(cutoff, opacity);
+  const sizes = sizesBelow(mask, Math.max(1, options.downTo ?? HOLD_DEFAULTS.downTo));
+  const decided = threshold < 1 || threshold > 255 || strength === 0;
+  if (decided || sizes.length === 0) {
+    const levels = sizes.map((size) => ({ ...size, unreachable: 0 }));
+    return { mask: makeMask(mask.width, mask.height, mask.data.slice()), unreachable: 0, levels };
+  }
+  return reshape(mask, threshold, strength, sizes.length);
+}
+
+function sizesBelow(mask: Mask, downTo: number): { width: number; height: number }[] {
+  const sizes: { width: number; height: number }[] = [];
+  for (let size = halfSize(mask); Math.max(size.width, size.height) >= downTo; size = halfSize(size)) {
+    sizes.push(size);
+    if (size.width === 1 && size.height === 1) break;
+  }
+  return sizes;
+}
+
+function reshape(mask: Mask, threshold: number, strength: number, count: number): Held {
+  const room = edgeRoom(threshold, strength);
+  const even = isEven(mask, halfSize(mask));
+  const texels = even ? null : reachOfTexels(mask, room);
+  const levels: Reach[] = [];
+  const outOfReach: number[] = [];
+  let above = 0;
+  for (let l = 1; l <= count; l++) {
+    const finer = levels.at(-1) ?? texels;
+    const level = finer ? reachBelow(finer) : reachOfBlocks(mask, room);
+    if (isEven(finer ?? mask, level)) above += ROUNDED_UP;
+    const band = bandOf(threshold, l, above);
+    const halves = finer && finer.width >= 2 * level.width && finer.height >= 2 * level.height;
+    const nested = l > 1 && halves ? finer : null;
+    outOfReach.push(chooseSides(level, nested, band));
+    if (l >= EVEN_FROM) evenOut(level, band.centre);
+    levels.push(level);
+  }
+  for (let l = count - 1; l > 0; l--) handDown(levels[l], levels[l - 1]);
+  const out = writeTexels(mask, room, levels[0], texels);
+  return judged(out, threshold, levels, outOfReach);
+}
+
+/** An average of four bytes whose half is rounded up lies this much above the true one, on average; each level adds its own. */
+const ROUNDED_UP = 1 / 8;
+
+/** @param above - How far the 8-bit level lies above the true means, on average. */
+function bandOf(threshold: number, level: number, above: number): Band {
+  const centre = Math.round((threshold - 0.5 - above) * UNIT);
+  const gap = Math.round(GAP * UNIT);
+  const safe = Math.round((threshold - 0.5) * UNIT) + gap;
+  return { centre, need: centre + gap, safe, top: centre - gap, ease: (EASE * UNIT) >> level };
+}
+
+function writeTexels(mask: Mask, room: EdgeRoom, first: Reach, texels: Reach | null): Mask {
+  const data = new Uint8Array(mask.data.length);
+  if (texels) {
+    handDown(first, texels);
+    return roundedMeans(texels, data);
+  }
+  writeBlocks(first, mask, room, data);
+  return makeMask(mask.width, mask.height, data);
+}
+
+/** Compares what the plain levels clip to with what was wanted. */
+function judged(mask: Mask, threshold: number, wanted: readonly Reach[], outOfReach: readonly number[]): Held {
+  const mips = maskMips(mask);
+  const levels = wanted.map(({ width, height, kept }, l) => {
+    const { data } = mips[l];
+    let missed = 0;
+    for (let i = 0; i < data.length; i++) missed += kept[i] ^ (1 - ((data[i] - threshold) >>> 31));
+    return { width, height, unreachable: outOfReach[l] + missed };
+  });
+  return { mask, unreachable: levels.reduce((sum, level) => sum + level.unreachable, 0), levels };
+}

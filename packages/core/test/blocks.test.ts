@@ -1,0 +1,173 @@
+import { describe, expect, test } from '@jest/globals';
+import {
+  BLOCK_FORMAT_NAMES,
+  blockBytes,
+  decodeBlocks,
+  encodeBlocks,
+  holdAtDistance,
+  isSieveError,
+  makePicture,
+  maskMips,
+  SieveError,
+  type BlockFormat,
+  type Picture,
+} from '../src/index.ts';
+import { noiseMask, noisePicture, random } from './helpers/pictures.ts';
+import { drawShape, hair } from './helpers/webs.ts';
+
+// The bit layouts: `decodeBlocks` reads with the decoders that formats.test.ts holds to an independent one (Pillow), every
+// mode and partition, by the values of fixtures/dds.json; what is encoded here is right where these read it back.
+
+/** Colours that change smoothly, with some noise, under an alpha with soft edges. */
+function leafy(side: number): Picture {
+  const alpha = drawShape(hair(3, side, side / 8), side, side);
+  const next = random(9);
+  const data = new Uint8Array(side * side * 4);
+  for (let i = 0; i < side * side; i++) {
+    const [x, y, noise] = [(i % side) / side, Math.floor(i / side) / side, 12 * next()];
+    data.set([40 + 120 * x + noise, 90 + 90 * y + noise, 30 + 60 * x * y + noise, alpha.data[i]], 4 * i);
+  }
+  return makePicture(side, side, data);
+}
+
+const alphaOf = (format: BlockFormat, data: Uint8Array, i: number) => (format === 'BC4' ? data[i] : data[4 * i + 3]);
+
+function flips(picture: Picture, format: BlockFormat, threshold: number, cutoff?: number): number {
+  const { data } = decodeBlocks(encodeBlocks(picture, { format, cutoff }));
+  let count = 0;
+  for (let i = 0; i < picture.width * picture.height; i++) {
+    if (picture.data[4 * i + 3] >= threshold !== alphaOf(format, data, i) >= threshold) count++;
+  }
+  return count;
+}
+
+/** Mean squared error of red, green and blue where alpha is kept. */
+function keptError(picture: Picture, format: BlockFormat, cutoff?: number): number {
+  const { data } = decodeBlocks(encodeBlocks(picture, { format, cutoff }));
+  let [error, count] = [0, 0];
+  for (let i = 0; i < data.length; i++) {
+    if (i % 4 === 3 || picture.data[i | 3] < 128) continue;
+    error += (picture.data[i] - data[i]) ** 2;
+    count++;
+  }
+  return error / count;
+}
+
+const WITH_ALPHA = ['BC1', 'BC3', 'BC4', 'BC7'] as const;
+
+describe('clip-exact', () => {
+  test.each(WITH_ALPHA)('%s: no texel changes side of any cutoff; a plain encoder turns some', (format) => {
+    const pictures = [leafy(64), noisePicture(4, 36, 20)];
+    for (const picture of pictures) {
+      for (const [cutoff, threshold] of [
+        [0.004, 2],
+        [0.3, 77],
+        [0.5, 128],
+        [1, 255],
+      ]) {
+        expect(flips(picture, format, threshold, cutoff)).toBe(0);
+      }
+    }
+    if (format !== 'BC1') expect(flips(pictures[0], format, 128)).toBeGreaterThan(0);
+  });
+
+  test('held levels stay held', () => {
+    const { mask } = holdAtDistance(drawShape(hair(5, 128, 20), 128, 128), { cutoff: 0.5 });
+    for (const level of [mask, ...maskMips(mask)]) {
+      const { data } = decodeBlocks(encodeBlocks(level, { format: 'BC4', cutoff: 0.5 }));
+      expect(data.map((v) => Number(v >= 128))).toEqual(level.data.map((v) => Number(v >= 128)));
+    }
+  });
+
+  test.each(['BC1', 'BC3', 'BC7'] as const)(
+    '%s: colour is at most 5 % further off than by a plain encoder',
+    (format) => {
+      const picture = leafy(64);
+      expect(keptError(picture, format, 0.5)).toBeLessThanOrEqual(1.05 * keptError(picture, format));
+    },
+  );
+});
+
+describe('blocks', () => {
+  test('four bits a texel, or eight; borders are filled up', () => {
+    for (const format of BLOCK_FORMAT_NAMES) {
+      for (const [width, height] of [
+        [1, 1],
+        [1, 9],
+        [5, 3],
+        [30, 17],
+      ]) {
+        const picture = noisePicture(2, width, height);
+        const blocks = encodeBlocks(picture, { format, cutoff: 0.5 });
+        expect(blocks.data.length).toBe(blockBytes(format, width, height));
+        const decoded = decodeBlocks(blocks);
+        expect([decoded.width, decoded.height]).toEqual([width, height]);
+      }
+    }
+    expect([blockBytes('BC1', 8, 8), blockBytes('BC7', 5, 4)]).toEqual([32, 32]);
+  });
+
+  test('BC1 by hand: all dropped, and one colour with a dropped texel', () => {
+    const clear = encodeBlocks(makePicture(4, 4, new Uint8Array(64)), { format: 'BC1', cutoff: 0.5 }).data;
+    // colour0 ≤ colour1 chooses three colours; index 3 of these is transparent (Data Format Specification 1.3, §18.1)
+    expect(Array.from(clear)).toEqual([0, 0, 255, 255, 255, 255, 255, 255]);
+    const red = Uint8Array.from({ length: 64 }, (_, i) => (i % 4 === 0 || i % 4 === 3 ? 255 : 0));
+    red[3] = 0;
+    const { data } = encodeBlocks(makePicture(4, 4, red), { format: 'BC1', cutoff: 0.5 });
+    expect([data[0] | (data[1] << 8), data[2] | (data[3] << 8)]).toEqual([0xf800, 0xf800]);
+    expect(data[4] & 3).toBe(3);
+    expect(Array.from(decodeBlocks({ format: 'BC1', width: 4, height: 4, data }).data.subarray(0, 8))).toEqual([
+      ...[0, 0, 0, 0],
+      ...[255, 0, 0, 255],
+    ]);
+  });
+
+  test('what the format can hold is held exactly', () => {
+    const two = noiseMask(8, 32, 32);
+    two.data.forEach((v, i) => (two.data[i] = v > 99 ? 200 : 31));
+    expect(decodeBlocks(encodeBlocks(two, { format: 'BC4' })).data).toEqual(two.data);
+    const ends = noiseMask(8, 32, 32);
+    ends.data.forEach((v, i) => (ends.data[i] = v > 170 ? 255 : v > 85 ? 100 : 0));
+    expect(decodeBlocks(encodeBlocks(ends, { format: 'BC4' })).data).toEqual(ends.data);
+    const pair = { width: 32, height: 32, channels: 2 as const, data: new Uint8Array(2048) };
+    for (let i = 0; i < 1024; i++) pair.data.set([two.data[i], ends.data[i]], 2 * i);
+    expect(decodeBlocks(encodeBlocks(pair, { format: 'BC5' })).data).toEqual(pair.data);
+  });
+
+  test.each([
+    ['BC1', 13],
+    ['BC3', 13],
+    ['BC7', 5],
+  ] as const)('%s: an opaque slope stays close and opaque', (format, most) => {
+    const slope = leafy(64);
+    for (let i = 3; i < slope.data.length; i += 4) slope.data[i] = 255;
+    expect(keptError(slope, format)).toBeLessThan(most);
+    const { data } = decodeBlocks(encodeBlocks(slope, { format }));
+    for (let i = 3; i < data.length; i += 4) expect(data[i]).toBe(255);
+  });
+
+  test('progress comes after each row of blocks, and can cancel', () => {
+    const shares: number[] = [];
+    encodeBlocks(noisePicture(1, 8, 12), { format: 'BC7', progress: (share) => shares.push(share) });
+    expect(shares).toEqual([1 / 3, 2 / 3, 1].map((v) => expect.closeTo(v)));
+    const stop = () => {
+      throw new SieveError('cancelled', 'Cancelled.');
+    };
+    expect(() => encodeBlocks(noisePicture(1, 8, 12), { format: 'BC4', progress: stop })).toThrow('Cancelled.');
+  });
+
+  test('too few bytes and cutoffs outside 0 to 1 are refused', () => {
+    const short = { format: 'BC3' as const, width: 8, height: 8, data: new Uint8Array(63) };
+    expect(codeOf(() => decodeBlocks(short))).toBe('truncated');
+    expect(codeOf(() => encodeBlocks(noisePicture(1, 4, 4), { format: 'BC1', cutoff: 1.5 }))).toBe('out-of-range');
+  });
+});
+
+function codeOf(act: () => unknown): string {
+  try {
+    act();
+  } catch (error) {
+    if (isSieveError(error)) return error.code;
+  }
+  return '';
+}

@@ -1,0 +1,172 @@
+import { describe, expect, test } from '@jest/globals';
+import sharp from 'sharp';
+import {
+  coverageAt,
+  filteredMaskMips,
+  histogram,
+  holdAtDistance,
+  isSieveError,
+  levelFigures,
+  localCoverage,
+  makeMask,
+  maskMips,
+  scaledToCoverage,
+  type Mask,
+} from '../src/index.ts';
+import { noiseMask } from './helpers/pictures.ts';
+import { disc, drawShape, edgeShift, hair, lace, net, type Shape } from './helpers/webs.ts';
+
+const SIDE = 256;
+const SHAPES: [string, Shape][] = [
+  ['net', net(36, 5)],
+  ['lace', lace(44.3, 2.6)],
+  ['hair', hair(7, SIDE, 30)],
+];
+
+function flips(a: Mask, b: Mask, threshold: number): number {
+  let count = 0;
+  for (let i = 0; i < a.data.length; i++) if (a.data[i] >= threshold !== b.data[i] >= threshold) count++;
+  return count;
+}
+
+const mean = (values: number[]) => values.reduce((a, b) => a + b, 0) / values.length;
+
+describe('hold at distance', () => {
+  test.each(SHAPES)('%s: no texel changes side, plain levels keep the share in every place, edges stay', (_, shape) => {
+    const mask = drawShape(shape, SIDE, SIDE);
+    const held = holdAtDistance(mask, { cutoff: 0.5 });
+    expect(flips(mask, held.mask, 128)).toBe(0);
+    const levels = maskMips(mask).slice(0, held.levels.length);
+    const figures = levelFigures(mask, maskMips(held.mask).slice(0, levels.length), 128);
+    const untouched = levelFigures(mask, levels, 128);
+    const whole = untouched[0].coverage - untouched[0].drift;
+    const scaled = levelFigures(
+      mask,
+      levels.map((level) => scaledToCoverage(level, 128, whole)),
+      128,
+    );
+    const near = figures.filter((f) => f.width >= 32);
+    for (const f of near) expect(Math.abs(f.drift)).toBeLessThan(0.005);
+    expect(Math.max(...untouched.map((f) => Math.abs(f.drift)))).toBeGreaterThan(0.05); // there was something to hold
+    expect(mean(near.map((f) => f.localError))).toBeLessThan(0.6 * mean(scaled.slice(0, 3).map((f) => f.localError)));
+    expect(edgeShift(held.mask, 128, shape)).toBeLessThan(0.2);
+    expect(edgeShift(mask, 128, shape)).toBeLessThan(edgeShift(held.mask, 128, shape));
+  });
+
+  test('another library counts the same coverage on every level', async () => {
+    const mask = drawShape(lace(44.3, 2.6), SIDE, SIDE);
+    const levels = maskMips(holdAtDistance(mask, { cutoff: 0.5 }).mask);
+    for (const [i, { width, height, coverage }] of levelFigures(mask, levels, 128).entries()) {
+      const raw = { raw: { width, height, channels: 1 as const } };
+      const clipped = await sharp(levels[i].data, raw).threshold(128).toColourspace('b-w').raw().toBuffer();
+      const { channels } = await sharp(clipped, raw).stats();
+      expect(channels[0].mean / 255).toBeCloseTo(coverage, 10);
+    }
+  });
+
+  test('a wider filter loses less than without it', () => {
+    const mask = drawShape(hair(7, SIDE, 30), SIDE, SIDE);
+    const held = holdAtDistance(mask, { cutoff: 0.5 }).mask;
+    const drifts = (m: Mask) =>
+      levelFigures(mask, filteredMaskMips(m, { filter: 'Kaiser' }), 128)
+        .filter((f) => f.width >= 32)
+        .map((f) => Math.abs(f.drift));
+    expect(mean(drifts(held))).toBeLessThan(0.7 * mean(drifts(mask)));
+  });
+
+  test('half the strength moves edges less; none leaves the mask as it is', () => {
+    const shape = hair(7, 256, 30);
+    const mask = drawShape(shape, 256, 256);
+    const [none, half, full] = [0, 0.5, 1].map((strength) => holdAtDistance(mask, { cutoff: 0.5, strength }).mask);
+    expect(none.data).toEqual(mask.data);
+    expect(edgeShift(half, 128, shape)).toBeLessThan(edgeShift(full, 128, shape));
+  });
+
+  test('levels below the last that is cared for cost nothing', () => {
+    const mask = drawShape(net(36, 5), 256, 256);
+    const { levels } = holdAtDistance(mask, { cutoff: 0.5, downTo: 64 });
+    expect(levels.map((l) => l.width)).toEqual([128, 64]);
+  });
+
+  test.each([
+    [1, 1],
+    [1, 37],
+    [64, 1],
+    [37, 53],
+    [200, 120],
+    [255, 256],
+  ])('%i × %i, any cutoff: no texel changes side', (width, height) => {
+    const mask = drawShape(disc(width / 2, height / 2, Math.min(width, height) / 3), width, height);
+    const noise = noiseMask(3, width, height);
+    for (const cutoff of [0.004, 0.25, 0.5, 0.9, 1]) {
+      for (const m of [mask, noise])
+        expect(flips(m, holdAtDistance(m, { cutoff }).mask, Math.ceil(cutoff * 255))).toBe(0);
+    }
+  });
+
+  test('sizes that do not halve evenly share texels between means: most of the drift goes', () => {
+    const mask = drawShape(lace(44.3, 2.6), 500, 374);
+    const held = holdAtDistance(mask, { cutoff: 0.5 });
+    const figures = levelFigures(mask, maskMips(held.mask).slice(0, 4), 128);
+    const plain = levelFigures(mask, maskMips(mask).slice(0, 4), 128);
+    for (const f of figures) expect(Math.abs(f.drift)).toBeLessThan(0.06);
+    expect(Math.max(...plain.map((f) => Math.abs(f.drift)))).toBeGreaterThan(0.15);
+    expect(held.unreachable).toBeGreaterThan(0);
+  });
+
+  test('all kept, all dropped, cutoffs 0 and 1 and a factor of 0 leave nothing to do', () => {
+    const [kept, dropped] = [255, 0].map((v) => makeMask(64, 64, new Uint8Array(4096).fill(v)));
+    for (const mask of [kept, dropped]) {
+      for (const options of [{ cutoff: 0 }, { cutoff: 0.5 }, { cutoff: 1 }, { cutoff: 0.5, opacity: 0 }]) {
+        const held = holdAtDistance(mask, options);
+        expect(held.mask.data).toEqual(mask.data);
+        expect(held.unreachable).toBe(0);
+      }
+    }
+  });
+
+  test('one kept texel far from any other cannot be held: it is counted', () => {
+    const mask = makeMask(64, 64, new Uint8Array(4096));
+    mask.data[64 * 20 + 20] = 255;
+    expect(holdAtDistance(mask, { cutoff: 0.5 }).unreachable).toBe(0); // its share rounds to no texel of any level
+    for (let y = 0; y < 64; y += 8) for (let x = 0; x < 64; x += 8) mask.data[64 * y + x] = 128;
+    const dots = holdAtDistance(mask, { cutoff: 0.5, strength: 0.05 });
+    expect(dots.unreachable).toBeGreaterThan(0);
+  });
+
+  test('values outside 0 to 1 are refused', () => {
+    const mask = noiseMask(1, 8, 8);
+    for (const options of [
+      { cutoff: -0.1 },
+      { cutoff: NaN },
+      { cutoff: 0.5, opacity: 2 },
+      { cutoff: 0.5, strength: 9 },
+    ]) {
+      let caught: unknown;
+      try {
+        holdAtDistance(mask, options);
+      } catch (error) {
+        caught = error;
+      }
+      expect(isSieveError(caught, 'out-of-range')).toBe(true);
+    }
+  });
+});
+
+describe('levels of our own', () => {
+  test.each(SHAPES)('%s, locally: far less than the per-level scale’s error, by any filter', (_, shape) => {
+    const mask = drawShape(shape, SIDE, SIDE);
+    for (const filter of ['box', 'Lanczos'] as const) {
+      const plain = filteredMaskMips(mask, { filter });
+      const whole = coverageAt(histogram(mask), 128);
+      const ours = levelFigures(mask, localCoverage(mask, plain, 128), 128).slice(0, 3);
+      const scaled = levelFigures(
+        mask,
+        plain.map((level) => scaledToCoverage(level, 128, whole)),
+        128,
+      ).slice(0, 3);
+      for (const f of ours) expect(Math.abs(f.drift)).toBeLessThan(0.005);
+      expect(mean(ours.map((f) => f.localError))).toBeLessThan(0.6 * mean(scaled.map((f) => f.localError)));
+    }
+  });
+});
