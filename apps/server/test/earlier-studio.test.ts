@@ -35,7 +35,7 @@ test('every piece is listed and opens, in the form of today', async () => {
   ]);
   for (const { id, name } of found) {
     const { doc } = await get(`/pieces/${id}`);
-    expect([name, doc.schema]).toEqual([name, 2]);
+    expect([name, doc.schema]).toEqual([name, 3]);
     if (name === 'Scribbles and shapes') expect(doc.run[0].params.strokes[0]).toMatchObject({ effect: 'keep' });
     const strokes = await get(`/pieces/${id}/strokes`);
     if (name === 'By hand') expect(strokes.map((s: { effect: string }) => s.effect)).toContain('restore');

@@ -6,7 +6,12 @@ import {
   FEATHER_SIDES,
   FORMAT_NAMES,
   isFileName,
+  KEEPS,
+  LEVEL_DEFAULTS,
+  LEVEL_MAKERS,
+  LEVEL_RANGES,
   LIMITS,
+  MIP_FILTERS,
   MIXED_INS,
   PERFORATE_PATTERNS,
   PROFILES,
@@ -15,6 +20,7 @@ import {
   STROKE_LIMITS,
   TOUCH_TAKES,
   UNMIX_FROMS,
+  WRAPS,
   type NumberKeys,
   type PieceDoc,
   type Range,
@@ -108,6 +114,20 @@ const placeSchema = z.strictObject({ x: offset, y: offset });
 export const pieceNameSchema = z.string().trim().min(1).max(LIMITS.pieceName);
 const profileIds = PROFILES.map((p) => p.id);
 
+const levelNumber = ({ min, max }: Range) => z.number().min(min).max(max);
+const levelsSchema = z.strictObject({
+  madeBy: z.enum(LEVEL_MAKERS),
+  filter: z.enum(MIP_FILTERS),
+  keep: z.enum(KEEPS),
+  wrapAcross: z.enum(WRAPS),
+  wrapDown: z.enum(WRAPS),
+  hold: z.boolean(),
+  strength: levelNumber(LEVEL_RANGES.strength),
+  downTo: levelNumber(LEVEL_RANGES.downTo),
+  fieldOfView: levelNumber(LEVEL_RANGES.fieldOfView),
+  screenHeight: levelNumber(LEVEL_RANGES.screenHeight),
+});
+
 export const pieceDocSchema = z
   .strictObject({
     schema: docVersionSchema,
@@ -131,6 +151,7 @@ export const pieceDocSchema = z
       doubleSided: z.boolean(),
       opacity: share,
     }),
+    levels: levelsSchema.default({ ...LEVEL_DEFAULTS }), // documents before version 3 have none
     cardWidth: z.number().min(0.01).max(100),
     handOff: z.strictObject({ profile: z.enum(profileIds), pattern: z.string().min(1).max(120) }),
   })

@@ -6,6 +6,7 @@ import { z } from './zod.ts';
  * where it stands, since patches of the history bring old forms back at any time; what it added has a default.
  *
  * - 2: what a stroke and a scribble do is called `effect`, it was `says`.
+ * - 3: `levels`, how the mip levels come about.
  */
 export const docVersionSchema = z
   .int()

@@ -70,6 +70,9 @@ export { holdAtDistance, HOLD_DEFAULTS, type Held, type HeldLevel, type HoldOpti
 export { scaledToCoverage } from './sieve/keep/scaled.ts';
 export { diffusedAlpha } from './sieve/keep/diffused.ts';
 export { localCoverage } from './sieve/keep/local.ts';
+export * from './sieve/levels.ts';
+export { levelDistance } from './sieve/level-distance.ts';
+export { finished } from './run/finish.ts';
 export { levelFigures, type LevelFigures } from './sieve/mip-table.ts';
 export * from './codec/bc/formats.ts';
 export { encodeBlocks, type EncodeOptions } from './codec/bc/encode.ts';

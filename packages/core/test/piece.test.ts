@@ -113,7 +113,7 @@ describe('snags and their remedies', () => {
   ]);
   const find = (piece: PieceDoc, mask: Mask = good, facts: [string, SourceFacts][] = [['c', leafFacts]]) => {
     const { levels, border, middle } = summariseMask([mask]);
-    return findSnags({ doc: piece, facts: new Map(facts), counts: levels[0].counts, border, middle });
+    return findSnags({ doc: piece, facts: new Map(facts), counts: levels[0].counts, border, middle, levels: [] });
   };
   const kinds = (run: StepEntry[]) => run.map((s) => s.kind).join();
 

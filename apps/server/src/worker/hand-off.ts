@@ -3,6 +3,7 @@ import {
   coverageAt,
   decodePicture,
   evaluateRun,
+  finished,
   fingerprint,
   histogram,
   mapsOf,
@@ -34,17 +35,18 @@ export async function handOff(task: HandOffTask): Promise<HandedOff> {
   }
   const tips = await decodeTips(task.tips);
   const steps = task.doc.run.length;
-  const state = evaluateRun(task.doc.run, {
+  const run = evaluateRun(task.doc.run, {
     sources,
     strokes: new Map(task.strokes.map((s) => [s.id, s])),
     tip: (sha256) => tips.get(sha256),
     checkpoint: (i, share) => report(0.25 + (0.25 * (i + share)) / steps, `Step ${i + 1} of ${steps}`),
   });
-  const failed = state.steps.find((s) => s.error);
+  const failed = run.steps.find((s) => s.error);
   if (failed?.error) {
     const { code, message, remedy } = failed.error;
     throw new SieveError(code, `A step of the run failed: ${message}`, remedy);
   }
+  const state = finished(task.doc, run);
   let from = 0.5;
   const tools: PackTools = {
     encodePng: (raster) => writePng(raster, deflateInStrips),

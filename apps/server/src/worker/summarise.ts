@@ -5,6 +5,7 @@ import {
   halvePicture,
   histogram,
   isPointwise,
+  makeLevels,
   makePicture,
   resize,
   summariseMask,
@@ -43,7 +44,8 @@ export async function summarise({ doc, sources, strokes, tips: files }: Summaris
   const { border, middle } = summariseMask([state.mask]);
   const facts = new Map(sources.map((s) => [s.sha256, s.facts]));
   const counts = histogram(isPointwise(doc.run) ? evaluate((s) => s.samples).mask : state.mask);
-  const snags = findSnags({ doc, facts, counts, border, middle });
+  const { levels } = summariseMask(makeLevels(state.mask, doc.material, doc.levels).levels);
+  const snags = findSnags({ doc, facts, counts, border, middle, levels });
   return {
     coverage: coverageAt(counts, thresholdByte(doc.material.cutoff, doc.material.opacity)),
     snags: snags.map((s) => s.text),

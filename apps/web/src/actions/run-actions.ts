@@ -103,8 +103,7 @@ export function useRunActions() {
       ...doc.run.map((s) => ({ kind: 'step' as const, id: s.id })),
     ];
     const { selection } = bench;
-    const at =
-      selection.kind === 'material' ? (by > 0 ? -1 : order.length) : order.findIndex((o) => o.id === selection.id);
+    const at = 'id' in selection ? order.findIndex((o) => o.id === selection.id) : by > 0 ? -1 : order.length;
     const next = order[at + by];
     if (next) bench.selection = next;
   }

@@ -5,7 +5,7 @@ import { local } from '../components/local';
 import type { Backdrop, SheetMode } from '../features/stage/drawing/messages';
 
 /** What the tray shows. */
-export type Selection = { kind: 'step' | 'source'; id: string } | { kind: 'material' };
+export type Selection = { kind: 'step' | 'source'; id: string } | { kind: 'material' | 'levels' };
 
 /** What a press on a view gives to a step: a colour, a point, or a scribble. */
 export type Picking = { stepId: string } & (

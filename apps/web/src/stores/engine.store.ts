@@ -1,5 +1,4 @@
 import {
-  findSnags,
   type LevelSummary,
   type Change,
   type Histogram,
@@ -7,7 +6,6 @@ import {
   type Mask,
   type MaskSummary,
   type PieceDoc,
-  type Snag,
 } from '@lithe-sieve/core';
 import { defineStore } from 'pinia';
 import { computed, ref, shallowRef, watch } from 'vue';
@@ -51,6 +49,7 @@ export const useEngineStore = defineStore('engine', () => {
       view(result, thumbsOnly) {
         steps.value = withFull(result.steps, result.mask.turn);
         if (thumbsOnly || !busy.value) return; // the full size came first
+        if (maskIsFull.value && mask.value?.turn === result.mask.turn) return; // its mask did, its maps are under way
         mask.value = result.mask;
         maskIsFull.value = false;
         if (!maps.value || maps.value.key !== result.maps.key) maps.value = result.maps;
@@ -145,15 +144,6 @@ export const useEngineStore = defineStore('engine', () => {
     return maskIsFull.value ? summary.levels : withMissingLevels(summary, size.value);
   });
 
-  const snags = computed<Snag[]>((before) => {
-    const summary = mask.value?.summary;
-    if (!summary || !piece.doc) return [];
-    const { border, middle } = summary;
-    const found = findSnags({ doc: piece.doc, facts: piece.facts, counts: summary.levels[0].counts, border, middle });
-    const same = before?.length === found.length && found.every((s, i) => s.text === before[i].text);
-    return same ? before : found; // a drag that changes none must not render them again
-  });
-
   function reset(): void {
     engine?.stop();
     clearInterval(asking);
@@ -180,7 +170,6 @@ export const useEngineStore = defineStore('engine', () => {
     failure,
     size,
     levels,
-    snags,
     fingerprints,
     tryAgain,
     reset,

@@ -3,7 +3,9 @@ import { computed, watch } from 'vue';
 import { useRouter } from 'vue-router';
 import DropArea from '../features/bringin/DropArea.vue';
 import { useKeys } from '../actions/keys';
+import { useLevelActions } from '../actions/level-actions';
 import { useMaterialActions } from '../actions/material-actions';
+import LevelsTray from '../features/levels/LevelsTray.vue';
 import MaterialTray from '../features/material/MaterialTray.vue';
 import { useRunActions } from '../actions/run-actions';
 import RunStrip from '../features/run/RunStrip.vue';
@@ -15,6 +17,7 @@ import SnagList from '../features/sieve/SnagList.vue';
 import StagePanel from '../features/stage/StagePanel.vue';
 import { useBenchStore } from '../stores/bench.store';
 import { useBringInStore } from '../stores/bring-in.store';
+import { useClipStore } from '../stores/clip.store';
 import { useEngineStore } from '../stores/engine.store';
 import { useFollowStore } from '../stores/follow.store';
 import TroubleNote from '../components/TroubleNote.vue';
@@ -31,11 +34,13 @@ const props = defineProps<{ id: string }>();
 const router = useRouter();
 const piece = usePieceStore();
 const engine = useEngineStore();
+const clip = useClipStore();
 const bench = useBenchStore();
 const bringIn = useBringInStore();
 const follow = useFollowStore();
 const actions = useRunActions();
 const material = useMaterialActions();
+const levels = useLevelActions();
 const { failure } = useOpenPiece(() => props.id);
 const lack = lackOfBench();
 useFullSizeReport();
@@ -94,6 +99,8 @@ useKeys('Run', [
 useKeys('Sieve', [
   { key: ',', label: 'Lower the cutoff by 0.01', run: () => material.nudgeCutoff(-0.01) },
   { key: '.', label: 'Raise the cutoff by 0.01', run: () => material.nudgeCutoff(0.01) },
+  { key: 'Alt+h', label: 'Hold at distance, or not', run: levels.toggleHold },
+  { key: 'Alt+l', label: 'Settings of the mip levels', run: () => void (bench.selection = { kind: 'levels' }) },
 ]);
 useHandKeys(painting); // after those of the run: Escape takes back what is being drawn first
 </script>
@@ -129,12 +136,13 @@ useHandKeys(painting); // after those of the run: Escape takes back what is bein
         <aside class="tray" aria-label="Settings">
           <StepTray v-if="step" :step="step" />
           <SourceTray v-else-if="source" :source="source" />
+          <LevelsTray v-else-if="piece.doc && bench.selection.kind === 'levels'" :doc="piece.doc" />
           <MaterialTray v-else-if="piece.doc" :doc="piece.doc" />
         </aside>
       </div>
       <div class="sieve">
         <CutoffChart :counts="engine.levels[0]?.counts ?? null" />
-        <MipLadder :levels="engine.levels" />
+        <MipLadder :levels="clip.summaries" :plain="engine.levels" />
         <SnagList />
       </div>
     </div>

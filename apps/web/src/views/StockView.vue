@@ -15,6 +15,7 @@ import StockGrid from '../features/stock/StockGrid.vue';
 import { useStock } from '../features/stock/use-stock';
 import { ACCEPTED, useBringInStore } from '../stores/bring-in.store';
 import { filesOf } from '../stores/files';
+import { useClipStore } from '../stores/clip.store';
 import { useEngineStore } from '../stores/engine.store';
 import { useNoticesStore } from '../stores/notices.store';
 import { usePieceStore } from '../stores/piece.store';
@@ -30,6 +31,7 @@ const search = useTemplateRef<{ focus(): void }>('search');
 onMounted(() => {
   usePieceStore().close();
   useEngineStore().reset();
+  useClipStore().reset();
   void load();
   requestIdleCallback(() => void prepareBench());
 });

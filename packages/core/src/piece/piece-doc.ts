@@ -1,6 +1,7 @@
 import type { StepKindName, StepParams } from '../steps/registry.ts';
 import { STEP_KINDS, stepKind } from '../steps/registry.ts';
 import { STRETCH_NAMES } from '../steps/stretches.ts';
+import { LEVEL_DEFAULTS, type LevelSettings } from '../sieve/levels.ts';
 import type { ProfileId } from '../handoff/profile-id.ts';
 
 /** One entry of a run: a discriminated union, so that kind and parameters always fit. */
@@ -44,7 +45,7 @@ export interface Material {
 }
 
 /** Version of the form that documents are written in; the contract reads earlier ones. */
-export const DOC_SCHEMA = 2;
+export const DOC_SCHEMA = 3;
 
 /** Everything of a piece that is saved and undone. The first source is the colour picture. */
 export interface PieceDoc {
@@ -53,6 +54,8 @@ export interface PieceDoc {
   sources: SourceRef[];
   run: StepEntry[];
   material: Material;
+  /** How its mip levels come about. */
+  levels: LevelSettings;
   /** Width of the card in metres; its height follows from the picture. */
   cardWidth: number;
   handOff: { profile: ProfileId; pattern: string };
@@ -61,6 +64,7 @@ export interface PieceDoc {
 export const PIECE_DEFAULTS = {
   schema: DOC_SCHEMA,
   material: { mode: 'mask', cutoff: 0.5, doubleSided: true, opacity: 1 },
+  levels: LEVEL_DEFAULTS,
   cardWidth: 0.5,
   handOff: { profile: 'glb', pattern: '{piece}_{map}' },
 } as const satisfies Omit<PieceDoc, 'name' | 'sources' | 'run'>;

@@ -10,6 +10,8 @@ export interface SnagContext {
   counts: Histogram;
   border: Histogram;
   middle: Histogram;
+  /** Of every mip level as the target will have it, level 0 first; none where they are not known yet. */
+  levels: readonly { width: number; height: number; counts: Histogram }[];
 }
 
 /** Something that will bite later, in plain words. */

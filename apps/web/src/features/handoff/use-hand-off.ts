@@ -2,6 +2,7 @@ import type { Job } from '@lithe-sieve/contract';
 import { computed, onScopeDispose, ref, shallowRef, watch } from 'vue';
 import type { ApiError } from '../../api/http';
 import { cancelJob, getJob, latestHandOff, startHandOff } from '../../api/handoffs.api';
+import { useClipStore } from '../../stores/clip.store';
 import { useEngineStore } from '../../stores/engine.store';
 import { usePieceStore } from '../../stores/piece.store';
 
@@ -11,6 +12,7 @@ const POLL_MS = 250;
 export function useHandOff(id: () => string) {
   const piece = usePieceStore();
   const engine = useEngineStore();
+  const clip = useClipStore();
   const job = ref<Job | null>(null);
   const refused = ref<{ message: string; remedy: string } | null>(null);
   const running = computed(() => job.value?.state === 'waiting' || job.value?.state === 'running');
@@ -42,6 +44,8 @@ export function useHandOff(id: () => string) {
     try {
       if (!(await settled())) return;
       const bench = await engine.fingerprints();
+      const held = bench && (await clip.fingerprintOfMask());
+      if (held) bench['mask'] = held;
       if (!bench && engine.failure) {
         remark.value = `The files are not compared with the Bench: ${engine.failure.message}`;
       }

@@ -8,6 +8,7 @@ import { useBenchStore } from '../../stores/bench.store';
 import { useBringInStore } from '../../stores/bring-in.store';
 import { useEngineStore } from '../../stores/engine.store';
 import { usePieceStore } from '../../stores/piece.store';
+import LevelWords from '../levels/LevelWords.vue';
 import MaterialWords from '../material/MaterialWords.vue';
 import InsertMenu from './InsertMenu.vue';
 import { useRunActions } from '../../actions/run-actions';
@@ -23,7 +24,7 @@ const actions = useRunActions();
 const SHOWN = STRETCH_NAMES.filter((stretch) => kindsOf(stretch).length > 0);
 const stepsOf = (stretch: Stretch) => piece.run.filter((s) => stepKind(s.kind).stretch === stretch);
 const reports = computed(() => new Map(engine.steps.map((s) => [s.stepId, s])));
-const isSelected = (id: string) => bench.selection.kind !== 'material' && bench.selection.id === id;
+const isSelected = (id: string) => 'id' in bench.selection && bench.selection.id === id;
 
 const lists = useTemplateRef<HTMLElement[]>('lists');
 let sortables: Sortable[] = [];
@@ -120,6 +121,15 @@ function onTileKey(event: KeyboardEvent, step: StepEntry): void {
     >
       <MaterialWords class="thumb words" />
       <span class="name">Material</span>
+    </button>
+    <button
+      class="tile"
+      :class="{ on: bench.selection.kind === 'levels' }"
+      data-test="levels-tile"
+      @click="bench.selection = { kind: 'levels' }"
+    >
+      <LevelWords class="thumb words" />
+      <span class="name">Mip levels</span>
     </button>
   </section>
 </template>

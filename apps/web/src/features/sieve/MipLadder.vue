@@ -8,11 +8,21 @@ import {
   type Material,
   type Silhouette,
 } from '@lithe-sieve/core';
-import { computed, nextTick, useTemplateRef, watch } from 'vue';
+import { computed, nextTick, ref, useTemplateRef, watch } from 'vue';
 import { redrawWhenRestored } from '../../components/restored';
 import { usePieceStore } from '../../stores/piece.store';
 
-const props = defineProps<{ levels: readonly LevelSummary[] }>();
+const props = defineProps<{
+  levels: readonly LevelSummary[];
+  /** What a target would make of the mask as it is: shown of the level under the pointer. */
+  plain: readonly LevelSummary[];
+}>();
+/** The rung that shows the plain level; null: none. */
+const compared = ref<number | null>(null);
+const shownLevels = computed(() =>
+  props.levels.map((level, i) => (i === compared.value ? (props.plain[i] ?? level) : level)),
+);
+const differs = computed(() => props.levels !== props.plain);
 const piece = usePieceStore();
 const canvas = useTemplateRef<HTMLCanvasElement>('canvas');
 
@@ -44,7 +54,7 @@ const width = computed(() => places.value.reduce((most, p) => Math.max(most, p.l
 
 const rungs = computed(() => {
   const top = props.levels[0] ? coverageAt(props.levels[0].counts, saidThreshold.value) : 0;
-  return props.levels.map((level, i) => {
+  return shownLevels.value.map((level, i) => {
     const coverage = coverageAt(level.counts, saidThreshold.value);
     const drift = coverage - top;
     const percent = Math.abs(100 * drift).toFixed(1);
@@ -67,7 +77,7 @@ function draw(): void {
   if (canvas.value.width !== w || canvas.value.height !== h) Object.assign(canvas.value, { width: w, height: h });
   const image = new ImageData(w, h);
   const words = new Uint32Array(image.data.buffer);
-  props.levels.forEach((level, i) => drawRung(level.silhouette, places.value[i], ratio, words, w, h));
+  shownLevels.value.forEach((level, i) => drawRung(level.silhouette, places.value[i], ratio, words, w, h));
   canvas.value.getContext('2d')?.putImageData(image, 0, 0);
 }
 
@@ -92,17 +102,41 @@ function drawRung(
   }
 }
 
-watch([() => props.levels, threshold], () => void nextTick(draw), { immediate: true });
+watch([shownLevels, threshold], () => void nextTick(draw), { immediate: true });
 redrawWhenRestored(canvas, draw);
+
+/** The rung under the pointer, by where it stands: the pictures are one canvas. */
+function point(event: PointerEvent): void {
+  if (!differs.value) return;
+  const list = (event.currentTarget as HTMLElement).querySelector('ol')!;
+  const x = event.clientX - list.getBoundingClientRect().left;
+  const at = places.value.findIndex((p) => x >= p.left && x < p.left + p.width);
+  compared.value = at > 0 || props.levels[0] !== props.plain[0] ? (at < 0 ? null : at) : null;
+}
 </script>
 
 <template>
   <section class="ladder" aria-label="Coverage at every mip level">
-    <h2><span>At every mip level</span><span class="soft">width, coverage in %, drift from level 0</span></h2>
-    <div class="scroll">
+    <h2>
+      <span>At every mip level</span
+      ><span class="soft">{{
+        differs
+          ? compared === null
+            ? 'point at one to see it plain'
+            : 'plain, under the pointer'
+          : 'width, coverage in %, drift from level 0'
+      }}</span>
+    </h2>
+    <div class="scroll" @pointermove="point" @pointerleave="compared = null">
       <canvas ref="canvas" aria-hidden="true" :style="{ width: `${width}px`, height: `${TALLEST}px` }" />
       <ol data-test="ladder" :style="{ gap: `${GAP}px` }">
-        <li v-for="(r, i) in rungs" :key="i" :data-level="i" :style="{ width: `${places[i].width}px` }">
+        <li
+          v-for="(r, i) in rungs"
+          :key="i"
+          :data-level="i"
+          :class="{ compared: i === compared }"
+          :style="{ width: `${places[i].width}px` }"
+        >
           <span :title="r.size">{{ r.width }}</span>
           <span>{{ r.coverage }}</span>
           <em :class="{ notable: r.notable }">{{ r.drift }}{{ r.notable ? '!' : '' }}</em>
@@ -168,6 +202,10 @@ li {
 li > * {
   height: 15px;
   contain: size layout;
+}
+
+li.compared {
+  text-decoration: underline dotted;
 }
 
 em {

@@ -1,10 +1,12 @@
 <script setup lang="ts">
 import type { Snag } from '@lithe-sieve/core';
 import { makeId } from '../../document/ids';
+import { useClipStore } from '../../stores/clip.store';
 import { useEngineStore } from '../../stores/engine.store';
 import { usePieceStore } from '../../stores/piece.store';
 
 const engine = useEngineStore();
+const clip = useClipStore();
 const piece = usePieceStore();
 
 function mend({ remedy }: Snag): void {
@@ -15,10 +17,10 @@ function mend({ remedy }: Snag): void {
 <template>
   <section class="snags" aria-label="Snags" aria-live="polite">
     <h2>
-      <span>Snags</span><span class="soft">{{ engine.snags.length }}</span>
+      <span>Snags</span><span class="soft">{{ clip.snags.length }}</span>
     </h2>
-    <ul v-if="engine.snags.length > 0">
-      <li v-for="snag in engine.snags" :key="snag.id" :data-test="`snag-${snag.id}`">
+    <ul v-if="clip.snags.length > 0">
+      <li v-for="snag in clip.snags" :key="snag.id" :data-test="`snag-${snag.id}`">
         <p>{{ snag.text }}</p>
         <button v-if="snag.remedy" @click="mend(snag)">{{ snag.remedy.label }}</button>
       </li>

@@ -1,5 +1,6 @@
 import type { Mask, Raster, Samples } from '@lithe-sieve/core';
 import { computed, type Ref, type ShallowRef } from 'vue';
+import { useClipStore } from '../../stores/clip.store';
 import { useEngineStore } from '../../stores/engine.store';
 import { usePieceStore } from '../../stores/piece.store';
 import { pointOn, type SeenPlace } from './places';
@@ -14,10 +15,11 @@ import type { Stage } from './stage';
 export function useReadout(stage: ShallowRef<Stage | null>, hovered: Ref<SeenPlace | null>, moved: Ref<number>) {
   const piece = usePieceStore();
   const engine = useEngineStore();
+  const clip = useClipStore();
 
   const readout = computed(() => {
     const at = hovered.value;
-    const mask = engine.mask?.levels[0];
+    const mask = clip.levels?.[0];
     const colour = engine.levelsOf('colour')?.[0];
     const m = piece.material;
     if (!at || !mask || !colour || !m || !engine.size) return '';

@@ -1,7 +1,8 @@
-import { cardSurface, type Change } from '@lithe-sieve/core';
+import { cardSurface, type Change, type Mask } from '@lithe-sieve/core';
 import { computed, watch, type ComputedRef, type ShallowRef } from 'vue';
 import { tellTiming } from '../../engine/timing';
 import { useBenchStore } from '../../stores/bench.store';
+import { useClipStore } from '../../stores/clip.store';
 import { useEngineStore } from '../../stores/engine.store';
 import { useHandStore } from '../../stores/hand.store';
 import { usePieceStore } from '../../stores/piece.store';
@@ -14,8 +15,12 @@ const MOST_UNDERLAY = 4096 * 4096;
 export function useStageFeed(stage: ShallowRef<Stage | null>, painting: ComputedRef<boolean>, refresh: () => void) {
   const piece = usePieceStore();
   const engine = useEngineStore();
+  const clip = useClipStore();
   const bench = useBenchStore();
   const hand = useHandStore();
+
+  /** The mask's levels as they were given to the stage last, and whether the run made them as they are. */
+  let sent: { levels: readonly Mask[]; plain: boolean } | null = null;
 
   /** The picture under a selected source's tile; the result otherwise. */
   const shownSource = computed(() => {
@@ -49,7 +54,11 @@ export function useStageFeed(stage: ShallowRef<Stage | null>, painting: Computed
 
   function bringMask(change: Change = 'whole'): void {
     const { mask } = engine;
-    if (mask) stage.value?.setMap('mask', mask.levels, engine.maskIsFull ? change : 'whole', mask.turn);
+    if (!mask || !clip.levels) return;
+    const plain = clip.shown === null;
+    const same = plain && sent?.plain && clip.levels[0].data === sent.levels[0].data; // else it is no part of what is there
+    sent = { levels: clip.levels, plain };
+    stage.value?.setMap('mask', clip.levels, engine.maskIsFull && same ? change : 'whole', mask.turn);
   }
 
   function bringMaps(): void {
@@ -83,6 +92,12 @@ export function useStageFeed(stage: ShallowRef<Stage | null>, painting: Computed
       if (!mask || !stage.value) return;
       if (hand.peek !== 'before') bringMask(mask.change);
       tellTiming(engine.maskIsFull ? 'mask' : 'view', mask.turn);
+    },
+  );
+  watch(
+    () => clip.levels,
+    (levels) => {
+      if (levels && levels !== sent?.levels && hand.peek !== 'before') bringMask();
     },
   );
   watch(

@@ -1,5 +1,5 @@
 import { SieveError } from '../../errors.ts';
-import { makeMask, type Mask } from '../../raster/raster.ts';
+import { allocateHeap, makeMask, type Allocate, type Mask } from '../../raster/raster.ts';
 import { maskMips } from '../mips.ts';
 import { thresholdByte } from '../threshold.ts';
 import { edgeRoom, type EdgeRoom } from './edge-room.ts';
@@ -16,6 +16,9 @@ export interface HoldOptions {
   strength?: number;
   /** Levels are held down to this longer side, in texels. */
   downTo?: number;
+  allocate?: Allocate;
+  /** Called between levels with the share done; cancels by throwing. */
+  checkpoint?: (share: number) => void;
 }
 
 export const HOLD_DEFAULTS = { opacity: 1, strength: 1, downTo: 4 } as const;
@@ -67,7 +70,7 @@ export function holdAtDistance(mask: Mask, options: HoldOptions): Held {
     const levels = sizes.map((size) => ({ ...size, unreachable: 0 }));
     return { mask: makeMask(mask.width, mask.height, mask.data.slice()), unreachable: 0, levels };
   }
-  return reshape(mask, threshold, strength, sizes.length);
+  return reshape(mask, threshold, strength, sizes.length, options);
 }
 
 function sizesBelow(mask: Mask, downTo: number): { width: number; height: number }[] {
@@ -79,7 +82,13 @@ function sizesBelow(mask: Mask, downTo: number): { width: number; height: number
   return sizes;
 }
 
-function reshape(mask: Mask, threshold: number, strength: number, count: number): Held {
+function reshape(
+  mask: Mask,
+  threshold: number,
+  strength: number,
+  count: number,
+  { allocate = allocateHeap, checkpoint }: HoldOptions,
+): Held {
   const room = edgeRoom(threshold, strength);
   const even = isEven(mask, halfSize(mask));
   const texels = even ? null : reachOfTexels(mask, room);
@@ -96,9 +105,12 @@ function reshape(mask: Mask, threshold: number, strength: number, count: number)
     outOfReach.push(chooseSides(level, nested, band));
     if (l >= EVEN_FROM) evenOut(level, band.centre);
     levels.push(level);
+    checkpoint?.(0.7 - 0.5 ** (l + 1));
   }
   for (let l = count - 1; l > 0; l--) handDown(levels[l], levels[l - 1]);
-  const out = writeTexels(mask, room, levels[0], texels);
+  checkpoint?.(0.8);
+  const out = writeTexels(mask, room, levels[0], texels, allocate);
+  checkpoint?.(0.95);
   return judged(out, threshold, levels, outOfReach);
 }
 
@@ -113,8 +125,8 @@ function bandOf(threshold: number, level: number, above: number): Band {
   return { centre, need: centre + gap, safe, top: centre - gap, ease: (EASE * UNIT) >> level };
 }
 
-function writeTexels(mask: Mask, room: EdgeRoom, first: Reach, texels: Reach | null): Mask {
-  const data = new Uint8Array(mask.data.length);
+function writeTexels(mask: Mask, room: EdgeRoom, first: Reach, texels: Reach | null, allocate: Allocate): Mask {
+  const data = allocate(mask.data.length);
   if (texels) {
     handDown(first, texels);
     return roundedMeans(texels, data);

@@ -1,0 +1,114 @@
+<script setup lang="ts">
+import { LEVEL_RANGES, levelDistance, type PieceDoc } from '@lithe-sieve/core';
+import { computed } from 'vue';
+import NumberField from '../../components/NumberField.vue';
+import { useLevelActions } from '../../actions/level-actions';
+import { useClipStore } from '../../stores/clip.store';
+
+const props = defineProps<{ doc: PieceDoc }>();
+const clip = useClipStore();
+const actions = useLevelActions();
+
+const signed = (share: number) => {
+  const text = Math.abs(100 * share).toFixed(1);
+  return text === '0.0' ? text : `${share < 0 ? '−' : '+'}${text}`;
+};
+const metres = (d: number) => (d < 10 ? d.toFixed(1) : d.toFixed(0));
+
+const rows = computed(() => {
+  const { figures } = clip;
+  if (!figures) return [];
+  return figures.made.map((made, i) => ({
+    width: made.width,
+    distance: metres(levelDistance(props.doc.cardWidth, made.width, props.doc.levels)),
+    plain: signed(figures.plain[i].drift),
+    made: signed(made.drift),
+    plainLocal: (100 * figures.plain[i].localError).toFixed(1),
+    local: (100 * made.localError).toFixed(1),
+  }));
+});
+</script>
+
+<template>
+  <table v-if="rows.length > 0" data-test="level-figures">
+    <caption>
+      Points of coverage off level 0, and mean difference in places of 4 × 4 texels: plain, then as set
+    </caption>
+    <thead>
+      <tr>
+        <th scope="col">width</th>
+        <th scope="col">from</th>
+        <th scope="col" colspan="2">in all</th>
+        <th scope="col" colspan="2">in places</th>
+      </tr>
+    </thead>
+    <tbody>
+      <tr v-for="row in rows" :key="row.width">
+        <th scope="row">{{ row.width }}</th>
+        <td>{{ row.distance }} m</td>
+        <td class="soft">{{ row.plain }}</td>
+        <td>{{ row.made }}</td>
+        <td class="soft">{{ row.plainLocal }}</td>
+        <td>{{ row.local }}</td>
+      </tr>
+    </tbody>
+  </table>
+  <p v-else-if="clip.busy" class="soft" role="status">Making the levels…</p>
+  <div class="seen">
+    <span>Seen at</span>
+    <NumberField
+      :model-value="doc.levels.fieldOfView"
+      v-bind="LEVEL_RANGES.fieldOfView"
+      :digits="0"
+      label="Field of view in degrees, top to bottom"
+      @commit="actions.set({ fieldOfView: $event }, `field of view ${$event}°`)"
+    />
+    <span>° on</span>
+    <NumberField
+      :model-value="doc.levels.screenHeight"
+      v-bind="LEVEL_RANGES.screenHeight"
+      :digits="0"
+      label="Height of the screen in pixels"
+      @commit="actions.set({ screenHeight: Math.round($event) }, `screen of ${Math.round($event)} pixels`)"
+    />
+    <span>px</span>
+  </div>
+</template>
+
+<style scoped>
+table {
+  width: 100%;
+  margin-top: 8px;
+  border-collapse: collapse;
+  font-size: 11.5px;
+  text-align: right;
+}
+
+caption {
+  margin-bottom: 4px;
+  color: var(--ink-soft);
+  text-align: left;
+}
+
+th {
+  font-weight: 500;
+}
+
+thead th {
+  color: var(--ink-soft);
+  border-bottom: 1px solid var(--rule);
+}
+
+.seen {
+  display: flex;
+  align-items: center;
+  gap: 5px;
+  margin-top: 10px;
+  font-size: 12px;
+  white-space: nowrap;
+}
+
+.seen .el-input-number {
+  width: 62px;
+}
+</style>

@@ -1,0 +1,181 @@
+<script setup lang="ts">
+import {
+  KEEPS,
+  LEVEL_RANGES,
+  MIP_FILTERS,
+  WRAPS,
+  type Keep,
+  type LevelSettings,
+  type PieceDoc,
+} from '@lithe-sieve/core';
+import { computed } from 'vue';
+import { useLevelActions } from '../../actions/level-actions';
+import NumberSlider from '../../components/NumberSlider.vue';
+import TroubleNote from '../../components/TroubleNote.vue';
+import { useClipStore } from '../../stores/clip.store';
+import LevelFiguresTable from './LevelFiguresTable.vue';
+
+const props = defineProps<{ doc: PieceDoc }>();
+const clip = useClipStore();
+const actions = useLevelActions();
+const levels = computed(() => props.doc.levels);
+
+const MAKERS = [
+  { value: 'target', label: 'The target' },
+  { value: 'file', label: 'Lithe Sieve' },
+];
+const MAKER_HINTS = {
+  target: 'It averages 2 × 2 texels of what is handed off, again and again.',
+  file: 'They travel in the file, where the format has room for them.',
+} as const;
+const KEEP_LABELS: Record<Keep, string> = {
+  none: 'not kept',
+  scale: 'scaled per level',
+  diffused: 'error diffusion',
+  local: 'locally',
+};
+const KEEP_HINTS: Record<Keep, string> = {
+  none: 'Averages alone: thin parts vanish far away.',
+  scale: 'One factor for each level keeps the total, wherever it lies (Castaño 2010).',
+  diffused: 'Each texel all or nothing, as many as the mean alpha (Yuksel 2018).',
+  local: 'Every 4 × 4 texels keep the share that level 0 keeps there.',
+};
+const inMask = computed(() => props.doc.material.mode === 'mask');
+const outOfReach = computed(() => clip.shown?.held?.reduce((sum, l) => sum + l.unreachable, 0) ?? null);
+
+function set<K extends keyof LevelSettings>(name: K, value: LevelSettings[K], what: string): void {
+  actions.set({ [name]: value }, what);
+}
+</script>
+
+<template>
+  <h2>Mip levels</h2>
+  <p class="soft hint">Smaller copies of the texture, taken the further away the card is.</p>
+  <div class="field">
+    <span>Made by</span>
+    <ElSegmented
+      :model-value="levels.madeBy"
+      :options="MAKERS"
+      size="small"
+      aria-label="Made by"
+      data-test="made-by"
+      @change="
+        set('madeBy', $event as 'target' | 'file', `made by ${$event === 'target' ? 'the target' : 'Lithe Sieve'}`)
+      "
+    />
+  </div>
+  <p class="soft hint">{{ MAKER_HINTS[levels.madeBy] }}</p>
+  <template v-if="levels.madeBy === 'target'">
+    <label class="row">
+      <span>Hold at distance</span>
+      <ElSwitch
+        :model-value="levels.hold"
+        aria-label="Hold at distance"
+        data-test="hold"
+        @change="set('hold', Boolean($event), $event ? 'hold at distance' : 'as they are')"
+      />
+    </label>
+    <p class="soft hint">
+      Reshapes alpha on each side of the cutoff, so that the target’s averages keep what level 0 keeps. No texel changes
+      side.
+    </p>
+    <template v-if="levels.hold">
+      <p v-if="!inMask" class="soft hint">Nothing is clipped in mode {{ doc.material.mode }}: alpha stays as it is.</p>
+      <NumberSlider
+        label="Strength"
+        hint="How far alpha may go for it. Less moves the edge less where the texture is magnified, and holds less."
+        :model-value="levels.strength"
+        v-bind="LEVEL_RANGES.strength"
+        @preview="actions.preview({ strength: $event })"
+        @commit="set('strength', $event, `strength ${$event}`)"
+      />
+      <NumberSlider
+        label="Down to"
+        hint="Longer side of the smallest level that is cared for. Fewer levels move the edge less."
+        :model-value="levels.downTo"
+        v-bind="LEVEL_RANGES.downTo"
+        :digits="0"
+        unit="texels"
+        logarithmic
+        @preview="actions.preview({ downTo: Math.round($event) })"
+        @commit="set('downTo', Math.round($event), `down to ${Math.round($event)} texels`)"
+      />
+    </template>
+  </template>
+  <template v-else>
+    <div class="field">
+      <span>Filter</span>
+      <ElSelect :model-value="levels.filter" size="small" aria-label="Filter" @change="set('filter', $event, $event)">
+        <ElOption v-for="f in MIP_FILTERS" :key="f" :value="f" />
+      </ElSelect>
+    </div>
+    <div class="field">
+      <span>Coverage</span>
+      <ElSelect
+        :model-value="levels.keep"
+        size="small"
+        aria-label="Coverage"
+        data-test="keep"
+        @change="set('keep', $event, `coverage ${KEEP_LABELS[$event as Keep]}`)"
+      >
+        <ElOption v-for="k in KEEPS" :key="k" :value="k" :label="KEEP_LABELS[k]" />
+      </ElSelect>
+    </div>
+    <p class="soft hint">{{ KEEP_HINTS[levels.keep] }}</p>
+    <div class="field">
+      <span>Left and right</span>
+      <ElSelect
+        :model-value="levels.wrapAcross"
+        size="small"
+        aria-label="Left and right"
+        @change="set('wrapAcross', $event, `left and right ${$event}`)"
+      >
+        <ElOption v-for="w in WRAPS" :key="w" :value="w" />
+      </ElSelect>
+    </div>
+    <div class="field">
+      <span>Top and bottom</span>
+      <ElSelect
+        :model-value="levels.wrapDown"
+        size="small"
+        aria-label="Top and bottom"
+        @change="set('wrapDown', $event, `top and bottom ${$event}`)"
+      >
+        <ElOption v-for="w in WRAPS" :key="w" :value="w" />
+      </ElSelect>
+    </div>
+  </template>
+  <TroubleNote v-if="clip.failure" :message="clip.failure.message" :remedy="clip.failure.remedy" />
+  <p v-if="outOfReach !== null" class="soft hint" data-test="out-of-reach">
+    {{
+      outOfReach === 0
+        ? 'Every texel of every level is where it is wanted.'
+        : `Out of reach on all levels together: ${outOfReach} texels.`
+    }}
+  </p>
+  <LevelFiguresTable :doc="doc" />
+</template>
+
+<style scoped>
+h2 {
+  font-size: 15px;
+  font-weight: 650;
+}
+
+.hint {
+  margin: 2px 0 10px;
+}
+
+.row,
+.field {
+  display: flex;
+  justify-content: space-between;
+  align-items: center;
+  gap: 10px;
+  margin-top: 6px;
+}
+
+.field .el-select {
+  width: 140px;
+}
+</style>

@@ -1,0 +1,107 @@
+import {
+  changesLevels,
+  findSnags,
+  fingerprint,
+  LEVEL_DEFAULTS,
+  thresholdByte,
+  type LevelSettings,
+  type LevelSummary,
+  type Mask,
+  type Snag,
+} from '@lithe-sieve/core';
+import { defineStore } from 'pinia';
+import { computed, ref, shallowRef, watch } from 'vue';
+import { ClipEngine } from '../engine/clip-engine';
+import { tellTiming } from '../engine/timing';
+import type { ClipResult } from '../workers/clip.worker';
+import { useBenchStore } from './bench.store';
+import { useEngineStore } from './engine.store';
+import { usePieceStore } from './piece.store';
+
+/** The mip levels as the target will have them, where these are not plain averages. Session state: computed again. */
+export const useClipStore = defineStore('clip', () => {
+  const piece = usePieceStore();
+  const engine = useEngineStore();
+  const bench = useBenchStore();
+  const result = shallowRef<(ClipResult & { of: string }) | null>(null);
+  const failure = ref<{ message: string; remedy: string } | null>(null);
+  let clipEngine: ClipEngine | null = null;
+  /** What the turn under way is for. */
+  let asked = { turn: 0, of: '' };
+
+  const settings = computed<LevelSettings>(() => piece.doc?.levels ?? LEVEL_DEFAULTS);
+  const changes = computed(() => Boolean(piece.material && changesLevels(piece.material, settings.value)));
+  /** All that decides on the levels; empty where they are the plain ones and nobody asks, or they are not to be had yet. */
+  const wanted = computed(() => {
+    const { material } = piece;
+    if (!material || !engine.mask || !engine.maskIsFull || !(changes.value || bench.selection.kind === 'levels'))
+      return '';
+    const { mode, cutoff, opacity } = material;
+    const { madeBy, filter, keep, wrapAcross, wrapDown, hold, strength, downTo } = settings.value;
+    const own = [madeBy, filter, keep, wrapAcross, wrapDown, hold, strength, downTo];
+    return JSON.stringify([engine.mask.key, engine.mask.turn, mode, thresholdByte(cutoff, opacity), own]);
+  });
+  /** The result where it is of what is shown: `shown` where it is not plain. While something is dragged it is not, and plain levels show. */
+  const current = computed(() => (result.value && result.value.of === wanted.value ? result.value : null));
+  const shown = computed(() => (changes.value ? current.value : null));
+  const figures = computed(() => current.value?.figures ?? null);
+  const busy = computed(() => wanted.value !== '' && !current.value && !failure.value);
+
+  const levels = computed<Mask[] | null>(() => shown.value?.levels ?? engine.mask?.levels ?? null);
+  const summaries = computed<readonly LevelSummary[]>(() => shown.value?.summary.levels ?? engine.levels);
+
+  const snags = computed<Snag[]>((before) => {
+    const summary = engine.mask?.summary;
+    if (!summary || !piece.doc) return [];
+    const { border, middle } = summary;
+    const levels = changes.value && busy.value ? [] : summaries.value; // those that are dragged past would come and go
+    const { counts } = summary.levels[0];
+    const found = findSnags({ doc: piece.doc, facts: piece.facts, counts, border, middle, levels });
+    const same = before?.length === found.length && found.every((s, i) => s.text === before[i].text);
+    return same ? before : found; // a drag that changes none must not render them again
+  });
+
+  watch(wanted, (of) => {
+    failure.value = null;
+    if (of === '') {
+      clipEngine?.forget();
+      return;
+    }
+    if (result.value?.of === of) return;
+    clipEngine ??= new ClipEngine({
+      made(made) {
+        if (made.turn !== asked.turn) return;
+        result.value = { ...made, of: asked.of };
+        tellTiming('clipped');
+      },
+      failed: (error) => (failure.value = error),
+    });
+    asked = { turn: clipEngine.request(engine.mask!.levels, piece.material!, settings.value), of };
+  });
+
+  /** Resolves once nothing is under way: to the fingerprint of the mask that is handed off, null where that is the run's. */
+  async function fingerprintOfMask(): Promise<string | null> {
+    await settled();
+    return shown.value?.held ? fingerprint(shown.value.levels[0]) : null;
+  }
+
+  function settled(): Promise<void> {
+    if (!busy.value) return Promise.resolve();
+    return new Promise((resolve) => {
+      const stop = watch(busy, (value) => {
+        if (value) return;
+        stop();
+        resolve();
+      });
+    });
+  }
+
+  function reset(): void {
+    clipEngine?.stop();
+    clipEngine = null;
+    result.value = null;
+    failure.value = null;
+  }
+
+  return { settings, shown, figures, busy, failure, levels, summaries, snags, fingerprintOfMask, reset };
+});

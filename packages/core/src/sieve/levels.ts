@@ -1,0 +1,127 @@
+import { allocateHeap, type Allocate, type Mask } from '../raster/raster.ts';
+import { coverageAt, histogram } from './histogram.ts';
+import { filteredMaskMips } from './filtered-mips.ts';
+import { HOLD_DEFAULTS, holdAtDistance, type Held } from './hold/hold.ts';
+import { diffusedAlpha } from './keep/diffused.ts';
+import { localCoverage } from './keep/local.ts';
+import { scaledToCoverage } from './keep/scaled.ts';
+import { maskMips } from './mips.ts';
+import type { MipFilter, Wrap } from './mip-filters.ts';
+import { thresholdByte } from './threshold.ts';
+
+/** Who makes the mip levels: the target averages what it gets, or they travel in the file. */
+export const LEVEL_MAKERS = ['target', 'file'] as const;
+/** How levels that travel in the file keep coverage. */
+export const KEEPS = ['none', 'scale', 'diffused', 'local'] as const;
+export type Keep = (typeof KEEPS)[number];
+
+/** How the mip levels of a piece come about, and from where they are looked at. */
+export interface LevelSettings {
+  madeBy: (typeof LEVEL_MAKERS)[number];
+  /** Of levels in the file. */
+  filter: MipFilter;
+  keep: Keep;
+  wrapAcross: Wrap;
+  wrapDown: Wrap;
+  /** Where the target makes the levels: alpha is reshaped for it. */
+  hold: boolean;
+  /** 0–1, and the longer side in texels down to which levels are held. */
+  strength: number;
+  downTo: number;
+  /** Of the camera, top to bottom, in degrees, and pixels of its picture from top to bottom. */
+  fieldOfView: number;
+  screenHeight: number;
+}
+
+export const LEVEL_DEFAULTS = {
+  madeBy: 'target',
+  filter: 'box',
+  keep: 'local',
+  wrapAcross: 'clamp',
+  wrapDown: 'clamp',
+  hold: false,
+  strength: HOLD_DEFAULTS.strength,
+  downTo: HOLD_DEFAULTS.downTo,
+  fieldOfView: 60,
+  screenHeight: 1080,
+} as const satisfies LevelSettings;
+
+export const LEVEL_RANGES = {
+  strength: { min: 0, max: 1 },
+  downTo: { min: 1, max: 1024 },
+  fieldOfView: { min: 5, max: 150 },
+  screenHeight: { min: 120, max: 8640 },
+} as const;
+
+/** What of a material decides on the clip. */
+export interface Clip {
+  mode: 'opaque' | 'mask' | 'blend';
+  cutoff: number;
+  opacity: number;
+}
+
+/** Whether alpha is reshaped before it is handed off. */
+export function holds({ mode }: Clip, { madeBy, hold }: LevelSettings): boolean {
+  return mode === 'mask' && madeBy === 'target' && hold;
+}
+
+/** Whether levels other than plain averages of the mask are shown and handed off. */
+export function changesLevels(clip: Clip, settings: LevelSettings): boolean {
+  return (
+    holds(clip, settings) || (settings.madeBy === 'file' && (settings.filter !== 'box' || settings.keep !== 'none'))
+  );
+}
+
+export interface MadeLevels {
+  /** Level 0 first. */
+  levels: Mask[];
+  /** What came of holding, where that was done. */
+  held: Held | null;
+}
+
+export interface MakeLevelsHost {
+  allocate?: Allocate;
+  /** Cancels by throwing. */
+  checkpoint?: (share: number) => void;
+}
+
+/** The mip levels of a mask as a target will have them. @param mask - Level 0, as the run makes it. */
+export function makeLevels(mask: Mask, clip: Clip, settings: LevelSettings, host: MakeLevelsHost = {}): MadeLevels {
+  const { allocate = allocateHeap, checkpoint } = host;
+  if (holds(clip, settings)) {
+    const { strength, downTo } = settings;
+    const { cutoff, opacity } = clip;
+    const held = holdAtDistance(mask, {
+      cutoff,
+      opacity,
+      strength,
+      downTo,
+      allocate,
+      ...(checkpoint ? { checkpoint } : {}),
+    });
+    return { levels: [held.mask, ...maskMips(held.mask, allocate)], held };
+  }
+  if (settings.madeBy === 'target') return { levels: [mask, ...maskMips(mask, allocate)], held: null };
+  const { filter, wrapAcross, wrapDown } = settings;
+  const plain =
+    filter === 'box' ? maskMips(mask, allocate) : filteredMaskMips(mask, { filter, wrapAcross, wrapDown, allocate });
+  checkpoint?.(0.5);
+  return { levels: [mask, ...kept(mask, plain, clip, settings.keep)], held: null };
+}
+
+function kept(mask: Mask, levels: Mask[], { mode, cutoff, opacity }: Clip, keep: Keep): Mask[] {
+  const threshold = thresholdByte(cutoff, opacity);
+  if (mode !== 'mask' || threshold < 1 || threshold > 255) return levels; // nothing is clipped, or nothing is left to choose
+  switch (keep) {
+    case 'none':
+      return levels;
+    case 'scale': {
+      const coverage = coverageAt(histogram(mask), threshold);
+      return levels.map((level) => scaledToCoverage(level, threshold, coverage));
+    }
+    case 'diffused':
+      return levels.map((level) => diffusedAlpha(level));
+    case 'local':
+      return localCoverage(mask, levels, threshold);
+  }
+}

@@ -1,0 +1,45 @@
+import type { PieceDoc } from '../piece/piece-doc.ts';
+import { coverageAt } from '../sieve/histogram.ts';
+import { levelDistance } from '../sieve/level-distance.ts';
+import { thresholdByte } from '../sieve/threshold.ts';
+import type { Remedy, SnagCheck } from './snag.ts';
+
+/** Levels of fewer texels than this on their longer side are a dot on the screen. */
+const SMALLEST = 16;
+/** Share of what is kept near by that may be lost, or come on top of it, unnoticed; and the same of all texels. */
+const OF_KEPT = 0.25;
+const OF_ALL = 0.01;
+
+/** The clip of far levels keeps much less, or more, than that of level 0. */
+export const farLoss: SnagCheck = ({ doc, levels }) => {
+  const { mode, cutoff, opacity } = doc.material;
+  const [first] = levels;
+  if (mode !== 'mask' || !first) return null;
+  const threshold = thresholdByte(cutoff, opacity);
+  const near = coverageAt(first.counts, threshold);
+  const changed = levels.find(({ width, height, counts }) => {
+    const off = Math.abs(coverageAt(counts, threshold) - near);
+    return Math.max(width, height) >= SMALLEST && off > OF_ALL && off > OF_KEPT * near;
+  });
+  if (!changed) return null;
+  const far = coverageAt(changed.counts, threshold);
+  const distance = levelDistance(doc.cardWidth, changed.width, doc.levels).toPrecision(2);
+  const percent = (share: number) => `${(100 * share).toFixed(1)} %`;
+  const text =
+    far < near
+      ? `From ${Number(distance)} m on thin parts vanish: ${percent(far)} is kept instead of ${percent(near)}.`
+      : `From ${Number(distance)} m on gaps close: ${percent(far)} is kept instead of ${percent(near)}.`;
+  const remedy = remedyFor(doc);
+  return { id: 'far-loss', text, ...(remedy ? { remedy } : {}) };
+};
+
+function remedyFor({ levels }: PieceDoc): Remedy | null {
+  if (levels.madeBy === 'target' && (!levels.hold || levels.strength < 1)) {
+    const held = { hold: true, strength: 1 };
+    return { label: 'Hold at distance', apply: (d) => ({ ...d, levels: { ...d.levels, ...held } }) };
+  }
+  if (levels.madeBy === 'file' && levels.keep !== 'local') {
+    return { label: 'Keep coverage locally', apply: (d) => ({ ...d, levels: { ...d.levels, keep: 'local' } }) };
+  }
+  return null;
+}
