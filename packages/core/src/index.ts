@@ -105,3 +105,6 @@ export { FOLLOWED_KEPT, thinFollowed } from './piece/thin-history.ts';
 export { fileStem, isFileName, NAME_PARTS } from './handoff/file-name.ts';
 export { assertPattern } from './handoff/pattern.ts';
 export { readBack, type Check } from './handoff/read-back.ts';
+export * from './sieve/suggest.ts';
+export { thinnestConnection } from './sieve/thinnest.ts';
+export * from './codec/bc/compare.ts';

@@ -1,6 +1,13 @@
-import { toPlainError, type Clip, type LevelSettings, type Mask, type PlainError } from '@lithe-sieve/core';
+import {
+  toPlainError,
+  type Clip,
+  type LevelSettings,
+  type Mask,
+  type PlainError,
+  type StorageFigures,
+} from '@lithe-sieve/core';
 import * as Comlink from 'comlink';
-import type { ClipResult, ClipWorkerApi } from '../workers/clip.worker';
+import type { ClipResult, ClipWorkerApi, StorageRequest } from '../workers/clip.worker';
 
 export interface ClipEvents {
   made(result: ClipResult): void;
@@ -11,7 +18,7 @@ export interface ClipEvents {
 export class ClipEngine {
   private worker: Worker | null = null;
   private remote: Comlink.Remote<ClipWorkerApi> | null = null;
-  private readonly newest = new Int32Array(new SharedArrayBuffer(4));
+  private readonly newest = new Int32Array(new SharedArrayBuffer(12));
   private turn = 0;
   private waiting: ReturnType<typeof setTimeout> | undefined;
 
@@ -22,6 +29,30 @@ export class ClipEngine {
     const turn = this.forget();
     this.waiting = setTimeout(() => void this.compute(turn, plain, clip, settings), PAUSE_MS);
     return turn;
+  }
+
+  /** Null where nothing can break, or where it could not be found. */
+  async thinnest(mask: Mask): Promise<number | null> {
+    const answer = await this.start().thinnest(mask);
+    return answer?.ok ? answer.value : null;
+  }
+
+  /** What comes out of one way to store a piece; null where it was given up. */
+  async storage(turn: number, request: Omit<StorageRequest, 'turn'>): Promise<StorageFigures | null> {
+    const { mode, cutoff, opacity } = request.clip;
+    const answer = await this.start().storage({ ...request, clip: { mode, cutoff, opacity }, turn });
+    if (answer && !answer.ok) throw Object.assign(new Error(answer.error.message), { remedy: answer.error.remedy });
+    return answer?.value ?? null;
+  }
+
+  /** A new turn for storages; what is under way for the one before gives up. */
+  nextStorages(): number {
+    return Atomics.add(this.newest, 1, 1) + 1;
+  }
+
+  /** Of the storage under way, 0–1. */
+  get storageProgress(): number {
+    return Atomics.load(this.newest, 2) / 1000;
   }
 
   /** What was asked for is wanted no longer. */

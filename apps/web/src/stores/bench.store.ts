@@ -5,7 +5,7 @@ import { local } from '../components/local';
 import type { Backdrop, SheetMode } from '../features/stage/drawing/messages';
 
 /** What the tray shows. */
-export type Selection = { kind: 'step' | 'source'; id: string } | { kind: 'material' | 'levels' };
+export type Selection = { kind: 'step' | 'source'; id: string } | { kind: 'material' | 'levels' | 'storage' };
 
 /** What a press on a view gives to a step: a colour, a point, or a scribble. */
 export type Picking = { stepId: string } & (
@@ -25,6 +25,10 @@ export const useBenchStore = defineStore('bench', () => {
   const picking = ref<Picking | null>(null);
   /** A place to show close up on the Sheet; set again each time it is asked for. */
   const look = shallowRef<Place | null>(null);
+  /** Single texels marked on the Sheet, by their place in rows of `width`. */
+  const texelMarks = shallowRef<{ width: number; texels: Int32Array } | null>(null);
+  /** Mip levels whose coverage curves are drawn beside that of level 0. */
+  const curves = ref<number[]>([]);
   /** The stretch whose menu of steps is open. */
   const inserting = ref<Stretch | null>(null);
   /** Share of the width that the Sheet takes. */
@@ -39,7 +43,26 @@ export const useBenchStore = defineStore('bench', () => {
     },
     { immediate: true },
   );
+  /** Three at the most: the longest there goes. */
+  function toggleCurve(level: number): void {
+    const others = curves.value.filter((l) => l !== level);
+    curves.value = others.length < curves.value.length ? others : [...others, level].slice(-3);
+  }
+
   watch(selection, () => (picking.value = null));
 
-  return { selection, sheetMode, backdrop, distance, picking, look, inserting, split, theme };
+  return {
+    selection,
+    sheetMode,
+    backdrop,
+    distance,
+    picking,
+    look,
+    texelMarks,
+    curves,
+    toggleCurve,
+    inserting,
+    split,
+    theme,
+  };
 });

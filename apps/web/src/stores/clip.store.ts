@@ -3,11 +3,13 @@ import {
   findSnags,
   fingerprint,
   LEVEL_DEFAULTS,
+  suggestCutoffs,
   thresholdByte,
   type LevelSettings,
   type LevelSummary,
   type Mask,
   type Snag,
+  type Suggestion,
 } from '@lithe-sieve/core';
 import { defineStore } from 'pinia';
 import { computed, ref, shallowRef, watch } from 'vue';
@@ -68,6 +70,10 @@ export const useClipStore = defineStore('clip', () => {
       return;
     }
     if (result.value?.of === of) return;
+    asked = { turn: ensure().request(engine.mask!.levels, piece.material!, settings.value), of };
+  });
+
+  function ensure(): ClipEngine {
     clipEngine ??= new ClipEngine({
       made(made) {
         if (made.turn !== asked.turn) return;
@@ -76,7 +82,25 @@ export const useClipStore = defineStore('clip', () => {
       },
       failed: (error) => (failure.value = error),
     });
-    asked = { turn: clipEngine.request(engine.mask!.levels, piece.material!, settings.value), of };
+    return clipEngine;
+  }
+
+  /** Of which mask, and the alpha at which its thinnest connection breaks. */
+  const thinnest = shallowRef<{ of: string; byte: number | null } | null>(null);
+  const settledMask = computed(() => (engine.maskIsFull && !engine.busy && engine.mask ? engine.mask : null));
+  const keyOf = ({ key, turn }: { key: string; turn: number }) => `${key} ${turn}`;
+  watch(settledMask, async (mask) => {
+    if (!mask || thinnest.value?.of === keyOf(mask)) return;
+    const mine = ensure();
+    const byte = await mine.thinnest(mask.levels[0]).catch(() => null); // one suggestion less
+    if (mine === clipEngine) thinnest.value = { of: keyOf(mask), byte };
+  });
+  const suggestions = computed<Suggestion[]>(() => {
+    const mask = settledMask.value;
+    const { opacity } = piece.saidMaterial ?? {};
+    if (!mask || opacity === undefined) return [];
+    const byte = thinnest.value?.of === keyOf(mask) ? thinnest.value.byte : null;
+    return suggestCutoffs({ levels: engine.levels, opacity, thinnest: byte });
   });
 
   /** Resolves once nothing is under way: to the fingerprint of the mask that is handed off, null where that is the run's. */
@@ -100,8 +124,9 @@ export const useClipStore = defineStore('clip', () => {
     clipEngine?.stop();
     clipEngine = null;
     result.value = null;
+    thinnest.value = null;
     failure.value = null;
   }
 
-  return { settings, shown, figures, busy, failure, levels, summaries, snags, fingerprintOfMask, reset };
+  return { settings, shown, figures, busy, failure, levels, summaries, suggestions, snags, fingerprintOfMask, reset };
 });

@@ -9,6 +9,7 @@ import LevelsTray from '../features/levels/LevelsTray.vue';
 import MaterialTray from '../features/material/MaterialTray.vue';
 import { useRunActions } from '../actions/run-actions';
 import RunStrip from '../features/run/RunStrip.vue';
+import StorageTray from '../features/storage/StorageTray.vue';
 import SourceTray from '../features/run/SourceTray.vue';
 import StepTray from '../features/run/StepTray.vue';
 import CutoffChart from '../features/sieve/CutoffChart.vue';
@@ -137,11 +138,12 @@ useHandKeys(painting); // after those of the run: Escape takes back what is bein
           <StepTray v-if="step" :step="step" />
           <SourceTray v-else-if="source" :source="source" />
           <LevelsTray v-else-if="piece.doc && bench.selection.kind === 'levels'" :doc="piece.doc" />
+          <StorageTray v-else-if="piece.doc && bench.selection.kind === 'storage'" />
           <MaterialTray v-else-if="piece.doc" :doc="piece.doc" />
         </aside>
       </div>
       <div class="sieve">
-        <CutoffChart :counts="engine.levels[0]?.counts ?? null" />
+        <CutoffChart :levels="engine.levels" :suggestions="clip.suggestions" />
         <MipLadder :levels="clip.summaries" :plain="engine.levels" />
         <SnagList />
       </div>

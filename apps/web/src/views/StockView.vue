@@ -18,6 +18,7 @@ import { filesOf } from '../stores/files';
 import { useClipStore } from '../stores/clip.store';
 import { useEngineStore } from '../stores/engine.store';
 import { useNoticesStore } from '../stores/notices.store';
+import { useStorageStore } from '../stores/storage.store';
 import { usePieceStore } from '../stores/piece.store';
 
 const router = useRouter();
@@ -32,6 +33,7 @@ onMounted(() => {
   usePieceStore().close();
   useEngineStore().reset();
   useClipStore().reset();
+  useStorageStore().reset();
   void load();
   requestIdleCallback(() => void prepareBench());
 });

@@ -3,7 +3,9 @@ import {
   makeLevels,
   maskMips,
   SieveError,
+  storageFigures,
   summariseMask,
+  thinnestConnection,
   thresholdByte,
   type Clip,
   type HeldLevel,
@@ -11,6 +13,9 @@ import {
   type LevelSettings,
   type Mask,
   type MaskSummary,
+  type Picture,
+  type Storage,
+  type StorageFigures,
 } from '@lithe-sieve/core';
 import * as Comlink from 'comlink';
 import { answer } from './answer';
@@ -23,6 +28,15 @@ export interface ClipRequest {
   plain: Mask[];
   clip: Clip;
   settings: LevelSettings;
+}
+
+export interface StorageRequest {
+  turn: number;
+  colour: Picture;
+  mask: Mask;
+  clip: Clip;
+  storage: Storage;
+  exact: boolean;
 }
 
 /** The levels of a mask as the target will have them. */
@@ -38,11 +52,30 @@ export interface ClipResult {
 
 /** Computes what comes after the run: levels for a cutoff, beside the workers that compute the run. */
 class ClipWorker {
-  private newest: Int32Array = new Int32Array(1);
+  private newest: Int32Array = new Int32Array(3);
 
-  /** @param newest - Shared: the newest turn; work for an older one gives up. */
+  /** @param newest - Shared: the newest turn of levels and of storages, and thousandths done of the latter; older work gives up. */
   attach(newest: Int32Array): void {
     this.newest = newest;
+  }
+
+  /** The alpha at which the thinnest connection of a mask breaks; see core. */
+  thinnest(mask: Mask): Promise<Answer<number | null>> {
+    return answer(() => thinnestConnection(mask));
+  }
+
+  /** What comes out of one way to store a piece. Its share done lies beside the newest turn, in thousandths. */
+  storage({ turn, colour, mask, clip, storage, exact }: StorageRequest): Promise<Answer<StorageFigures>> {
+    return answer(() => {
+      const { cutoff, opacity } = clip;
+      const progress = (share: number) => {
+        Atomics.store(this.newest, 2, Math.round(1000 * share));
+        if (Atomics.load(this.newest, 1) !== turn) throw new SieveError('cancelled', 'Overtaken.');
+      };
+      progress(0);
+      const threshold = thresholdByte(cutoff, opacity);
+      return storageFigures(colour, mask, storage, { cutoff, opacity, threshold, exact, progress });
+    });
   }
 
   levels({ turn, plain, clip, settings }: ClipRequest): Promise<Answer<ClipResult>> {

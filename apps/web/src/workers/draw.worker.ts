@@ -17,6 +17,8 @@ addEventListener('message', ({ data }: MessageEvent<ToDrawing>) => {
       return drawing?.show(data.scenery, data.stale);
     case 'map':
       return drawing?.setMap(data.map, data.levels, data.change, data.turn);
+    case 'clip':
+      return drawing?.setClip(data.levels);
     case 'surface':
       return drawing?.setSurface(data.mesh);
     case 'source':

@@ -24,8 +24,16 @@ export function lace(pitch: number, thick: number): Shape {
 /** Strands from top to bottom, each of its own slant and thickness. */
 export function hair(seed: number, width: number, strands: number): Shape {
   const next = random(seed);
-  const list = Array.from({ length: strands }, () => [next() * width, (next() - 0.5) * 0.3, 0.7 + next() * 0.8]);
-  return (x, y) => list.some(([at, slant, thick]) => Math.abs(at + slant * y - x) < thick);
+  const [at, slant, thick] = [0, 1, 2].map(() => new Float64Array(strands));
+  for (let k = 0; k < strands; k++) {
+    at[k] = next() * width;
+    slant[k] = (next() - 0.5) * 0.3;
+    thick[k] = 0.7 + next() * 0.8;
+  }
+  return (x, y) => {
+    for (let k = 0; k < strands; k++) if (Math.abs(at[k] + slant[k] * y - x) < thick[k]) return true;
+    return false;
+  };
 }
 
 export function disc(cx: number, cy: number, radius: number): Shape {

@@ -131,6 +131,19 @@ function onTileKey(event: KeyboardEvent, step: StepEntry): void {
       <LevelWords class="thumb words" />
       <span class="name">Mip levels</span>
     </button>
+    <button
+      class="tile"
+      :class="{ on: bench.selection.kind === 'storage' }"
+      data-test="storage-tile"
+      @click="bench.selection = { kind: 'storage' }"
+    >
+      <span class="thumb words">
+        blocks of
+        <b>4 × 4</b>
+        <small>BC1 … BC7</small>
+      </span>
+      <span class="name">Compression</span>
+    </button>
   </section>
 </template>
 

@@ -1,31 +1,27 @@
 <script setup lang="ts">
-import { coverageCurve, thresholdByte, type Histogram } from '@lithe-sieve/core';
-import {
-  BarController,
-  BarElement,
-  Chart,
-  LinearScale,
-  LineController,
-  LineElement,
-  LogarithmicScale,
-  PointElement,
-} from 'chart.js';
+import type { LevelSummary, Suggestion } from '@lithe-sieve/core';
 import { computed, onBeforeUnmount, onMounted, ref, shallowRef, useTemplateRef, watch } from 'vue';
+import { curveOf, keptAt, wordsAt } from './cutoff-curves';
+import { FLOOR, makeCutoffPlot, MOST_CURVES, type CutoffPlot } from './cutoff-plot';
+import CutoffMarks from './CutoffMarks.vue';
 import NumberField from '../../components/NumberField.vue';
 import { redrawWhenRestored } from '../../components/restored';
 import { useBenchStore } from '../../stores/bench.store';
 import { usePieceStore } from '../../stores/piece.store';
 import { useMaterialActions } from '../../actions/material-actions';
 
-Chart.register(BarController, BarElement, LineController, LineElement, PointElement, LinearScale, LogarithmicScale);
-
-const props = defineProps<{ counts: Histogram | null }>();
+const props = defineProps<{
+  /** Level 0 first. */
+  levels: readonly LevelSummary[];
+  suggestions: readonly Suggestion[];
+}>();
+const counts = computed(() => props.levels[0]?.counts ?? null);
 const piece = usePieceStore();
 const bench = useBenchStore();
 const actions = useMaterialActions();
 const canvas = useTemplateRef<HTMLCanvasElement>('canvas');
 const handle = useTemplateRef<HTMLElement>('handle');
-const chart = shallowRef<Chart<'bar' | 'line', { x: number; y: number }[]> | null>(null);
+const chart = shallowRef<CutoffPlot | null>(null);
 /** Left edge and width of the plot, in CSS pixels. */
 const plot = ref({ left: 0, width: 1 });
 
@@ -33,10 +29,20 @@ const BINS = 64;
 const material = computed(() => piece.material);
 const cutoff = computed(() => material.value?.cutoff ?? 0.5);
 const saidCutoff = computed(() => piece.saidMaterial?.cutoff ?? 0.5);
-const curve = computed(() => props.counts && coverageCurve(props.counts));
 const kept = computed(() => {
   const m = piece.saidMaterial;
-  return curve.value && m ? curve.value[thresholdByte(m.cutoff, m.opacity)] : null;
+  return counts.value && m ? keptAt(counts.value, m.cutoff, m.opacity) : null;
+});
+/** The cutoff under the pointer. */
+const pointed = ref<number | null>(null);
+/** The handle has the keys. */
+const held = ref(false);
+const words = computed(() => {
+  const m = piece.saidMaterial;
+  if (!m || !counts.value) return '';
+  const at = pointed.value ?? (held.value ? m.cutoff : null);
+  if (at !== null) return wordsAt(props.levels, bench.curves, at, m.opacity);
+  return 'line: share kept, bars: texels (log)';
 });
 
 function colour(name: string): string {
@@ -46,77 +52,42 @@ function colour(name: string): string {
 /** Bars of four alphas each; the curve over cutoffs, opacity factor included. */
 function fill(): void {
   const { value: target } = chart;
-  const { counts } = props;
-  const values = curve.value;
-  if (!target || !counts || !values) return;
-  const total = counts.reduce((sum, n) => sum + n, 0);
+  const alphas = counts.value;
+  if (!target || !alphas) return;
+  const total = alphas.reduce((sum, n) => sum + n, 0);
   const bars = Array.from({ length: BINS }, (_, b) => {
-    const share = (counts[4 * b] + counts[4 * b + 1] + counts[4 * b + 2] + counts[4 * b + 3]) / total;
+    const share = (alphas[4 * b] + alphas[4 * b + 1] + alphas[4 * b + 2] + alphas[4 * b + 3]) / total;
     return { x: (b + 0.5) / BINS, y: Math.max(share, FLOOR) };
   });
   const opacity = material.value?.opacity ?? 1;
   target.data.datasets[0].data = bars;
-  target.data.datasets[1].data = Array.from({ length: 129 }, (_, i) => ({
-    x: i / 128,
-    y: values[thresholdByte(i / 128, opacity)],
-  }));
+  target.data.datasets[1].data = curveOf(alphas, opacity);
+  for (let k = 0; k < MOST_CURVES; k++) {
+    const level = props.levels[bench.curves[k]];
+    target.data.datasets[2 + k].data = level ? curveOf(level.counts, opacity) : [];
+  }
   target.update('none');
   const { left, width } = target.chartArea;
   plot.value = { left, width };
 }
 
-const FLOOR = 1e-7; // below one texel of the largest picture: the log scale has no zero
-
 onMounted(() => {
-  chart.value = new Chart(canvas.value!, {
-    type: 'bar',
-    data: {
-      datasets: [
-        {
-          type: 'bar',
-          data: [],
-          yAxisID: 'texels',
-          order: 1,
-          barPercentage: 0.9,
-          categoryPercentage: 1,
-          grouped: false,
-          barThickness: 3.4,
-          backgroundColor: () => colour('--bar'),
-        },
-        {
-          type: 'line',
-          data: [],
-          yAxisID: 'coverage',
-          pointRadius: 0,
-          borderWidth: 2,
-          borderColor: () => colour('--green'),
-        },
-      ],
-    },
-    options: {
-      animation: false,
-      maintainAspectRatio: false,
-      events: [],
-      layout: { padding: { left: 8, right: 8, top: 16 } },
-      scales: {
-        x: { type: 'linear', min: 0, max: 1, display: false, offset: false },
-        texels: { type: 'logarithmic', min: FLOOR, max: 1, display: false },
-        coverage: { type: 'linear', min: 0, max: 1, display: false },
-      },
-      onResize: () => requestAnimationFrame(fill),
-    },
-  });
+  chart.value = makeCutoffPlot(canvas.value!, colour, () => requestAnimationFrame(fill));
   fill();
 });
 onBeforeUnmount(() => chart.value?.destroy());
 redrawWhenRestored(canvas, fill);
-watch([() => props.counts, () => material.value?.opacity, () => bench.theme], fill, { flush: 'post' });
+watch([() => props.levels, () => bench.curves, () => material.value?.opacity, () => bench.theme], fill, {
+  flush: 'post',
+});
 
 function cutoffAt(event: PointerEvent): number {
   const box = canvas.value!.getBoundingClientRect();
   const t = (event.clientX - box.left - plot.value.left) / plot.value.width;
   return Math.round(Math.min(1, Math.max(0, t)) * 200) / 200;
 }
+
+const take = ({ cutoff: value, label }: Suggestion) => actions.set({ cutoff: value }, `cutoff ${value}, ${label}`);
 
 let dragging = false;
 function onDown(event: PointerEvent): void {
@@ -127,6 +98,7 @@ function onDown(event: PointerEvent): void {
   actions.preview({ cutoff: cutoffAt(event) });
 }
 function onMove(event: PointerEvent): void {
+  pointed.value = dragging ? null : cutoffAt(event);
   if (dragging) actions.preview({ cutoff: cutoffAt(event) });
 }
 function onUp(): void {
@@ -174,12 +146,20 @@ function onKey(event: KeyboardEvent): void {
         keeps <b data-test="kept">{{ kept === null ? '–' : `${(100 * kept).toFixed(1)} %` }}</b>
       </span>
     </h2>
-    <div class="plot" @pointerdown="onDown" @pointermove="onMove" @pointerup="onUp" @pointercancel="onCancel">
+    <div
+      class="plot"
+      @pointerdown="onDown"
+      @pointermove="onMove"
+      @pointerup="onUp"
+      @pointercancel="onCancel"
+      @pointerleave="pointed = null"
+    >
       <canvas
         ref="canvas"
         role="img"
-        aria-label="Alpha histogram on a logarithmic scale, and coverage against cutoff"
+        aria-label="Bars: texels of each alpha, on a logarithmic scale. Lines: share kept at each cutoff, of level 0 and of chosen mip levels"
       />
+      <CutoffMarks :suggestions="suggestions" :plot="plot" :cutoff="saidCutoff" @take="take" />
       <div class="line" :style="{ transform: `translateX(${plot.left + cutoff * plot.width}px)` }">
         <span
           ref="handle"
@@ -192,10 +172,16 @@ function onKey(event: KeyboardEvent): void {
           :aria-valuenow="saidCutoff"
           data-test="cutoff-handle"
           @keydown="onKey"
+          @focus="held = true"
+          @blur="held = false"
         />
       </div>
     </div>
-    <p class="soft axis"><span>alpha 0</span><span>texels (log) and coverage</span><span>1</span></p>
+    <p class="soft axis">
+      <span>cutoff 0</span>
+      <span class="words" data-test="chart-words">{{ words }}</span>
+      <span>1</span>
+    </p>
   </section>
 </template>
 

@@ -10,6 +10,7 @@ import {
 } from '@lithe-sieve/core';
 import { computed, nextTick, ref, useTemplateRef, watch } from 'vue';
 import { redrawWhenRestored } from '../../components/restored';
+import { useBenchStore } from '../../stores/bench.store';
 import { usePieceStore } from '../../stores/piece.store';
 
 const props = defineProps<{
@@ -24,6 +25,7 @@ const shownLevels = computed(() =>
 );
 const differs = computed(() => props.levels !== props.plain);
 const piece = usePieceStore();
+const bench = useBenchStore();
 const canvas = useTemplateRef<HTMLCanvasElement>('canvas');
 
 const thresholdOf = (m: Material | null) => (m ? thresholdByte(m.cutoff, m.opacity) : 128);
@@ -137,7 +139,16 @@ function point(event: PointerEvent): void {
           :class="{ compared: i === compared }"
           :style="{ width: `${places[i].width}px` }"
         >
-          <span :title="r.size">{{ r.width }}</span>
+          <button
+            v-if="i > 0"
+            :title="r.size"
+            :aria-label="`${r.size}: coverage curve in the chart`"
+            :aria-pressed="bench.curves.includes(i)"
+            @click="bench.toggleCurve(i)"
+          >
+            {{ r.width }}
+          </button>
+          <span v-else :title="r.size">{{ r.width }}</span>
           <span>{{ r.coverage }}</span>
           <em :class="{ notable: r.notable }">{{ r.drift }}{{ r.notable ? '!' : '' }}</em>
         </li>
@@ -197,6 +208,21 @@ li {
   line-height: 15px;
   text-align: center;
   contain: layout;
+}
+
+button {
+  padding: 0;
+  border: 0;
+  background: none;
+  color: inherit;
+  font: inherit;
+  cursor: pointer;
+}
+
+button[aria-pressed='true'] {
+  color: var(--green);
+  font-weight: 650;
+  text-decoration: underline;
 }
 
 li > * {

@@ -3,6 +3,7 @@ import { computed, onBeforeUnmount, onMounted, shallowRef, useTemplateRef } from
 import { useBenchStore } from '../../stores/bench.store';
 import { useEngineStore } from '../../stores/engine.store';
 import FoundMarks from './FoundMarks.vue';
+import TexelMarks from './TexelMarks.vue';
 import PickMarks from './PickMarks.vue';
 import { usePointers } from './pointers';
 import type { OverView, PressTool } from './press-tool';
@@ -113,6 +114,7 @@ const setSplit = (share: number) => (bench.split = Math.min(0.8, Math.max(0.2, s
       <p v-else-if="shownSource" class="note" role="status">Showing the source {{ shownSource.fileName }}</p>
       <PickMarks v-if="stage" :stage="stage" :moved="pointers.moved.value" :trail="pointers.trail.value" />
       <slot v-if="stage" name="over" :stage="stage" :over="over('sheet')" />
+      <TexelMarks v-if="stage" :stage="stage" :moved="pointers.moved.value" />
       <FoundMarks v-if="stage" :stage="stage" :moved="pointers.moved.value" />
       <i v-if="pointers.marks.value.sheet" class="mark" :style="pointers.marks.value.sheet" />
       <SheetControls

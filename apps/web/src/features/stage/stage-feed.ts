@@ -1,4 +1,4 @@
-import { cardSurface, type Change, type Mask } from '@lithe-sieve/core';
+import { cardSurface, type Change } from '@lithe-sieve/core';
 import { computed, watch, type ComputedRef, type ShallowRef } from 'vue';
 import { tellTiming } from '../../engine/timing';
 import { useBenchStore } from '../../stores/bench.store';
@@ -18,9 +18,6 @@ export function useStageFeed(stage: ShallowRef<Stage | null>, painting: Computed
   const clip = useClipStore();
   const bench = useBenchStore();
   const hand = useHandStore();
-
-  /** The mask's levels as they were given to the stage last, and whether the run made them as they are. */
-  let sent: { levels: readonly Mask[]; plain: boolean } | null = null;
 
   /** The picture under a selected source's tile; the result otherwise. */
   const shownSource = computed(() => {
@@ -54,15 +51,16 @@ export function useStageFeed(stage: ShallowRef<Stage | null>, painting: Computed
 
   function bringMask(change: Change = 'whole'): void {
     const { mask } = engine;
-    if (!mask || !clip.levels) return;
-    const plain = clip.shown === null;
-    const same = plain && sent?.plain && clip.levels[0].data === sent.levels[0].data; // else it is no part of what is there
-    sent = { levels: clip.levels, plain };
-    stage.value?.setMap('mask', clip.levels, engine.maskIsFull && same ? change : 'whole', mask.turn);
+    if (mask) stage.value?.setMap('mask', mask.levels, engine.maskIsFull ? change : 'whole', mask.turn);
   }
 
   function bringMaps(): void {
     for (const { map, levels } of engine.maps?.maps ?? []) stage.value?.setMap(map, levels);
+  }
+
+  /** What a target has instead of the run's mask and its averages. */
+  function bringClip(): void {
+    stage.value?.setClip(hand.peek === 'before' ? null : (clip.shown?.levels ?? null));
   }
 
   async function bringUnderlay(): Promise<void> {
@@ -78,6 +76,7 @@ export function useStageFeed(stage: ShallowRef<Stage | null>, painting: Computed
     bringSize();
     bringMask();
     bringMaps();
+    bringClip();
     void bringUnderlay();
   }
 
@@ -91,25 +90,26 @@ export function useStageFeed(stage: ShallowRef<Stage | null>, painting: Computed
     (mask) => {
       if (!mask || !stage.value) return;
       if (hand.peek !== 'before') bringMask(mask.change);
+      bringClip();
       tellTiming(engine.maskIsFull ? 'mask' : 'view', mask.turn);
     },
   );
   watch(
-    () => clip.levels,
-    (levels) => {
-      if (levels && levels !== sent?.levels && hand.peek !== 'before') bringMask();
+    () => engine.painted,
+    (news) => {
+      if (!news) return;
+      stage.value?.setClip(null); // the Stand shows the stroke at once; its levels are made when it has ended
+      stage.value?.patchMask(news.level, news.change);
     },
   );
-  watch(
-    () => engine.painted,
-    (news) => news && stage.value?.patchMask(news.level, news.change),
-  );
   watch(() => engine.maps, bringMaps);
+  watch(() => clip.shown, bringClip);
   watch(() => underlay.value?.sha256, bringUnderlay);
   watch(
     () => hand.peek,
     async (now, before) => {
       if (before === 'before') bringMask();
+      bringClip();
       if (now !== 'before' || !piece.doc || !hand.step) return;
       const levels = await engine.engine().maskBefore(piece.doc, hand.step.id);
       if (levels && hand.peek === 'before') stage.value?.setMap('mask', levels);

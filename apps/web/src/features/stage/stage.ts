@@ -28,8 +28,11 @@ export class Stage {
   /** Reactive: the largest side of a texture here, and what keeps the views from being drawn. */
   readonly graphics = shallowReactive({ maxSide: Infinity, fault: null as 'none' | 'lost' | null });
   private worker!: Worker;
-  /** What was sent last of each map, and of the source: for a worker that takes the place of one. */
-  private readonly sent = new Map<MapName | 'source' | 'surface', ToDrawing & { tell: 'map' | 'source' | 'surface' }>();
+  /** What was sent last of each map, the source, the card and the clip: for a worker that takes the place of one. */
+  private readonly sent = new Map<
+    MapName | 'source' | 'surface' | 'clip',
+    ToDrawing & { tell: 'map' | 'source' | 'surface' | 'clip' }
+  >();
   private losses: number[] = [];
   private readonly stale = new Set<ViewName>();
   private frame = 0;
@@ -105,6 +108,13 @@ export class Stage {
     const same = before?.tell === 'map' && before.levels[0].width === first.width;
     const message = { tell: 'map' as const, map, levels, change: same ? change : 'whole', turn };
     this.sent.set(map, { ...message, change: 'whole' });
+    this.send(message);
+  }
+
+  /** The mip levels that the target has instead of the mask's own; null: it has these. */
+  setClip(levels: readonly Mask[] | null): void {
+    const message = { tell: 'clip' as const, levels };
+    this.sent.set('clip', message);
     this.send(message);
   }
 

@@ -21,7 +21,7 @@ export interface HoldOptions {
   checkpoint?: (share: number) => void;
 }
 
-export const HOLD_DEFAULTS = { opacity: 1, strength: 1, downTo: 4 } as const;
+export const HOLD_DEFAULTS = { opacity: 1, strength: 1, downTo: 8 } as const;
 
 export interface HeldLevel {
   width: number;

@@ -31,6 +31,8 @@ export class Drawing {
   private readonly maxSide: number;
   private readonly maps = new Map<MapName, LevelTexture>();
   private readonly source: LevelTexture;
+  /** The mask's levels as a target has them. */
+  private readonly clip: LevelTexture;
   /** Views that are to be drawn, and the part of the picture that is all that changed there; null: draw all of it. */
   private readonly stale = new Map<ViewName, Box | null>();
   private scenery: Scenery | null = null;
@@ -64,6 +66,7 @@ export class Drawing {
     const { maxTextureSize } = this.renderer.capabilities;
     this.maxSide = maxTextureSize;
     this.source = new LevelTexture(mapKind('colour'), maxTextureSize);
+    this.clip = new LevelTexture(mapKind('mask'), maxTextureSize);
     this.warm();
     tell({ tell: 'ready', maxSide: maxTextureSize });
   }
@@ -89,6 +92,13 @@ export class Drawing {
     this.invalidatePart('stand', part);
   }
 
+  setClip(levels: readonly Raster<Samples>[] | null): void {
+    if (!levels && !this.clip.value) return;
+    if (levels) this.clip.set(levels);
+    else this.clip.dispose();
+    this.bind();
+  }
+
   setSurface(mesh: SurfaceMesh): void {
     this.stand.setSurface(meshSurface(mesh));
     this.renderer.shadowMap.needsUpdate = true;
@@ -102,7 +112,7 @@ export class Drawing {
   }
 
   forget(): void {
-    for (const texture of [...this.maps.values(), this.source]) texture.dispose();
+    for (const texture of [...this.maps.values(), this.source, this.clip]) texture.dispose();
     this.stale.clear();
     this.bind();
   }
@@ -114,8 +124,9 @@ export class Drawing {
   }
 
   private bind(): void {
-    this.sheet.setTextures(this.source.value, (map) => this.textureOf(map).value);
-    this.stand.setTextures(this.textureOf('colour').value, this.textureOf('mask').value);
+    const mask = this.clip.value ?? this.textureOf('mask').value;
+    this.sheet.setTextures(this.source.value, (map) => this.textureOf(map).value, mask);
+    this.stand.setTextures(this.textureOf('colour').value, mask);
     this.renderer.shadowMap.needsUpdate = true;
     this.invalidate('sheet', 'stand');
   }

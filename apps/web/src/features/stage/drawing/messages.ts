@@ -29,6 +29,8 @@ export type ToDrawing =
   | { tell: 'show'; scenery: Scenery; stale: ViewName[] }
   /** A map of the result, and how it differs from what was sent of it last. */
   | { tell: 'map'; map: MapName; levels: readonly Raster<Samples>[]; change: Change; turn: number | null }
+  /** The mask's levels as a target has them, on the Stand and where the mask itself is shown; null: as they are. */
+  | { tell: 'clip'; levels: readonly Raster<Samples>[] | null }
   /** What the picture lies on. */
   | { tell: 'surface'; mesh: SurfaceMesh }
   /** On the Sheet instead of the result; null goes back. */

@@ -27,6 +27,7 @@ export class SheetView {
   };
 
   private source: THREE.Texture | null = null;
+  private clip: THREE.Texture | null = null;
   private textureOf: (map: MapName) => THREE.Texture | null = () => null;
 
   constructor() {
@@ -43,11 +44,18 @@ export class SheetView {
     this.scene.add(mesh);
   }
 
-  /** @param source - Shown instead of the result's colour. */
-  setTextures(source: THREE.Texture | null, textureOf: (map: MapName) => THREE.Texture | null): void {
+  /**
+   * @param source - Shown instead of the result's colour.
+   * @param clip - The mask as a target has it: shown as a map. Kept and fringe are of the run's, whose fringe is the edge.
+   */
+  setTextures(
+    source: THREE.Texture | null,
+    textureOf: (map: MapName) => THREE.Texture | null,
+    clip: THREE.Texture | null,
+  ): void {
     this.source = source;
     this.textureOf = textureOf;
-    this.uniforms.mask.value = textureOf('mask');
+    this.clip = clip;
   }
 
   /** Where a part of the picture is seen: whole CSS pixels of the view, and what the sampling around its rim reaches. */
@@ -69,6 +77,7 @@ export class SheetView {
     const shade = SHADES[sheetMode] ?? AS_IT_IS;
     const map = shade === AS_IT_IS ? (sheetMode as MapName) : 'colour';
     uniforms.mode.value = shade;
+    uniforms.mask.value = sheetMode === 'mask' ? this.clip : this.textureOf('mask');
     uniforms.colour.value = map === 'colour' ? (this.source ?? this.textureOf(map)) : this.textureOf(map);
     uniforms.values.value = mapKind(map).holds === 'data' ? 1 : 0;
     uniforms.beneath.value = beneath ? 1 : 0;

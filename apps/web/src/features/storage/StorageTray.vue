@@ -1,0 +1,167 @@
+<script setup lang="ts">
+import { STORAGE_NAMES, STORAGES, type Storage } from '@lithe-sieve/core';
+import { computed, onBeforeUnmount, watch } from 'vue';
+import TroubleNote from '../../components/TroubleNote.vue';
+import { inMegabytes } from '../../components/megabytes';
+import { useBenchStore } from '../../stores/bench.store';
+import { useStorageStore } from '../../stores/storage.store';
+
+const store = useStorageStore();
+const bench = useBenchStore();
+
+const steps = (error: number | null) => (error === null ? '–' : error.toFixed(1));
+const lines = computed(() =>
+  STORAGE_NAMES.flatMap((storage) => {
+    const row = store.rows.get(storage);
+    if (!row) return [];
+    const same = row.exact.flips === row.plain.flips && row.exact.alphaError === row.plain.alphaError;
+    return [
+      { storage, by: 'exact' as const, label: STORAGES[storage].label, ...row.exact },
+      ...(same ? [] : [{ storage, by: 'plain' as const, label: 'plain encoder', ...row.plain }]),
+    ];
+  }),
+);
+const isMarked = (storage: Storage, by: string) => store.marked?.storage === storage && store.marked.by === by;
+
+watch(
+  () => store.marked,
+  (marked) => {
+    const texels = marked && store.rows.get(marked.storage)?.[marked.by].texels;
+    bench.texelMarks = texels ? { width: store.width, texels } : null;
+  },
+  { immediate: true },
+);
+onBeforeUnmount(() => (bench.texelMarks = null));
+
+function mark(storage: Storage, by: 'exact' | 'plain'): void {
+  store.marked = isMarked(storage, by) ? null : { storage, by };
+}
+</script>
+
+<template>
+  <h2>Compression</h2>
+  <p class="soft hint">
+    What a graphics card would read out of each format at the full size. Ours keep every texel on its side of the
+    cutoff; a plain encoder takes the nearest value.
+  </p>
+  <p class="buttons">
+    <ElButton
+      v-if="!store.running"
+      size="small"
+      type="primary"
+      :disabled="!store.canRun"
+      data-test="compare-storage"
+      @click="store.run()"
+    >
+      {{ store.rows.size > 0 ? 'Compare again' : 'Compare formats' }}
+    </ElButton>
+    <template v-else>
+      <span role="status">{{ STORAGES[store.running].label }} {{ Math.round(100 * store.progress) }} %</span>
+      <ElButton size="small" @click="store.cancel()">Cancel</ElButton>
+    </template>
+  </p>
+  <TroubleNote v-if="store.failure" :message="store.failure.message" :remedy="store.failure.remedy" />
+  <p v-if="store.rows.size > 0 && !store.current && !store.running" class="soft hint">
+    The piece has changed since: these are of before.
+  </p>
+  <table v-if="lines.length > 0" data-test="storage-figures">
+    <caption>
+      Texels that change side, and errors of alpha and of kept colour in steps of a byte
+    </caption>
+    <thead>
+      <tr>
+        <th scope="col">format</th>
+        <th scope="col">size</th>
+        <th scope="col">flips</th>
+        <th scope="col">alpha</th>
+        <th scope="col">colour</th>
+      </tr>
+    </thead>
+    <tbody>
+      <tr v-for="line in lines" :key="`${line.storage} ${line.by}`" :class="{ soft: line.by === 'plain' }">
+        <th scope="row" :class="line.by">{{ line.label }}</th>
+        <td>{{ line.by === 'exact' ? inMegabytes(line.bytes) : '' }}</td>
+        <td>
+          <button
+            v-if="line.flips > 0"
+            :aria-pressed="isMarked(line.storage, line.by)"
+            :aria-label="`${line.flips} texels change side in ${line.label}: mark them on the Sheet`"
+            @click="mark(line.storage, line.by)"
+          >
+            {{ line.flips }}
+          </button>
+          <template v-else>0</template>
+        </td>
+        <td>{{ steps(line.alphaError) }}</td>
+        <td>{{ steps(line.colourError) }}</td>
+      </tr>
+    </tbody>
+  </table>
+</template>
+
+<style scoped>
+h2 {
+  font-size: 15px;
+  font-weight: 650;
+}
+
+.hint {
+  margin: 2px 0 10px;
+}
+
+.buttons {
+  display: flex;
+  justify-content: space-between;
+  align-items: center;
+}
+
+table {
+  width: 100%;
+  margin-top: 10px;
+  border-collapse: collapse;
+  font-size: 11.5px;
+  text-align: right;
+  white-space: nowrap;
+}
+
+caption {
+  margin-bottom: 4px;
+  color: var(--ink-soft);
+  text-align: left;
+  white-space: normal;
+}
+
+th {
+  font-weight: 500;
+}
+
+th[scope='row'],
+thead th:first-child {
+  text-align: left;
+}
+
+th.plain {
+  padding-left: 12px;
+  font-weight: 400;
+}
+
+thead th {
+  color: var(--ink-soft);
+  border-bottom: 1px solid var(--rule);
+}
+
+td button {
+  padding: 0;
+  border: 0;
+  background: none;
+  color: var(--amber);
+  font: inherit;
+  text-decoration: underline dotted;
+  cursor: pointer;
+}
+
+td button[aria-pressed='true'] {
+  font-weight: 650;
+  text-decoration: underline;
+}
+</style>

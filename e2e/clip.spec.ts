@@ -1,0 +1,107 @@
+import { expect, type Page } from '@playwright/test';
+import {
+  holdAtDistance,
+  levelFigures,
+  makePicture,
+  maskMips,
+  storageFigures,
+  suggestCutoffs,
+  summariseMask,
+  thinnestConnection,
+  thresholdByte,
+  type LevelFigures,
+} from '@lithe-sieve/core';
+import { drawShape, lace } from '../packages/core/test/helpers/webs.ts';
+import { decodePng, docOf, downloadZip, openGlb, openNew, settled } from './helpers.ts';
+import { test } from './test.ts';
+
+const SIDE = 256;
+const mask = drawShape(lace(44.3, 2.6), SIDE, SIDE);
+const picture = makePicture(
+  SIDE,
+  SIDE,
+  Uint8Array.from({ length: SIDE * SIDE * 4 }, (_, i) =>
+    i % 4 === 3 ? mask.data[i >> 2] : [190, 170 + ((i >> 2) % 40), 140][i % 4],
+  ),
+);
+
+/** What the ladder shows of every level from 1 on: width and drift, as text. */
+const rungs = (page: Page) =>
+  page
+    .getByTestId('ladder')
+    .locator('li')
+    .evaluateAll((list) => list.slice(1).map((li) => (li as HTMLElement).innerText.split(/\s+/).slice(0, 2).join(' ')));
+
+const asShown = (figures: LevelFigures[]) => figures.map((f) => `${f.width} ${(100 * f.coverage).toFixed(1)}`);
+
+test('a suggested cutoff by mouse, then hold at distance by key: ladder, table and files as computed here', async ({
+  page,
+}) => {
+  await openNew(page, 'lace.png', picture);
+  const levels = summariseMask([mask, ...maskMips(mask)]).levels;
+  const suggestions = suggestCutoffs({ levels, opacity: 1, thinnest: thinnestConnection(mask) });
+  for (const { kind, cutoff, reason } of suggestions) {
+    await expect(page.getByTestId(`suggest-${kind}`)).toHaveAccessibleName(new RegExp(`^Cutoff ${cutoff}, .*`));
+    expect(reason.length).toBeGreaterThan(20);
+  }
+  const { cutoff } = suggestions.find((s) => s.kind === 'true-area')!;
+  await page.getByTestId('suggest-true-area').click();
+  await expect(page.getByTestId('cutoff').locator('input')).toHaveValue(cutoff.toFixed(3));
+  const threshold = thresholdByte(cutoff);
+
+  // plain levels lose the threads, and a snag says from where on
+  const plain = levelFigures(mask, maskMips(mask), threshold);
+  await expect.poll(() => rungs(page)).toEqual(asShown(plain));
+  await expect(page.getByTestId('snag-far-loss')).toContainText('thin parts vanish');
+
+  await page.getByTestId('sheet').hover();
+  await page.keyboard.press('Alt+h');
+  const held = holdAtDistance(mask, { cutoff });
+  await expect.poll(() => rungs(page)).toEqual(asShown(levelFigures(mask, maskMips(held.mask), threshold)));
+  await expect(page.getByTestId('snag-far-loss')).toHaveCount(0);
+  expect((await docOf(page)).levels.hold).toBe(true);
+
+  // the table beside it, and one rung plain under the pointer
+  await page.keyboard.press('Alt+l');
+  const row = page.getByTestId('level-figures').locator('tbody tr').nth(2);
+  const [before, after] = [plain, levelFigures(mask, maskMips(held.mask), threshold)].map((f) => f[2]);
+  await expect(row).toContainText((100 * before.localError).toFixed(1));
+  await expect(row).toContainText((100 * after.localError).toFixed(1));
+  await page.getByTestId('ladder').locator('li').nth(3).hover();
+  await expect.poll(async () => (await rungs(page))[2]).toBe(asShown(plain)[2]);
+  await page.getByTestId('sheet').hover();
+
+  await page.getByTestId('to-hand-off').click();
+  await page.getByTestId('write').click();
+  await expect(page.getByTestId('verdict')).toContainText('Every check passed', { timeout: 30_000 });
+  await expect(page.getByText('mask as shown')).toBeVisible();
+  const files = await downloadZip(page);
+  const { image } = openGlb(files['lace_card.glb']);
+  const written = (await decodePng(image)).data.filter((_, i) => i % 4 === 3);
+  expect(written).toEqual(held.mask.data);
+  await page.goBack();
+  await settled(page);
+  await page.keyboard.press('Control+z');
+  await expect.poll(() => rungs(page)).toEqual(asShown(plain));
+});
+
+test('formats are compared: figures as computed here, and the texels that a plain encoder turns are marked', async ({
+  page,
+}) => {
+  await openNew(page, 'lace.png', picture);
+  await page.getByTestId('storage-tile').click();
+  await page.getByTestId('compare-storage').click();
+  const table = page.getByTestId('storage-figures');
+  await expect(page.getByRole('button', { name: 'Compare again' })).toBeVisible({ timeout: 30_000 });
+  const options = { cutoff: 0.5, opacity: 1, threshold: 128 };
+  const colour = makePicture(SIDE, SIDE, picture.data);
+  for (const storage of ['BC3', 'BC7'] as const) {
+    const [exact, plain] = [true, false].map((is) => storageFigures(colour, mask, storage, { ...options, exact: is }));
+    expect([exact.flips, plain.flips > 0]).toEqual([0, true]);
+    const row = table.locator('tr').filter({ has: page.getByText(storage, { exact: true }) });
+    await expect(row).toContainText(`0 ${exact.alphaError.toFixed(1)}`.replace(' ', ''));
+    await expect(row.locator('~ tr').first()).toContainText(String(plain.flips));
+  }
+  await table.locator('button').first().click();
+  await expect(page.getByTestId('texel-marks')).toBeVisible();
+});
