@@ -12,7 +12,7 @@ import {
   type LevelFigures,
 } from '@lithe-sieve/core';
 import { drawShape, lace } from '../packages/core/test/helpers/webs.ts';
-import { decodePng, docOf, downloadZip, openGlb, openNew, settled } from './helpers.ts';
+import { decodePng, docOf, downloadZip, openGlb, openNew, settled, typeNumber } from './helpers.ts';
 import { test } from './test.ts';
 
 const SIDE = 256;
@@ -83,6 +83,31 @@ test('a suggested cutoff by mouse, then hold at distance by key: ladder, table a
   await settled(page);
   await page.keyboard.press('Control+z');
   await expect.poll(() => rungs(page)).toEqual(asShown(plain));
+});
+
+test('A and B: another cutoff shows while its key is held, with what differs counted and marked', async ({ page }) => {
+  await openNew(page, 'lace.png', picture);
+  await page.getByTestId('material-tile').click();
+  await page.getByTestId('keep-as-b').click();
+  await typeNumber(page, 'Cutoff', '0.8');
+  await settled(page);
+  const [a, b] = [0.8, 0.5].map((cutoff) => thresholdByte(cutoff));
+  const between = mask.data.filter((v) => v >= b && v < a).length;
+  await expect(page.getByTestId('b-differs')).toContainText(`${between.toLocaleString('en')} texels differ`);
+  const [ofA, ofB] = [a, b].map((threshold) => asShown(levelFigures(mask, maskMips(mask), threshold)));
+  await expect.poll(() => rungs(page)).toEqual(ofA);
+  await page.getByTestId('sheet').hover();
+  await page.keyboard.down('Alt');
+  await page.keyboard.down('b');
+  await expect.poll(() => rungs(page)).toEqual(ofB);
+  await expect(page.getByTestId('texel-marks')).toBeVisible();
+  await page.keyboard.up('b');
+  await page.keyboard.up('Alt');
+  await expect.poll(() => rungs(page)).toEqual(ofA);
+  await expect(page.getByTestId('texel-marks')).toHaveCount(0);
+  expect((await docOf(page)).material.cutoff).toBe(0.8);
+  await page.getByTestId('swap-b').click();
+  await expect.poll(async () => (await docOf(page)).material.cutoff).toBe(0.5);
 });
 
 test('formats are compared: figures as computed here, and the texels that a plain encoder turns are marked', async ({

@@ -107,4 +107,4 @@ export { assertPattern } from './handoff/pattern.ts';
 export { readBack, type Check } from './handoff/read-back.ts';
 export * from './sieve/suggest.ts';
 export { thinnestConnection } from './sieve/thinnest.ts';
-export * from './codec/bc/compare.ts';
+export * from './handoff/storages.ts';

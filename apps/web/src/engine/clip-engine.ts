@@ -7,7 +7,7 @@ import {
   type StorageFigures,
 } from '@lithe-sieve/core';
 import * as Comlink from 'comlink';
-import type { ClipResult, ClipWorkerApi, StorageRequest } from '../workers/clip.worker';
+import type { ClipFigures, ClipResult, ClipWorkerApi, StorageRequest } from '../workers/clip.worker';
 
 export interface ClipEvents {
   made(result: ClipResult): void;
@@ -29,6 +29,11 @@ export class ClipEngine {
     const turn = this.forget();
     this.waiting = setTimeout(() => void this.compute(turn, plain, clip, settings), PAUSE_MS);
     return turn;
+  }
+
+  /** Of the levels of a turn; null where others were made since. */
+  async figures(turn: number): Promise<ClipFigures | null> {
+    return this.start().figures(turn);
   }
 
   /** Null where nothing can break, or where it could not be found. */

@@ -1,4 +1,4 @@
-import type { Place, Stretch } from '@lithe-sieve/core';
+import type { Material, Place, Stretch } from '@lithe-sieve/core';
 import { defineStore } from 'pinia';
 import { ref, shallowRef, watch } from 'vue';
 import { local } from '../components/local';
@@ -25,6 +25,9 @@ export const useBenchStore = defineStore('bench', () => {
   const picking = ref<Picking | null>(null);
   /** A place to show close up on the Sheet; set again each time it is asked for. */
   const look = shallowRef<Place | null>(null);
+  /** A second clip, B, and whether it shows now. */
+  const other = shallowRef<Pick<Material, 'mode' | 'cutoff' | 'opacity'> | null>(null);
+  const showOther = ref(false);
   /** Single texels marked on the Sheet, by their place in rows of `width`. */
   const texelMarks = shallowRef<{ width: number; texels: Int32Array } | null>(null);
   /** Mip levels whose coverage curves are drawn beside that of level 0. */
@@ -58,6 +61,8 @@ export const useBenchStore = defineStore('bench', () => {
     distance,
     picking,
     look,
+    other,
+    showOther,
     texelMarks,
     curves,
     toggleCurve,

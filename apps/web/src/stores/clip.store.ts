@@ -15,7 +15,7 @@ import { defineStore } from 'pinia';
 import { computed, ref, shallowRef, watch } from 'vue';
 import { ClipEngine } from '../engine/clip-engine';
 import { tellTiming } from '../engine/timing';
-import type { ClipResult } from '../workers/clip.worker';
+import type { ClipFigures, ClipResult } from '../workers/clip.worker';
 import { useBenchStore } from './bench.store';
 import { useEngineStore } from './engine.store';
 import { usePieceStore } from './piece.store';
@@ -46,7 +46,7 @@ export const useClipStore = defineStore('clip', () => {
   /** The result where it is of what is shown: `shown` where it is not plain. While something is dragged it is not, and plain levels show. */
   const current = computed(() => (result.value && result.value.of === wanted.value ? result.value : null));
   const shown = computed(() => (changes.value ? current.value : null));
-  const figures = computed(() => current.value?.figures ?? null);
+  const figures = shallowRef<ClipFigures | null>(null);
   const busy = computed(() => wanted.value !== '' && !current.value && !failure.value);
 
   const levels = computed<Mask[] | null>(() => shown.value?.levels ?? engine.mask?.levels ?? null);
@@ -84,6 +84,16 @@ export const useClipStore = defineStore('clip', () => {
     });
     return clipEngine;
   }
+
+  // only where they are looked at: to show the levels comes first
+  watch([current, () => bench.selection.kind === 'levels'], async ([made, open]) => {
+    figures.value = null;
+    if (!made || !open) return;
+    const found = await ensure()
+      .figures(made.turn)
+      .catch(() => null);
+    if (current.value === made) figures.value = found;
+  });
 
   /** Of which mask, and the alpha at which its thinnest connection breaks. */
   const thinnest = shallowRef<{ of: string; byte: number | null } | null>(null);

@@ -3,6 +3,7 @@ import { computed, watch } from 'vue';
 import { useRouter } from 'vue-router';
 import DropArea from '../features/bringin/DropArea.vue';
 import { useKeys } from '../actions/keys';
+import { useComparison } from '../actions/comparison';
 import { useLevelActions } from '../actions/level-actions';
 import { useMaterialActions } from '../actions/material-actions';
 import LevelsTray from '../features/levels/LevelsTray.vue';
@@ -42,6 +43,7 @@ const follow = useFollowStore();
 const actions = useRunActions();
 const material = useMaterialActions();
 const levels = useLevelActions();
+const comparison = useComparison();
 const { failure } = useOpenPiece(() => props.id);
 const lack = lackOfBench();
 useFullSizeReport();
@@ -61,6 +63,7 @@ watch(
   () => piece.material !== null && piece.id,
   () => {
     if (step.value || source.value || !piece.id) return; // back from the Hand-off: as it was
+    comparison.clear(); // B was of another piece
     const first = piece.run[0];
     bench.selection = first ? { kind: 'step', id: first.id } : { kind: 'material' };
   },
@@ -100,6 +103,12 @@ useKeys('Run', [
 useKeys('Sieve', [
   { key: ',', label: 'Lower the cutoff by 0.01', run: () => material.nudgeCutoff(-0.01) },
   { key: '.', label: 'Raise the cutoff by 0.01', run: () => material.nudgeCutoff(0.01) },
+  {
+    key: 'Alt+b',
+    label: 'While held: the clip B, with what differs marked',
+    run: () => comparison.show(true),
+    release: () => comparison.show(false),
+  },
   { key: 'Alt+h', label: 'Hold at distance, or not', run: levels.toggleHold },
   { key: 'Alt+l', label: 'Settings of the mip levels', run: () => void (bench.selection = { kind: 'levels' }) },
 ]);

@@ -1,7 +1,6 @@
 import {
   levelFigures,
   makeLevels,
-  maskMips,
   SieveError,
   storageFigures,
   summariseMask,
@@ -46,12 +45,17 @@ export interface ClipResult {
   summary: MaskSummary;
   /** Of held levels, how many texels are out of reach. */
   held: HeldLevel[] | null;
-  /** From level 1, of plain levels and of these. */
-  figures: { plain: LevelFigures[]; made: LevelFigures[] };
+}
+
+/** From level 1: of plain averages, and of the levels made. */
+export interface ClipFigures {
+  plain: LevelFigures[];
+  made: LevelFigures[];
 }
 
 /** Computes what comes after the run: levels for a cutoff, beside the workers that compute the run. */
 class ClipWorker {
+  private last: { turn: number; plain: Mask[]; levels: Mask[]; threshold: number } | null = null;
   private newest: Int32Array = new Int32Array(3);
 
   /** @param newest - Shared: the newest turn of levels and of storages, and thousandths done of the latter; older work gives up. */
@@ -87,13 +91,18 @@ class ClipWorker {
       const [mask] = plain;
       const { levels, held } = makeLevels(mask, clip, settings, { allocate, checkpoint });
       checkpoint();
-      const threshold = thresholdByte(clip.cutoff, clip.opacity);
-      const figures = {
-        plain: levelFigures(mask, plain.length > 1 ? plain.slice(1) : maskMips(mask), threshold),
-        made: levelFigures(mask, levels.slice(1), threshold),
-      };
-      return { turn, levels, summary: summariseMask(levels), held: held?.levels ?? null, figures };
+      this.last = { turn, plain, levels, threshold: thresholdByte(clip.cutoff, clip.opacity) };
+      return { turn, levels, summary: summariseMask(levels), held: held?.levels ?? null };
     });
+  }
+
+  /** How the levels made last clip; null where they are of another turn. */
+  figures(turn: number): ClipFigures | null {
+    const { last } = this;
+    if (last?.turn !== turn) return null;
+    const [mask, ...averages] = last.plain;
+    const [made, plain] = [last.levels.slice(1), averages].map((levels) => levelFigures(mask, levels, last.threshold));
+    return { plain, made };
   }
 }
 

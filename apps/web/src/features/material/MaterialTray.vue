@@ -4,6 +4,7 @@ import { computed } from 'vue';
 import NumberSlider from '../../components/NumberSlider.vue';
 import { useEngineStore } from '../../stores/engine.store';
 import { usePieceStore } from '../../stores/piece.store';
+import ClipComparison from './ClipComparison.vue';
 import { MODES, useMaterialActions } from '../../actions/material-actions';
 
 const props = defineProps<{ doc: PieceDoc }>();
@@ -82,6 +83,7 @@ const setWidth = (cardWidth: number, done: boolean) => {
     @commit="setWidth($event, true)"
   />
   <p class="soft">{{ doc.cardWidth.toPrecision(3) }} × {{ height.toPrecision(3) }} m</p>
+  <ClipComparison />
 </template>
 
 <style scoped>

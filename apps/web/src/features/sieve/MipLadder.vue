@@ -9,6 +9,7 @@ import {
   type Silhouette,
 } from '@lithe-sieve/core';
 import { computed, nextTick, ref, useTemplateRef, watch } from 'vue';
+import { useComparison } from '../../actions/comparison';
 import { redrawWhenRestored } from '../../components/restored';
 import { useBenchStore } from '../../stores/bench.store';
 import { usePieceStore } from '../../stores/piece.store';
@@ -26,11 +27,12 @@ const shownLevels = computed(() =>
 const differs = computed(() => props.levels !== props.plain);
 const piece = usePieceStore();
 const bench = useBenchStore();
+const { shown } = useComparison();
 const canvas = useTemplateRef<HTMLCanvasElement>('canvas');
 
 const thresholdOf = (m: Material | null) => (m ? thresholdByte(m.cutoff, m.opacity) : 128);
-const threshold = computed(() => thresholdOf(piece.material));
-const saidThreshold = computed(() => thresholdOf(piece.saidMaterial));
+const threshold = computed(() => thresholdOf(shown.value));
+const saidThreshold = computed(() => thresholdOf(bench.showOther ? shown.value : piece.saidMaterial));
 
 /** Drift worth a mark: more than this many percent of level 0's own coverage. */
 const NOTABLE = 0.05;
@@ -44,14 +46,14 @@ const places = computed(() => {
   let left = 0;
   return props.levels.map((level, i) => {
     const scale = silhouetteSide(i) / Math.max(level.width, level.height);
-    const picture = { width: shown(level.width * scale), height: shown(level.height * scale) };
+    const picture = { width: whole(level.width * scale), height: whole(level.height * scale) };
     const width = Math.max(NARROWEST, picture.width);
     const place = { left, width, picture };
     left += width + GAP;
     return place;
   });
 });
-const shown = (side: number) => Math.max(2, Math.round(side));
+const whole = (side: number) => Math.max(2, Math.round(side));
 const width = computed(() => places.value.reduce((most, p) => Math.max(most, p.left + p.width), 1));
 
 const rungs = computed(() => {

@@ -1,5 +1,6 @@
 import { cardSurface, type Change } from '@lithe-sieve/core';
 import { computed, watch, type ComputedRef, type ShallowRef } from 'vue';
+import { useComparison } from '../../actions/comparison';
 import { tellTiming } from '../../engine/timing';
 import { useBenchStore } from '../../stores/bench.store';
 import { useClipStore } from '../../stores/clip.store';
@@ -18,6 +19,7 @@ export function useStageFeed(stage: ShallowRef<Stage | null>, painting: Computed
   const clip = useClipStore();
   const bench = useBenchStore();
   const hand = useHandStore();
+  const { shown } = useComparison();
 
   /** The picture under a selected source's tile; the result otherwise. */
   const shownSource = computed(() => {
@@ -43,7 +45,7 @@ export function useStageFeed(stage: ShallowRef<Stage | null>, painting: Computed
 
   /** The material and what the Sheet shows: uniforms only, nothing is computed. */
   function bringLook(): void {
-    const m = piece.material;
+    const m = shown.value;
     if (!m || !stage.value) return;
     const mode = shownSource.value ? 'colour' : hand.peek === 'mask' ? 'mask' : bench.sheetMode;
     stage.value.setLook(mode, m, painting.value && !shownSource.value);
@@ -81,10 +83,7 @@ export function useStageFeed(stage: ShallowRef<Stage | null>, painting: Computed
   }
 
   watch(() => engine.size, bringSize);
-  watch(
-    [() => piece.material, () => bench.sheetMode, () => shownSource.value?.id, painting, () => hand.peek],
-    bringLook,
-  );
+  watch([shown, () => bench.sheetMode, () => shownSource.value?.id, painting, () => hand.peek], bringLook);
   watch(
     () => engine.mask,
     (mask) => {

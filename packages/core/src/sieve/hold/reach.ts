@@ -192,8 +192,19 @@ export function sharesOfTexels(mask: Mask, threshold: number): Uint16Array {
 export function sharesBelow(shares: Uint16Array, size: { width: number; height: number }): Uint16Array {
   const half = halfSize(size);
   const out = new Uint16Array(half.width * half.height);
-  averageTaps(shares, size, half, out);
+  if (isEven(size, half)) averageFour(shares, half, out);
+  else averageTaps(shares, size, half, out);
   return out;
+}
+
+function averageFour(from: Uint16Array, { width, height }: { width: number; height: number }, out: Uint16Array): void {
+  for (let y = 0, o = 0; y < height; y++) {
+    let i = 4 * y * width;
+    let j = i + 2 * width;
+    for (const end = o + width; o < end; o++, i += 2, j += 2) {
+      out[o] = (from[i] + from[i + 1] + from[j] + from[j + 1] + 2) >> 2;
+    }
+  }
 }
 
 function averageTaps(

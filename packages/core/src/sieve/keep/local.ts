@@ -27,7 +27,8 @@ export function localCoverage(mask: Mask, levels: readonly Mask[], threshold: nu
 function onItsSides(level: Mask, share: Uint16Array, threshold: number): Mask {
   const { width, height, data } = level;
   const texels = data.length;
-  const mean = Uint16Array.from(data, (v) => v * UNIT);
+  const mean = new Uint16Array(texels);
+  for (let i = 0; i < texels; i++) mean[i] = data[i] << 8;
   const free = new Uint16Array(texels).fill(255 * UNIT);
   const none = new Uint16Array(texels);
   const kept = new Uint8Array(texels);

@@ -1,8 +1,8 @@
-import type { Mask, Picture } from '../../raster/raster.ts';
-import { withMaskAsAlpha } from '../../run/compose.ts';
-import { decodeBlocks } from './decode.ts';
-import { encodeBlocks } from './encode.ts';
-import { blockBytes, type BlockFormat } from './formats.ts';
+import type { Mask, Picture } from '../raster/raster.ts';
+import { withMaskAsAlpha } from '../run/compose.ts';
+import { decodeBlocks } from '../codec/bc/decode.ts';
+import { encodeBlocks } from '../codec/bc/encode.ts';
+import { blockBytes, type BlockFormat } from '../codec/bc/formats.ts';
 
 /** Ways to store colour with its mask, or the mask alone. */
 export const STORAGES = {

@@ -1,0 +1,89 @@
+import { thresholdByte, type Mask, type Material } from '@lithe-sieve/core';
+import { computed } from 'vue';
+import { useBenchStore } from '../stores/bench.store';
+import { useEngineStore } from '../stores/engine.store';
+import { usePieceStore } from '../stores/piece.store';
+import { useMaterialActions } from './material-actions';
+
+/** What of a material decides on which texels show. */
+export type ClipOf = Pick<Material, 'mode' | 'cutoff' | 'opacity'>;
+
+/** Marks that a view can bear. */
+const MOST_MARKED = 100_000;
+
+/** A and B: the clip of the piece, and another one beside it that shows while a key is held. */
+export function useComparison() {
+  const piece = usePieceStore();
+  const bench = useBenchStore();
+  const engine = useEngineStore();
+  const { set } = useMaterialActions();
+
+  const other = computed(() => bench.other);
+  /** What the views show now: the material, or with the clip of B. */
+  const shown = computed<Material | null>(() => {
+    const { material } = piece;
+    return material && bench.showOther && bench.other ? { ...material, ...bench.other } : material;
+  });
+
+  function keepAsOther(): void {
+    if (!piece.material) return;
+    const { mode, cutoff, opacity } = piece.material;
+    bench.other = { mode, cutoff, opacity };
+  }
+
+  /** B becomes the clip of the piece, and what that was becomes B. */
+  function swap(): void {
+    const { other: b } = bench;
+    if (!b || !piece.material) return;
+    const { mode, cutoff, opacity } = piece.material;
+    set({ ...b }, `B, cutoff ${b.cutoff}`);
+    bench.other = { mode, cutoff, opacity };
+  }
+
+  function clear(): void {
+    show(false);
+    bench.other = null;
+  }
+
+  /** While a key or a button is held: B, with the texels marked that differ from A. */
+  function show(on: boolean): void {
+    if (on && !bench.other) return;
+    bench.showOther = on;
+    const mask = engine.mask?.levels[0];
+    const { material } = piece;
+    if (!on || !mask || !material || !bench.other) {
+      bench.texelMarks = null;
+      return;
+    }
+    bench.texelMarks = { width: mask.width, texels: differing(mask, keptFrom(material), keptFrom(bench.other)).texels };
+  }
+
+  /** How many texels differ, as far as the mask is there in full. */
+  const count = computed(() => {
+    const mask = engine.maskIsFull && engine.mask?.levels[0];
+    const { material } = piece;
+    if (!mask || !material || !bench.other) return null;
+    return { texels: differing(mask, keptFrom(material), keptFrom(bench.other)).count, of: mask.data.length };
+  });
+
+  return { other, shown, count, keepAsOther, swap, clear, show };
+}
+
+/** Smallest alpha byte that shows. */
+export function keptFrom({ mode, cutoff, opacity }: ClipOf): number {
+  if (mode === 'mask') return thresholdByte(cutoff, opacity);
+  return mode === 'opaque' ? 0 : 1; // blended, all that has any alpha shows somewhat
+}
+
+/** Texels on which two clips disagree: all of them counted, the first ones by their place. */
+export function differing({ data }: Mask, a: number, b: number): { count: number; texels: Int32Array } {
+  const [low, high] = a < b ? [a, b] : [b, a];
+  const texels: number[] = [];
+  let count = 0;
+  for (let i = 0; i < data.length; i++) {
+    if (data[i] < low || data[i] >= high) continue;
+    count++;
+    if (texels.length < MOST_MARKED) texels.push(i);
+  }
+  return { count, texels: Int32Array.from(texels) };
+}
