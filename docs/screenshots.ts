@@ -8,6 +8,23 @@ const shoot = async (page: Page, name: string) => {
   await page.screenshot({ path: `docs/screenshots/${name}.png` });
 };
 
+test('levels held, and formats', async ({ page }) => {
+  await openDemo(page, 'Pony’s mane');
+  await page.getByTestId('levels-tile').click();
+  await page.getByTestId('hold').click();
+  await expect(page.getByTestId('out-of-reach')).toBeVisible();
+  await expect(page.getByTestId('level-figures')).toBeVisible();
+  await page.keyboard.press('2');
+  await shoot(page, 'levels');
+  await page.keyboard.press('3');
+  await page.getByTestId('storage-tile').click();
+  await page.getByTestId('compare-storage').click();
+  await expect(page.getByRole('button', { name: 'Compare again' })).toBeVisible({ timeout: 60_000 });
+  await shoot(page, 'compression');
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await settled(page);
+});
+
 test('the main views', async ({ page }) => {
   await openDemo(page, 'Sea-aster leaf');
   await shoot(page, 'bench');

@@ -15,7 +15,7 @@ test('no screen breaks a rule that a checker finds: light and dark, menus and di
   );
   await openDemo(page, 'Sea-aster leaf');
   for (const theme of ['light', 'dark']) {
-    for (const step of ['step-from-colour', 'source', 'material-tile', 'step-bleed']) {
+    for (const step of ['step-from-colour', 'source', 'material-tile', 'levels-tile', 'storage-tile', 'step-bleed']) {
       const tile = page.getByTestId(step).first();
       await (step.startsWith('step') ? tile.locator('.face') : tile).click();
       await expectAccessible(page, `Bench ${theme}, ${step}`);

@@ -55,7 +55,11 @@ export function useComparison() {
       bench.texelMarks = null;
       return;
     }
-    bench.texelMarks = { width: mask.width, texels: differing(mask, keptFrom(material), keptFrom(bench.other)).texels };
+    bench.texelMarks = {
+      width: mask.width,
+      height: mask.height,
+      texels: differing(mask, keptFrom(material), keptFrom(bench.other)).texels,
+    };
   }
 
   /** How many texels differ, as far as the mask is there in full. */

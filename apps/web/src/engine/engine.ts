@@ -231,8 +231,9 @@ export class Engine {
     return this.full.remote.fingerprints();
   }
 
-  estimate(profile: ProfileId): Promise<number[]> {
-    return this.full.remote.estimate(profile);
+  /** @param mask - What is handed off instead of the run's. */
+  estimate(profile: ProfileId, mask: Mask | null): Promise<number[]> {
+    return this.full.remote.estimate(profile, mask);
   }
 
   /** Ends both workers; the engine cannot be used after. */

@@ -28,8 +28,8 @@ export const useBenchStore = defineStore('bench', () => {
   /** A second clip, B, and whether it shows now. */
   const other = shallowRef<Pick<Material, 'mode' | 'cutoff' | 'opacity'> | null>(null);
   const showOther = ref(false);
-  /** Single texels marked on the Sheet, by their place in rows of `width`. */
-  const texelMarks = shallowRef<{ width: number; texels: Int32Array } | null>(null);
+  /** Texels marked on the Sheet: of a level, by their place in its rows of `width`. */
+  const texelMarks = shallowRef<{ width: number; height: number; texels: Int32Array } | null>(null);
   /** Mip levels whose coverage curves are drawn beside that of level 0. */
   const curves = ref<number[]>([]);
   /** The stretch whose menu of steps is open. */

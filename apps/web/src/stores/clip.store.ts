@@ -113,21 +113,9 @@ export const useClipStore = defineStore('clip', () => {
     return suggestCutoffs({ levels: engine.levels, opacity, thinnest: byte });
   });
 
-  /** Resolves once nothing is under way: to the fingerprint of the mask that is handed off, null where that is the run's. */
-  async function fingerprintOfMask(): Promise<string | null> {
-    await settled();
+  /** Of the mask that is handed off instead of the run's; null where it is that one, or not known. */
+  function fingerprintOfMask(): string | null {
     return shown.value?.held ? fingerprint(shown.value.levels[0]) : null;
-  }
-
-  function settled(): Promise<void> {
-    if (!busy.value) return Promise.resolve();
-    return new Promise((resolve) => {
-      const stop = watch(busy, (value) => {
-        if (value) return;
-        stop();
-        resolve();
-      });
-    });
   }
 
   function reset(): void {

@@ -21,7 +21,7 @@ export const useStorageStore = defineStore('storage', () => {
   /** What the rows are of. */
   const of = ref('');
   /** Of the mask that the rows are of, in texels. */
-  const width = ref(0);
+  const size = shallowRef({ width: 1, height: 1 });
   const running = ref<Storage | null>(null);
   const progress = ref(0);
   const failure = ref<{ message: string; remedy: string } | null>(null);
@@ -50,7 +50,7 @@ export const useStorageStore = defineStore('storage', () => {
     failure.value = null;
     marked.value = null;
     of.value = now.value;
-    width.value = mask.width;
+    size.value = { width: mask.width, height: mask.height };
     const asking = setInterval(() => (progress.value = mine.storageProgress), PROGRESS_MS);
     try {
       for (const storage of STORAGE_NAMES) {
@@ -85,7 +85,7 @@ export const useStorageStore = defineStore('storage', () => {
 
   return {
     rows,
-    width,
+    size,
     current,
     running,
     progress,

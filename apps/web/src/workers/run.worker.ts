@@ -189,8 +189,8 @@ class RunWorker {
   }
 
   /** About how many bytes each file of a profile will have. */
-  async estimate(profile: ProfileId): Promise<number[]> {
-    return this.lastRun ? estimateSizes(this.lastRun, profile) : [];
+  async estimate(profile: ProfileId, mask: Mask | null): Promise<number[]> {
+    return this.lastRun ? estimateSizes(mask ? { ...this.lastRun, mask } : this.lastRun, profile) : [];
   }
 
   /** Steps of many strokes are taken from what this browser kept of them. */

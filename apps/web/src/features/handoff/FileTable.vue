@@ -2,12 +2,14 @@
 import { fileStem, profileOf } from '@lithe-sieve/core';
 import { computed, ref, watch } from 'vue';
 import { inMegabytes } from '../../components/megabytes';
+import { useClipStore } from '../../stores/clip.store';
 import { useEngineStore } from '../../stores/engine.store';
 import { usePieceStore } from '../../stores/piece.store';
 
 /** The files that will be written: their names, what they hold, and about how large they are. */
 const piece = usePieceStore();
 const engine = useEngineStore();
+const clip = useClipStore();
 const sizes = ref<number[]>([]);
 
 const profile = computed(() => profileOf(piece.doc?.handOff.profile ?? 'glb'));
@@ -19,12 +21,12 @@ const names = computed(() => {
 
 // sizes are estimated once the result is there in full
 watch(
-  () => [engine.busy, engine.maps, profile.value.id] as const,
-  async ([busy, maps, id]) => {
+  () => [engine.busy || clip.busy, engine.maps, profile.value.id, clip.shown] as const,
+  async ([busy, maps, id, made]) => {
     sizes.value = [];
     if (busy || !maps) return;
-    const estimated = await engine.engine().estimate(id);
-    if (profile.value.id === id) sizes.value = estimated;
+    const estimated = await engine.engine().estimate(id, made?.held ? made.levels[0] : null);
+    if (profile.value.id === id && clip.shown === made) sizes.value = estimated;
   },
   { immediate: true },
 );

@@ -44,7 +44,7 @@ export function useHandOff(id: () => string) {
     try {
       if (!(await settled())) return;
       const bench = await engine.fingerprints();
-      const held = bench && (await clip.fingerprintOfMask());
+      const held = bench && clip.fingerprintOfMask();
       if (held) bench['mask'] = held;
       if (!bench && engine.failure) {
         remark.value = `The files are not compared with the Bench: ${engine.failure.message}`;
@@ -65,7 +65,9 @@ export function useHandOff(id: () => string) {
         ? 'Waiting until the last change is saved…'
         : engine.busy
           ? 'Waiting until the piece is computed in full…'
-          : '';
+          : clip.busy
+            ? 'Waiting until the mip levels are made…'
+            : '';
       if (!reason) break;
       if (waiting.value.reason !== reason) waiting.value = { mine, reason };
       await new Promise((resolve) => setTimeout(resolve, 30));

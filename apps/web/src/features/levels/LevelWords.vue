@@ -11,6 +11,6 @@ const clip = useClipStore();
     {{ piece.doc.levels.madeBy === 'target' ? 'by target' : 'in file' }}
     <b v-if="piece.doc.levels.madeBy === 'target'">{{ piece.doc.levels.hold ? 'held' : 'plain' }}</b>
     <b v-else>{{ piece.doc.levels.keep }}</b>
-    <small>{{ clip.busy ? 'making…' : `${clip.summaries.length} levels` }}</small>
+    <small>{{ clip.failure ? 'failed' : clip.busy ? 'making…' : `${clip.summaries.length} levels` }}</small>
   </span>
 </template>

@@ -4,19 +4,22 @@ import {
   LEVEL_RANGES,
   MIP_FILTERS,
   WRAPS,
+  type HeldLevel,
   type Keep,
   type LevelSettings,
   type PieceDoc,
 } from '@lithe-sieve/core';
-import { computed } from 'vue';
+import { computed, onBeforeUnmount, watch } from 'vue';
 import { useLevelActions } from '../../actions/level-actions';
 import NumberSlider from '../../components/NumberSlider.vue';
 import TroubleNote from '../../components/TroubleNote.vue';
+import { useBenchStore } from '../../stores/bench.store';
 import { useClipStore } from '../../stores/clip.store';
 import LevelFiguresTable from './LevelFiguresTable.vue';
 
 const props = defineProps<{ doc: PieceDoc }>();
 const clip = useClipStore();
+const bench = useBenchStore();
 const actions = useLevelActions();
 const levels = computed(() => props.doc.levels);
 
@@ -42,6 +45,14 @@ const KEEP_HINTS: Record<Keep, string> = {
 };
 const inMask = computed(() => props.doc.material.mode === 'mask');
 const outOfReach = computed(() => clip.shown?.held?.reduce((sum, l) => sum + l.unreachable, 0) ?? null);
+
+const missed = computed(() => clip.shown?.held?.filter((level) => level.places.length > 0) ?? []);
+watch(missed, () => (bench.texelMarks = null));
+onBeforeUnmount(() => (bench.texelMarks = null));
+
+function mark({ width, height, places }: HeldLevel): void {
+  bench.texelMarks = bench.texelMarks?.texels === places ? null : { width, height, texels: places };
+}
 
 function set<K extends keyof LevelSettings>(name: K, value: LevelSettings[K], what: string): void {
   actions.set({ [name]: value }, what);
@@ -147,11 +158,21 @@ function set<K extends keyof LevelSettings>(name: K, value: LevelSettings[K], wh
   </template>
   <TroubleNote v-if="clip.failure" :message="clip.failure.message" :remedy="clip.failure.remedy" />
   <p v-if="outOfReach !== null" class="soft hint" data-test="out-of-reach">
-    {{
-      outOfReach === 0
-        ? 'Every texel of every level is where it is wanted.'
-        : `Out of reach on all levels together: ${outOfReach} texels.`
-    }}
+    <template v-if="outOfReach === 0">Every texel of every level is where it is wanted.</template>
+    <template v-else>
+      Out of reach on all levels together: {{ outOfReach }} texels.
+      <span v-if="missed.length > 0">
+        Mark those of width
+        <button
+          v-for="level in missed"
+          :key="level.width"
+          :aria-pressed="bench.texelMarks?.texels === level.places"
+          @click="mark(level)"
+        >
+          {{ level.width }} ({{ level.places.length }})
+        </button>
+      </span>
+    </template>
   </p>
   <LevelFiguresTable :doc="doc" />
 </template>
@@ -164,6 +185,21 @@ h2 {
 
 .hint {
   margin: 2px 0 10px;
+}
+
+p button {
+  padding: 0 2px;
+  border: 0;
+  background: none;
+  color: var(--amber);
+  font: inherit;
+  text-decoration: underline dotted;
+  cursor: pointer;
+}
+
+p button[aria-pressed='true'] {
+  font-weight: 650;
+  text-decoration: underline;
 }
 
 .row,

@@ -114,7 +114,7 @@ const setSplit = (share: number) => (bench.split = Math.min(0.8, Math.max(0.2, s
       <p v-else-if="shownSource" class="note" role="status">Showing the source {{ shownSource.fileName }}</p>
       <PickMarks v-if="stage" :stage="stage" :moved="pointers.moved.value" :trail="pointers.trail.value" />
       <slot v-if="stage" name="over" :stage="stage" :over="over('sheet')" />
-      <TexelMarks v-if="stage" :stage="stage" :moved="pointers.moved.value" />
+      <TexelMarks v-if="stage && engine.size" :stage="stage" :moved="pointers.moved.value" :size="engine.size" />
       <FoundMarks v-if="stage" :stage="stage" :moved="pointers.moved.value" />
       <i v-if="pointers.marks.value.sheet" class="mark" :style="pointers.marks.value.sheet" />
       <SheetControls

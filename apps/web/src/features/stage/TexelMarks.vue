@@ -3,8 +3,13 @@ import { useTemplateRef, watch } from 'vue';
 import { useBenchStore } from '../../stores/bench.store';
 import type { Stage } from './stage';
 
-/** Single texels marked on the Sheet. `moved` changes whenever the Sheet is looked at otherwise. */
-const props = defineProps<{ stage: Stage; moved: number }>();
+/** Texels of a level marked on the Sheet. `moved` changes whenever the Sheet is looked at otherwise. */
+const props = defineProps<{
+  stage: Stage;
+  moved: number;
+  /** Of the picture at full size, in texels. */
+  size: { width: number; height: number };
+}>();
 const bench = useBenchStore();
 const canvas = useTemplateRef<HTMLCanvasElement>('canvas');
 
@@ -23,12 +28,13 @@ function draw(): void {
   if (!context) return;
   context.scale(ratio, ratio);
   const { sheet } = props.stage;
-  const side = Math.max(LEAST, sheet.scale);
+  const [across, down] = [props.size.width / marks.width, props.size.height / marks.height];
+  const side = Math.max(LEAST, sheet.scale * across);
   for (const rim of [sheet.scale < 1 ? 0.5 : 1, 0]) {
     context.fillStyle = rim > 0 ? '#1d2b26' : '#ffd76a';
     let drawn = 0;
     for (const i of marks.texels) {
-      const at = sheet.pointOf((i % marks.width) + 0.5, Math.floor(i / marks.width) + 0.5, view);
+      const at = sheet.pointOf(((i % marks.width) + 0.5) * across, (Math.floor(i / marks.width) + 0.5) * down, view);
       if (at.x < -side || at.y < -side || at.x > view.width + side || at.y > view.height + side) continue;
       context.fillRect(at.x - side / 2 - rim, at.y - side / 2 - rim, side + 2 * rim, side + 2 * rim);
       if (++drawn === MOST) break;

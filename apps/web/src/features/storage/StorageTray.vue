@@ -27,7 +27,7 @@ watch(
   () => store.marked,
   (marked) => {
     const texels = marked && store.rows.get(marked.storage)?.[marked.by].texels;
-    bench.texelMarks = texels ? { width: store.width, texels } : null;
+    bench.texelMarks = texels ? { ...store.size, texels } : null;
   },
   { immediate: true },
 );

@@ -28,6 +28,8 @@ export interface HeldLevel {
   height: number;
   /** Texels of this level that are clipped otherwise than wanted, because no alpha that is allowed reaches it. */
   unreachable: number;
+  /** Where some of them are, by their place row by row: where the clip is other than what was chosen. */
+  places: Int32Array;
 }
 
 export interface Held {
@@ -67,7 +69,7 @@ export function holdAtDistance(mask: Mask, options: HoldOptions): Held {
   const sizes = sizesBelow(mask, Math.max(1, options.downTo ?? HOLD_DEFAULTS.downTo));
   const decided = threshold < 1 || threshold > 255 || strength === 0;
   if (decided || sizes.length === 0) {
-    const levels = sizes.map((size) => ({ ...size, unreachable: 0 }));
+    const levels = sizes.map((size) => ({ ...size, unreachable: 0, places: new Int32Array() }));
     return { mask: makeMask(mask.width, mask.height, mask.data.slice()), unreachable: 0, levels };
   }
   return reshape(mask, threshold, strength, sizes.length, options);
@@ -140,9 +142,9 @@ function judged(mask: Mask, threshold: number, wanted: readonly Reach[], outOfRe
   const mips = maskMips(mask);
   const levels = wanted.map(({ width, height, kept }, l) => {
     const { data } = mips[l];
-    let missed = 0;
-    for (let i = 0; i < data.length; i++) missed += kept[i] ^ (1 - ((data[i] - threshold) >>> 31));
-    return { width, height, unreachable: outOfReach[l] + missed };
+    const missed: number[] = [];
+    for (let i = 0; i < data.length; i++) if (kept[i] === (data[i] - threshold) >>> 31) missed.push(i);
+    return { width, height, unreachable: outOfReach[l] + missed.length, places: Int32Array.from(missed) };
   });
   return { mask, unreachable: levels.reduce((sum, level) => sum + level.unreachable, 0), levels };
 }
