@@ -8,7 +8,7 @@ const WEIGHTS_4 = Uint8Array.of(0, 4, 9, 13, 17, 21, 26, 30, 34, 38, 43, 47, 51,
 const WEIGHTS_2 = Uint8Array.of(0, 21, 43, 64);
 const ROUNDS = 2;
 
-/** Sixteen texels as planes of 0–255, and how much their colour counts; alpha counts in full everywhere. */
+/** Sixteen texels as planes of 0–255, and how much their colour counts; alpha counts the same everywhere. */
 export interface TexelBlock {
   /** Red, green, blue, alpha. */
   planes: readonly [Float64Array, Float64Array, Float64Array, Float64Array];
@@ -45,14 +45,25 @@ const palette = new Uint8Array(64);
 /**
  * Encodes sixteen texels into sixteen bytes.
  *
+ * @param rough - Where no colour is seen, the first fit will do.
  * @param threshold - Byte, 1–255: every alpha stays on its side of it; 0 or 256: the nearest is taken.
  */
-export function encodeBc7(block: TexelBlock, threshold: number, out: Uint8Array, at: number): void {
-  fitSix(block, threshold);
-  if (six.error > 0) fitFive(block, threshold);
-  if (six.error > 0 && five.error < six.error) writeFive(out, at);
+export function encodeBc7(block: TexelBlock, threshold: number, out: Uint8Array, at: number, rough = false): void {
+  alphaWeight = threshold > 0 && threshold < 256 ? CLIPPED_ALPHA : 1;
+  fitSix(block, threshold, rough ? 0 : ROUNDS);
+  const good = six.error <= (rough ? ROUGH : GOOD);
+  if (!good) fitFive(block, threshold);
+  if (!good && five.error < six.error) writeFive(out, at);
   else writeSix(out, at);
 }
+
+/** What an error of alpha counts beside one of colour: of a clipped one the side is kept already. */
+const CLIPPED_ALPHA = 0.5;
+let alphaWeight = 1;
+
+/** Squared errors of a block with which the other mode is not tried: below a step for each texel; where none is seen, below eight. */
+const GOOD = 8;
+const ROUGH = 1024;
 
 const means = new Float64Array(4);
 const covariance = new Float64Array(16);
@@ -135,15 +146,15 @@ function clamp255(value: number): number {
   return value < 0 ? 0 : value > 255 ? 255 : value;
 }
 
-function fitSix(block: TexelBlock, threshold: number): void {
+function fitSix(block: TexelBlock, threshold: number, rounds: number): void {
   six.error = Infinity;
   startEnds(block, 4);
-  for (let round = 0; round <= ROUNDS; round++) {
+  for (let round = 0; round <= rounds; round++) {
     quantiseSix(block);
     const error = indexSix(block, threshold);
     if (error >= six.error) break;
     copyFit(trial, error, six);
-    if (error === 0 || round === ROUNDS || !refit(block, WEIGHTS_4, six.indices, 0, 4)) break;
+    if (error === 0 || round === rounds || !refit(block, WEIGHTS_4, six.indices, 0, 4)) break;
   }
 }
 
@@ -193,10 +204,10 @@ function indexSix({ planes, weight }: TexelBlock, threshold: number): number {
   let total = 0;
   for (let i = 0; i < 16; i++) {
     const w = weight[i];
-    const square = w * (dr * dr + dg * dg + db * db) + da * da;
+    const square = w * (dr * dr + dg * dg + db * db) + alphaWeight * da * da;
     const along =
       w * ((red[i] - palette[0]) * dr + (green[i] - palette[1]) * dg + (blue[i] - palette[2]) * db) +
-      (alpha[i] - palette[3]) * da;
+      alphaWeight * (alpha[i] - palette[3]) * da;
     let k = square > 0 ? Math.floor((15 * along) / square + 0.5) : 0;
     k = k < 0 ? 0 : k > 15 ? 15 : k;
     let from = 0;
@@ -231,7 +242,7 @@ function errorAt(planes: TexelBlock['planes'], w: number, i: number, k: number):
   const g = planes[1][i] - palette[4 * k + 1];
   const b = planes[2][i] - palette[4 * k + 2];
   const a = planes[3][i] - palette[4 * k + 3];
-  return w * (r * r + g * g + b * b) + a * a;
+  return w * (r * r + g * g + b * b) + alphaWeight * a * a;
 }
 
 /** Ends of least squared error for the indices, into `first` and `last`; false where these do not tell both. */
@@ -316,7 +327,7 @@ function fitAlphaOfFive({ planes }: TexelBlock, threshold: number): number {
       error = off;
       trial.second[i] = k;
     }
-    total += error;
+    total += alphaWeight * error;
   }
   return total;
 }

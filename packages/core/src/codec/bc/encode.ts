@@ -132,8 +132,8 @@ function encoderOf(format: BlockFormat, threshold: number | null): EncodeBlock {
     case 'BC7': {
       const block = texelBlock();
       return (texels, out, at) => {
-        fillTexels(texels, threshold ?? 0, block);
-        encodeBc7(block, threshold ?? 0, out, at);
+        const kept = fillTexels(texels, threshold ?? 0, block);
+        encodeBc7(block, threshold ?? 0, out, at, kept === 0);
       };
     }
   }
@@ -184,10 +184,15 @@ function fillColours(texels: Uint32Array, threshold: number, block: ColourBlock)
   return kept;
 }
 
-function fillTexels(texels: Uint32Array, threshold: number, { planes, weight }: TexelBlock): void {
+/** @returns how many are kept. */
+function fillTexels(texels: Uint32Array, threshold: number, { planes, weight }: TexelBlock): number {
+  let count = 0;
   for (let i = 0; i < 16; i++) {
     const t = texels[i];
     for (let c = 0; c < 4; c++) planes[c][i] = (t >>> (8 * c)) & 255;
-    weight[i] = t >>> 24 >= threshold ? 1 : DROPPED_WEIGHT / KEPT_WEIGHT;
+    const kept = t >>> 24 >= threshold;
+    if (kept) count++;
+    weight[i] = kept ? 1 : DROPPED_WEIGHT / KEPT_WEIGHT;
   }
+  return count;
 }
