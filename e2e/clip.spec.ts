@@ -3,6 +3,7 @@ import {
   holdAtDistance,
   levelFigures,
   makePicture,
+  makeStep,
   maskMips,
   storageFigures,
   suggestCutoffs,
@@ -10,9 +11,10 @@ import {
   thinnestConnection,
   thresholdByte,
   type LevelFigures,
+  type Mask,
 } from '@lithe-sieve/core';
 import { drawShape, lace } from '../packages/core/test/helpers/webs.ts';
-import { decodePng, docOf, downloadZip, openGlb, openNew, settled, typeNumber } from './helpers.ts';
+import { computed, decodePng, docOf, downloadZip, openGlb, openNew, scribble, settled, typeNumber } from './helpers.ts';
 import { test } from './test.ts';
 
 const SIDE = 256;
@@ -33,6 +35,8 @@ const rungs = (page: Page) =>
     .evaluateAll((list) => list.slice(1).map((li) => (li as HTMLElement).innerText.split(/\s+/).slice(0, 2).join(' ')));
 
 const asShown = (figures: LevelFigures[]) => figures.map((f) => `${f.width} ${(100 * f.coverage).toFixed(1)}`);
+
+const heldFigures = (of: Mask) => levelFigures(of, maskMips(holdAtDistance(of, { cutoff: 0.5 }).mask), 128);
 
 test('a suggested cutoff by mouse, then hold at distance by key: ladder, table and files as computed here', async ({
   page,
@@ -83,6 +87,22 @@ test('a suggested cutoff by mouse, then hold at distance by key: ladder, table a
   await settled(page);
   await page.keyboard.press('Control+z');
   await expect.poll(() => rungs(page)).toEqual(asShown(plain));
+});
+
+test('a held piece that is painted on is held again, and handed off so', async ({ page }) => {
+  await openNew(page, 'lace.png', picture, ([pull, ...others]) => [pull, makeStep('by-hand', 'strokes'), ...others]);
+  await page.keyboard.press('Alt+h');
+  await expect.poll(() => rungs(page)).toEqual(asShown(heldFigures(mask)));
+  await page.getByTestId('step-strokes').locator('.face').click();
+  await typeNumber(page, 'Diameter, texels', '40');
+  await scribble(page, [0.3, 0.3], [0.6, 0.55]);
+  const painted = (await computed(page, [{ id: 'source', sha256: 'x', picture }])).mask;
+  expect(painted.data).not.toEqual(mask.data);
+  await expect.poll(() => rungs(page)).toEqual(asShown(heldFigures(painted)));
+  await page.getByTestId('to-hand-off').click();
+  await page.getByTestId('write').click();
+  await expect(page.getByTestId('verdict')).toContainText('Every check passed', { timeout: 30_000 });
+  await expect(page.getByText('mask as shown')).toBeVisible();
 });
 
 test('A and B: another cutoff shows while its key is held, with what differs counted and marked', async ({ page }) => {
