@@ -2,6 +2,7 @@
  * BC7 blocks, Khronos Data Format Specification 1.3, BPTC (§20.1), in the two modes of one subset whose ends have alpha and
  * seven bits or more: mode 6 with one index of 4 bits, mode 5 with an index of 2 bits for colour and another for alpha.
  */
+import { writeFive, writeSix, type Fit } from './bc7-write.ts';
 
 /** Weights of the second end in 64ths. */
 const WEIGHTS_4 = Uint8Array.of(0, 4, 9, 13, 17, 21, 26, 30, 34, 38, 43, 47, 51, 55, 60, 64);
@@ -18,17 +19,6 @@ export interface TexelBlock {
 export function texelBlock(): TexelBlock {
   const plane = () => new Float64Array(16);
   return { planes: [plane(), plane(), plane(), plane()], weight: plane() };
-}
-
-/** A block as it was fitted: ends as written, first and second of each channel, and indices. */
-interface Fit {
-  error: number;
-  ends: Int32Array;
-  /** Shared low bit of either end, mode 6. */
-  low: [number, number];
-  indices: Uint8Array;
-  /** Of alpha, mode 5. */
-  second: Uint8Array;
 }
 
 function emptyFit(): Fit {
@@ -53,8 +43,8 @@ export function encodeBc7(block: TexelBlock, threshold: number, out: Uint8Array,
   fitSix(block, threshold, rough ? 0 : ROUNDS);
   const good = six.error <= (rough ? ROUGH : GOOD);
   if (!good) fitFive(block, threshold);
-  if (!good && five.error < six.error) writeFive(out, at);
-  else writeSix(out, at);
+  if (!good && five.error < six.error) writeFive(five, out, at);
+  else writeSix(six, out, at);
 }
 
 /** What an error of alpha counts beside one of colour: of a clipped one the side is kept already. */
@@ -353,51 +343,4 @@ function indexColourOfFive({ planes, weight }: TexelBlock): number {
     total += weight[i] * error;
   }
   return total;
-}
-
-let bytes: Uint8Array;
-let bit = 0;
-
-/** Puts bits, lowest first, behind those put before. */
-function put(value: number, count: number): void {
-  for (let k = 0; k < count; k++, bit++) {
-    if ((value >> k) & 1) bytes[bit >> 3] |= 1 << (bit & 7);
-  }
-}
-
-function begin(out: Uint8Array, at: number, mode: number): void {
-  bytes = out.subarray(at, at + 16);
-  bytes.fill(0);
-  bit = 0;
-  put(1 << mode, mode + 1);
-}
-
-/** The first index leaves out its highest bit: where that is set, the ends change places. */
-function writeSix(out: Uint8Array, at: number): void {
-  const { ends, low, indices } = six;
-  const swap = indices[0] >= 8 ? 1 : 0;
-  begin(out, at, 6);
-  for (let c = 0; c < 4; c++) {
-    put(ends[2 * c + swap], 7);
-    put(ends[2 * c + 1 - swap], 7);
-  }
-  put(low[swap], 1);
-  put(low[1 - swap], 1);
-  for (let i = 0; i < 16; i++) put(swap ? 15 - indices[i] : indices[i], i === 0 ? 3 : 4);
-}
-
-function writeFive(out: Uint8Array, at: number): void {
-  const { ends, indices, second } = five;
-  const swap = indices[0] >= 2 ? 1 : 0;
-  const swapAlpha = second[0] >= 2 ? 1 : 0;
-  begin(out, at, 5);
-  put(0, 2); // no channel in the place of alpha
-  for (let c = 0; c < 3; c++) {
-    put(ends[2 * c + swap], 7);
-    put(ends[2 * c + 1 - swap], 7);
-  }
-  put(ends[6 + swapAlpha], 8);
-  put(ends[7 - swapAlpha], 8);
-  for (let i = 0; i < 16; i++) put(swap ? 3 - indices[i] : indices[i], i === 0 ? 1 : 2);
-  for (let i = 0; i < 16; i++) put(swapAlpha ? 3 - second[i] : second[i], i === 0 ? 1 : 2);
 }

@@ -2,24 +2,7 @@
  * The colour of a block, Khronos Data Format Specification 1.3, S3TC (§18): two ends of 5, 6 and 5 bits, and sixteen indices
  * of 2 bits into four colours between them, or into three and one that is transparent.
  */
-
-/** Up to sixteen colours that are to be met, those of transparent texels left out. */
-export interface ColourBlock {
-  count: number;
-  /** 0–255. */
-  red: Int32Array;
-  green: Int32Array;
-  blue: Int32Array;
-  /** How much each counts, 1–16. */
-  weight: Int32Array;
-  /** Which texel of the block each is. */
-  texel: Int32Array;
-}
-
-export function colourBlock(): ColourBlock {
-  const list = () => new Int32Array(16);
-  return { count: 0, red: list(), green: list(), blue: list(), weight: list(), texel: list() };
-}
+import { packColour, writeColour, type ColourBlock } from './colour-write.ts';
 
 /** More than any error: 16 texels, weight 16. */
 const NO_FIT = 0x7fffffff;
@@ -68,7 +51,7 @@ export function encodeColour(block: ColourBlock, three: boolean, out: Uint8Array
     endsAround(three);
     if (chooseIndices(block, three) < error) keepTrial();
   }
-  pack(block, three, out, at);
+  packColour(block, three, bestEnds, bestIndices, out, at);
 }
 
 function keepTrial(): void {
@@ -307,36 +290,4 @@ function nearestPairs(bits: number, three: boolean): Uint8Array {
     }
   }
   return pairs;
-}
-
-/** Steps from the first end as the format numbers them: the ends are 0 and 1, what lies between comes after. */
-const FOUR = [0, 2, 3, 1];
-const FOUR_SWAPPED = [1, 3, 2, 0];
-const THREE = [0, 2, 1];
-const THREE_SWAPPED = [1, 2, 0];
-const SAME = [0, 0, 0, 0];
-
-/** The order of the two ends says which palette is meant. */
-function pack({ count, texel }: ColourBlock, three: boolean, out: Uint8Array, at: number): void {
-  const first = (bestEnds[0] << 11) | (bestEnds[1] << 5) | bestEnds[2];
-  const second = (bestEnds[3] << 11) | (bestEnds[4] << 5) | bestEnds[5];
-  const swap = three ? first > second : first < second;
-  const numbers = first === second ? SAME : three ? (swap ? THREE_SWAPPED : THREE) : swap ? FOUR_SWAPPED : FOUR;
-  let bits = count < 16 ? -1 : 0;
-  for (let i = 0; i < count; i++) {
-    const shift = 2 * texel[i];
-    bits = (bits & ~(3 << shift)) | (numbers[bestIndices[i]] << shift);
-  }
-  writeColour(out, at, swap ? second : first, swap ? first : second, bits);
-}
-
-function writeColour(out: Uint8Array, at: number, first: number, second: number, bits: number): void {
-  out[at] = first & 255;
-  out[at + 1] = first >> 8;
-  out[at + 2] = second & 255;
-  out[at + 3] = second >> 8;
-  out[at + 4] = bits & 255;
-  out[at + 5] = (bits >>> 8) & 255;
-  out[at + 6] = (bits >>> 16) & 255;
-  out[at + 7] = bits >>> 24;
 }

@@ -2,7 +2,8 @@ import { SieveError } from '../../errors.ts';
 import { asWords, type Raster } from '../../raster/raster.ts';
 import { thresholdByte } from '../../sieve/threshold.ts';
 import { encodeBc7, texelBlock, type TexelBlock } from './bc7-encode.ts';
-import { colourBlock, encodeColour, type ColourBlock } from './colour.ts';
+import { colourBlock, type ColourBlock } from './colour-write.ts';
+import { encodeColour } from './colour.ts';
 import { BLOCK_FORMATS, blockBytes, type BlockFormat, type Blocks } from './formats.ts';
 import { encodeRamp } from './ramp.ts';
 
