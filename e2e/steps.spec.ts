@@ -221,7 +221,7 @@ test('by keys alone: a region is touched in the middle of the Sheet, strays are 
 
   await insert('Drop strays');
   await typeNumber(page, 'Smaller than, texels', '90000');
-  await settled(page); // while it is counted anew there is nothing to press
+  await settled(page); // while it is counted again there is nothing to press
   await page.getByTestId('apply-found').focus();
   await page.keyboard.press('Enter');
   await expect(page.getByTestId('apply-found')).toHaveText('Only show them');

@@ -1,4 +1,4 @@
-import { declaredSize, ROWS_FROM_TEXELS } from '@lithe-sieve/core';
+import { declaredSize, holds, ROWS_FROM_TEXELS } from '@lithe-sieve/core';
 import type { Task } from './tasks.ts';
 
 const MB = 1024 * 1024;
@@ -6,6 +6,8 @@ const MB = 1024 * 1024;
 const SMALL = 48 * MB;
 /** Of a whole run, besides its sources: mask and colour, what a step makes beside them, what is written. */
 const RUN_BYTES_PER_TEXEL = 20;
+/** Of holding a mask at distance: its levels; where sides do not halve evenly, level 0 too. */
+const HOLD_BYTES_PER_TEXEL = { even: 6, odd: 30 };
 
 /** About the peak memory of a task, by what its files claim. @throws SieveError for a file that is none. */
 export function memoryOf(task: Task): number {
@@ -16,13 +18,18 @@ export function memoryOf(task: Task): number {
       const sizes = task.sources.map(({ bytes }) => declaredSize(bytes));
       const largest = Math.max(0, ...sizes.map((s) => s.width * s.height));
       const pictures = sizes.reduce((sum, s) => sum + 4 * s.width * s.height, 0);
-      return SMALL + pictures + RUN_BYTES_PER_TEXEL * largest;
+      const perTexel = RUN_BYTES_PER_TEXEL + (holds(task.doc.material, task.doc.levels) ? holdBytes(sizes[0]) : 0);
+      return SMALL + pictures + perTexel * largest;
     }
     case 'draw-demo':
       return 4 * SMALL;
     default:
       return SMALL;
   }
+}
+
+function holdBytes({ width, height } = { width: 2, height: 2 }): number {
+  return width % 2 === 0 && height % 2 === 0 ? HOLD_BYTES_PER_TEXEL.even : HOLD_BYTES_PER_TEXEL.odd;
 }
 
 /** Of a picture read by its rows a few lines; of one read whole, itself and what it is decoded through. */

@@ -1,4 +1,4 @@
-import { thresholdByte, type Mask, type Material } from '@lithe-sieve/core';
+import { MOST_MARKED, thresholdByte, type Mask, type Material } from '@lithe-sieve/core';
 import { computed } from 'vue';
 import { useBenchStore } from '../stores/bench.store';
 import { useEngineStore } from '../stores/engine.store';
@@ -7,9 +7,6 @@ import { useMaterialActions } from './material-actions';
 
 /** What of a material decides on which texels show. */
 export type ClipOf = Pick<Material, 'mode' | 'cutoff' | 'opacity'>;
-
-/** Marks that a view can bear. */
-const MOST_MARKED = 100_000;
 
 /** A and B: the clip of the piece, and another one beside it that shows while a key is held. */
 export function useComparison() {
@@ -58,16 +55,18 @@ export function useComparison() {
     bench.texelMarks = {
       width: mask.width,
       height: mask.height,
-      texels: differing(mask, keptFrom(material), keptFrom(bench.other)).texels,
+      texels: differing(mask, keptFrom(material), keptFrom(bench.other)),
     };
   }
 
   /** How many texels differ, as far as the mask is there in full. */
   const count = computed(() => {
-    const mask = engine.maskIsFull && engine.mask?.levels[0];
+    const counts = engine.maskIsFull && engine.mask?.summary.levels[0].counts;
     const { material } = piece;
-    if (!mask || !material || !bench.other) return null;
-    return { texels: differing(mask, keptFrom(material), keptFrom(bench.other)).count, of: mask.data.length };
+    if (!counts || !material || !bench.other) return null;
+    const [a, b] = [keptFrom(material), keptFrom(bench.other)];
+    const texels = counts.slice(Math.min(a, b), Math.max(a, b)).reduce((sum, n) => sum + n, 0);
+    return { texels, of: counts.reduce((sum, n) => sum + n, 0) };
   });
 
   return { other, shown, count, keepAsOther, swap, clear, show };
@@ -79,15 +78,12 @@ export function keptFrom({ mode, cutoff, opacity }: ClipOf): number {
   return mode === 'opaque' ? 0 : 1; // blended, all that has any alpha shows somewhat
 }
 
-/** Texels on which two clips disagree: all of them counted, the first ones by their place. */
-export function differing({ data }: Mask, a: number, b: number): { count: number; texels: Int32Array } {
+/** Texels on which two clips disagree, the first ones, by their place. */
+export function differing({ data }: Mask, a: number, b: number): Int32Array {
   const [low, high] = a < b ? [a, b] : [b, a];
   const texels: number[] = [];
-  let count = 0;
-  for (let i = 0; i < data.length; i++) {
-    if (data[i] < low || data[i] >= high) continue;
-    count++;
-    if (texels.length < MOST_MARKED) texels.push(i);
+  for (let i = 0; i < data.length && texels.length < MOST_MARKED; i++) {
+    if (data[i] >= low && data[i] < high) texels.push(i);
   }
-  return { count, texels: Int32Array.from(texels) };
+  return Int32Array.from(texels);
 }

@@ -7,6 +7,7 @@ import {
   type StorageFigures,
 } from '@lithe-sieve/core';
 import * as Comlink from 'comlink';
+import type { Answer } from '../workers/types';
 import type { ClipFigures, ClipResult, ClipWorkerApi, StorageRequest } from '../workers/clip.worker';
 
 export interface ClipEvents {
@@ -20,6 +21,9 @@ export class ClipEngine {
   private remote: Comlink.Remote<ClipWorkerApi> | null = null;
   private readonly newest = new Int32Array(new SharedArrayBuffer(12));
   private turn = 0;
+  /** Ends what waits for a worker that will not answer. */
+  private end: (error: Error) => void = () => undefined;
+  private ended: Promise<never> | null = null;
   private waiting: ReturnType<typeof setTimeout> | undefined;
 
   constructor(private readonly events: ClipEvents) {}
@@ -33,19 +37,20 @@ export class ClipEngine {
 
   /** Of the levels of a turn; null where others were made since. */
   async figures(turn: number): Promise<ClipFigures | null> {
-    return this.start().figures(turn);
+    return this.ask<ClipFigures | null>(async (remote) => remote.figures(turn));
   }
 
   /** Null where nothing can break, or where it could not be found. */
   async thinnest(mask: Mask): Promise<number | null> {
-    const answer = await this.start().thinnest(mask);
+    const answer = await this.ask<Answer<number | null>>(async (remote) => remote.thinnest(mask));
     return answer?.ok ? answer.value : null;
   }
 
   /** What comes out of one way to store a piece; null where it was given up. */
   async storage(turn: number, request: Omit<StorageRequest, 'turn'>): Promise<StorageFigures | null> {
     const { mode, cutoff, opacity } = request.clip;
-    const answer = await this.start().storage({ ...request, clip: { mode, cutoff, opacity }, turn });
+    const asked = { ...request, clip: { mode, cutoff, opacity }, turn };
+    const answer = await this.ask<Answer<StorageFigures>>(async (remote) => remote.storage(asked));
     if (answer && !answer.ok) throw Object.assign(new Error(answer.error.message), { remedy: answer.error.remedy });
     return answer?.value ?? null;
   }
@@ -70,25 +75,30 @@ export class ClipEngine {
   private async compute(turn: number, plain: readonly Mask[], clip: Clip, settings: LevelSettings): Promise<void> {
     try {
       const { mode, cutoff, opacity } = clip;
-      const answer = await this.start().levels({
-        turn,
-        plain: [...plain],
-        clip: { mode, cutoff, opacity },
-        settings: { ...settings },
-      });
+      const asked = { turn, plain: [...plain], clip: { mode, cutoff, opacity }, settings: { ...settings } };
+      const answer = await this.ask<Answer<ClipResult>>(async (remote) => remote.levels(asked));
       if (answer === null || turn !== this.turn) return;
       if (answer.ok) this.events.made(answer.value);
       else this.events.failed(answer.error);
     } catch (error) {
-      this.events.failed(toPlainError(error));
+      if (turn === this.turn) this.events.failed(toPlainError(error));
     }
+  }
+
+  /** A worker that breaks down, or is ended, answers nothing any more: who waits for it must know. */
+  private ask<T>(call: (remote: Comlink.Remote<ClipWorkerApi>) => Promise<T>): Promise<T> {
+    const asked = call(this.start());
+    return Promise.race([asked, this.ended!]);
   }
 
   private start(): Comlink.Remote<ClipWorkerApi> {
     if (this.remote) return this.remote;
     this.worker = new Worker(new URL('../workers/clip.worker.ts', import.meta.url), { type: 'module' });
+    this.ended = new Promise((_, reject) => (this.end = reject));
+    this.ended.catch(() => undefined); // where nobody waits
     this.worker.addEventListener('error', ({ message }) => {
-      this.events.failed(toPlainError(new Error(message || 'a worker ended')));
+      this.end(new Error(message || 'a worker ended'));
+      this.endWorker(); // the next request starts another
     });
     this.remote = Comlink.wrap<ClipWorkerApi>(this.worker);
     void this.remote.attach(this.newest);
@@ -96,7 +106,12 @@ export class ClipEngine {
   }
 
   stop(): void {
-    clearTimeout(this.waiting);
+    this.forget();
+    this.end(new Error('The piece was left.'));
+    this.endWorker();
+  }
+
+  private endWorker(): void {
     this.remote?.[Comlink.releaseProxy]();
     this.worker?.terminate();
     this.remote = null;

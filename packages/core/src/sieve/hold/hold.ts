@@ -124,7 +124,8 @@ function bandOf(threshold: number, level: number, above: number): Band {
   const centre = Math.round((threshold - 0.5 - above) * UNIT);
   const gap = Math.round(GAP * UNIT);
   const safe = Math.round((threshold - 0.5) * UNIT) + gap;
-  return { centre, need: centre + gap, safe, top: centre - gap, ease: (EASE * UNIT) >> level };
+  const ease = Math.max(0, Math.min((EASE * UNIT) >> level, centre, 255 * UNIT - centre));
+  return { centre, need: centre + gap, safe, top: centre - gap, ease };
 }
 
 function writeTexels(mask: Mask, room: EdgeRoom, first: Reach, texels: Reach | null, allocate: Allocate): Mask {
