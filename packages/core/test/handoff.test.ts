@@ -2,12 +2,18 @@ import { describe, expect, test } from '@jest/globals';
 import { validateBytes } from 'gltf-validator';
 import {
   assertPattern,
+  bytesOfDds,
   fileStem,
+  makeLevels,
+  makeMask,
+  makePicture,
   makeStep,
   packHandOff,
   PIECE_DEFAULTS,
   PROFILES,
   readBack,
+  readDds,
+  readDdsLevels,
   readPng,
   writePng,
   type AlphaMode,
@@ -72,6 +78,70 @@ describe('profiles', () => {
       expect(json.accessors[0].max[1]).toBeCloseTo(0.75, 6); // 0.5 m wide, 20 × 30 texels
     },
   );
+});
+
+describe('a DDS with its levels', () => {
+  const piece = doc({ handOff: { profile: 'dds-bc7', pattern: '{piece}_{map}' } });
+
+  test('has the head that the programming guide for DDS wants, and sizes as Vulkan 1.3 §11.8 has them', async () => {
+    const [{ bytes, name }] = await packHandOff(piece, state, tools);
+    expect(name).toMatch(/_base\.dds$/);
+    const word = (at: number) => new DataView(bytes.buffer).getUint32(at, true);
+    expect(Buffer.from(bytes.subarray(0, 4)).toString()).toBe('DDS ');
+    expect([4, 12, 16, 28, 76].map(word)).toEqual([124, 30, 20, 5, 32]);
+    expect(Buffer.from(bytes.subarray(84, 88)).toString()).toBe('DX10');
+    expect([128, 132, 140, 144].map(word)).toEqual([99, 3, 1, 1]); // BC7 in sRGB, 2D, one, straight alpha
+    const { format, levels } = readDdsLevels(bytes);
+    expect(format).toBe('BC7');
+    expect(bytes.length).toBe(bytesOfDds('BC7', 20, 30));
+    expect(levels.map((l) => [l.width, l.height])).toEqual([
+      [20, 30],
+      [10, 15],
+      [5, 7],
+      [2, 3],
+      [1, 1],
+    ]);
+    expect(readDds(bytes).raster.data).toEqual(levels[0].data);
+    expect(() => readDdsLevels(bytes.subarray(0, bytes.length - 1))).toThrow('cut off');
+  });
+
+  test('holds levels of our own where the piece makes them: kept coverage, colour that what is dropped does not tint', async () => {
+    const colour = makePicture(
+      16,
+      16,
+      new Uint8Array(1024).map((_, i) => ((i >> 2) % 4 === 0 ? [200, 120, 40, 255] : [0, 255, 0, 255])[i % 4]),
+    );
+    const mask = makeMask(
+      16,
+      16,
+      new Uint8Array(256).map((_, i) => (i % 4 === 0 ? 255 : 0)),
+    );
+    const own = doc({
+      levels: { ...PIECE_DEFAULTS.levels, madeBy: 'file', keep: 'local' },
+      handOff: { profile: 'dds-rgba', pattern: '{piece}' },
+    });
+    const [{ bytes }] = await packHandOff(own, stateOf(colour, mask), tools);
+    const { levels } = readDdsLevels(bytes);
+    const made = makeLevels(mask, own.material, own.levels).levels;
+    for (const [i, level] of levels.entries()) {
+      expect(level.data.filter((_, c) => c % 4 === 3)).toEqual(made[i].data);
+      for (let t = 0; t < level.data.length; t += 4) {
+        if (i > 0 && t % 8 === 0) expect([...level.data.subarray(t, t + 3)]).toEqual([200, 120, 40]);
+      }
+    }
+    const share = ({ data }: { data: Uint8Array }) => data.filter((v) => v >= 128).length / data.length;
+    expect(made.slice(0, 3).map(share)).toEqual([0.25, 0.25, 0.25]);
+  });
+
+  test('reading back finds a texel on the other side, on any level', async () => {
+    const [file] = await packHandOff({ ...piece, handOff: { ...piece.handOff, profile: 'dds-rgba' } }, state, tools);
+    const { width, height, data } = file.levels!.wanted[2];
+    const bytes = file.bytes.slice();
+    const at = bytes.length - 4 * (width * height + 6 + 1) + 3;
+    expect(bytes[at]).toBe(data[3]);
+    bytes[at] ^= 255;
+    expect(failed(await readBack([{ ...file, bytes }], piece, tools))).toEqual(['texels', 'clip']);
+  });
 });
 
 describe('reading back', () => {

@@ -1,5 +1,6 @@
 import { describe, expect, test } from '@jest/globals';
 import {
+  colourLevels,
   coverageAt,
   diffusedAlpha,
   filteredColourMips,
@@ -7,12 +8,19 @@ import {
   filterTaps,
   filterWeight,
   histogram,
+  LEVEL_DEFAULTS,
+  levelFigures,
+  makeLevels,
   makeMask,
   makePicture,
   maskMips,
+  methodFigures,
+  METHODS,
   MIP_FILTERS,
   scaledToCoverage,
   srgbToLinear,
+  type LevelSettings,
+  type Picture,
 } from '../src/index.ts';
 import { noiseMask } from './helpers/pictures.ts';
 import { drawShape, net } from './helpers/webs.ts';
@@ -119,5 +127,65 @@ describe('keep coverage', () => {
       expect(data.every((v) => v === 0 || v === 255)).toBe(true);
       expect(Math.abs(data.reduce((a, b) => a + b, 0) / 255 - mean)).toBeLessThan(level.width / 8 + 2);
     }
+  });
+});
+
+describe('a level by itself', () => {
+  const mask = drawShape(net(19, 4), 64, 64);
+  const clip = { mode: 'mask' as const, cutoff: 0.5, opacity: 1 };
+  const settings = (own: Partial<LevelSettings>): LevelSettings => ({ ...LEVEL_DEFAULTS, madeBy: 'file', ...own });
+  const picture = (side: number, texel: (i: number) => number[]): Picture =>
+    makePicture(
+      side,
+      side,
+      Uint8Array.from({ length: 4 * side * side }, (_, i) => texel(i >> 2)[i % 4]),
+    );
+  const sources = new Map([
+    ['alpha', picture(16, (i) => [9, 99, 199, i % 251])],
+    ['grey', picture(32, (i) => [i % 2, i % 2, i % 2, 1].map((v) => 255 * v))],
+  ]);
+  const sourceOf = (id: string) => sources.get(id) ?? null;
+  const plain = makeLevels(mask, clip, settings({})).levels;
+
+  test('comes from a source: its alpha and colour, or its luminance where it is all opaque, scaled to the level', () => {
+    const own = settings({
+      replaced: [
+        { level: 2, sourceId: 'alpha' },
+        { level: 3, sourceId: 'grey' },
+        { level: 4, sourceId: 'gone' },
+      ],
+    });
+    const { levels } = makeLevels(mask, clip, own, { sourceOf });
+    expect(levels[2].data).toEqual(Uint8Array.from({ length: 256 }, (_, i) => i % 251));
+    const inside = levels[3].data.filter((_, i) => i % 8 > 0 && i % 8 < 7);
+    expect(new Set(inside)).toEqual(new Set([127, 128])); // the mean of black and white
+    for (const other of [0, 1, 4, 5, 6]) expect(levels[other]).toEqual(plain[other]);
+    const colour = picture(64, (i) => [i % 200, 50, 60, 255]);
+    const colours = colourLevels(colour, mask, { levels: own }, { sourceOf });
+    const made = colourLevels(colour, mask, { levels: settings({}) });
+    expect([...colours[2].data.subarray(0, 3)]).toEqual([9, 99, 199]);
+    for (const other of [1, 3, 4]) expect(colours[other]).toEqual(made[other]); // a mask has no colour to give
+  });
+
+  test('is painted over, at the size that it was painted at', () => {
+    const painted = [{ level: 3, width: 8, height: 8, kept: [0, 9], dropped: [63, 1_000_000] }];
+    const { levels } = makeLevels(mask, clip, settings({ painted }));
+    expect(levels[3].data).toEqual(plain[3].data.map((v, i) => (i === 0 || i === 9 ? 255 : i === 63 ? 0 : v)));
+    const elsewhere = [{ ...painted[0], width: 16, height: 4 }];
+    expect(makeLevels(mask, clip, settings({ painted: elsewhere })).levels).toEqual(plain);
+    // what the target makes itself is its own
+    expect(makeLevels(mask, clip, settings({ painted, madeBy: 'target' })).levels[3]).toEqual(maskMips(mask)[2]);
+  });
+
+  test('every way to make them is judged by its levels down to 32 texels; a picture of none has nothing to judge', () => {
+    const big = drawShape(net(19, 4), 256, 256);
+    for (const method of METHODS) {
+      const figures = methodFigures(big, clip, LEVEL_DEFAULTS, method)!;
+      const { levels } = makeLevels(big, clip, { ...LEVEL_DEFAULTS, ...method });
+      const judged = levelFigures(big, levels.slice(1, 4), 128);
+      expect(figures.drift).toBe(Math.max(...judged.map((f) => Math.abs(f.drift))));
+      expect(figures.silhouetteError).toBeCloseTo(judged.reduce((sum, f) => sum + f.silhouetteError, 0) / 3, 12);
+    }
+    expect(methodFigures(makeMask(40, 1, new Uint8Array(40)), clip, LEVEL_DEFAULTS, METHODS[0])).toBeNull();
   });
 });

@@ -144,6 +144,21 @@ describe('snags and their remedies', () => {
     expect(find(off)[0].id).toBe('no-mask');
   });
 
+  test('levels that do not fit what is done with them: no room in the files, or held and drawn hashed', () => {
+    const own = doc({ levels: { ...PIECE_DEFAULTS.levels, madeBy: 'file' } });
+    const [room] = find(own);
+    expect(room.id).toBe('no-room-for-levels');
+    expect(find(room.remedy!.apply(own, makeId))).toEqual([]);
+    const levels = { ...PIECE_DEFAULTS.levels, hold: true };
+    for (const by of ['hashed', 'ordered'] as const) {
+      const held = doc({ levels, drawn: { by, samples: 4 } });
+      const [snag] = find(held);
+      expect(snag.id).toBe('held-not-hard');
+      expect(find(snag.remedy!.apply(held, makeId))).toEqual([]);
+    }
+    expect(find(doc({ levels, drawn: { by: 'coverage', samples: 4 } }))).toEqual([]);
+  });
+
   test('probably inverted: an invert is added, or a last one taken away', () => {
     const piece = doc({});
     const reversed = { ...good, data: good.data.map((v) => 255 - v) };

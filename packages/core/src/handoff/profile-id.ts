@@ -1,3 +1,13 @@
-export type ProfileId = 'glb' | 'rgba-png' | 'rgb-and-mask';
+export type ProfileId =
+  | 'glb'
+  | 'rgba-png'
+  | 'rgb-and-mask'
+  | 'dds-bc7'
+  | 'dds-bc3'
+  | 'dds-bc1'
+  | 'dds-rgba'
+  | 'distance-2'
+  | 'distance-4'
+  | 'distance-8';
 /** What {map} in a file name stands for. */
 export type FileSlot = 'card' | 'base' | 'mask';

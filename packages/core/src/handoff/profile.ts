@@ -1,18 +1,27 @@
+import type { DdsFormat } from '../codec/dds/write.ts';
 import type { DecodedPicture } from '../codec/picture.ts';
 import { cardSurface } from '../card/kinds.ts';
 import { writeCardGlb } from '../glb/write.ts';
 import type { PieceDoc } from '../piece/piece-doc.ts';
 import type { MapName } from '../raster/maps.ts';
-import type { Raster, Samples } from '../raster/raster.ts';
+import type { Picture, Raster, Samples } from '../raster/raster.ts';
 import { mapsOf, type RunState } from '../raster/run-state.ts';
 import { withMaskAsAlpha, withoutAlpha } from '../run/compose.ts';
+import { distanceField, type FieldDivisor } from '../sieve/distance-field.ts';
+import type { SourceOf } from '../sieve/own-levels.ts';
+import { thresholdByte } from '../sieve/threshold.ts';
 import { fileStem } from './file-name.ts';
 import type { FileSlot, ProfileId } from './profile-id.ts';
+import { storeLevels, textureLevels } from './texture-levels.ts';
 
 /** A file that a profile writes. */
 export interface FilePlan {
   slot: FileSlot;
-  extension: 'glb' | 'png';
+  extension: 'glb' | 'png' | 'dds';
+  /** How a DDS holds its texels. */
+  texels?: DdsFormat;
+  /** A mask as distances from its outline, so many times smaller. */
+  divisor?: FieldDivisor;
   /** One map, or colour with the mask as its alpha. */
   holds: MapName | 'colour and mask';
   /** For a person, a few words. */
@@ -51,7 +60,51 @@ export const PROFILES: readonly Profile[] = [
       { slot: 'mask', extension: 'png', holds: 'mask', contents: 'grey, 8 bits: white kept, black dropped' },
     ],
   },
+  dds('dds-bc7', 'BC7', '8 bits a texel, the finest blocks'),
+  dds('dds-bc3', 'BC3', '8 bits a texel, read by older graphics cards too'),
+  dds('dds-bc1', 'BC1', '4 bits a texel, alpha is the clip itself'),
+  dds('dds-rgba', 'rgba8', '32 bits a texel, nothing compressed'),
+  distances('distance-2', 2, '½'),
+  distances('distance-4', 4, '¼'),
+  distances('distance-8', 8, '⅛'),
 ];
+
+/** All mip levels in one file. */
+function dds(id: ProfileId, texels: DdsFormat, hint: string): Profile {
+  const label = texels === 'rgba8' ? 'RGBA' : texels;
+  return {
+    id,
+    label: `DDS with mip levels, ${label}`,
+    hint: `Colour and alpha of every level in one file: ${hint}.`,
+    files: [
+      { slot: 'base', extension: 'dds', texels, holds: 'colour and mask', contents: `${label} with all mip levels` },
+    ],
+  };
+}
+
+/** For targets that clip a magnified distance. */
+function distances(id: ProfileId, divisor: FieldDivisor, size: string): Profile {
+  return {
+    id,
+    label: `Colour PNG and distances at ${size}`,
+    hint: 'The mask as distances from its outline, to be clipped at 0.5 whatever the cutoff was: sharp from near by.',
+    files: [
+      { slot: 'base', extension: 'png', holds: 'colour', contents: 'RGB, 8 bits each, no alpha' },
+      {
+        slot: 'mask',
+        extension: 'png',
+        holds: 'mask',
+        divisor,
+        contents: `distances from the outline, ${size} the size`,
+      },
+    ],
+  };
+}
+
+/** Whether mip levels travel in the files. */
+export function holdsLevels({ files }: Profile): boolean {
+  return files.some((f) => f.extension === 'dds');
+}
 
 export function profileOf(id: ProfileId): Profile {
   return PROFILES.find((p) => p.id === id) ?? PROFILES[0];
@@ -63,6 +116,8 @@ export interface HandOffFile {
   bytes: Uint8Array;
   /** What was written, and must be found in it. */
   raster: Raster<Samples>;
+  /** Of a DDS every level: as it was to be, and as it must be read out of its blocks. */
+  levels?: { wanted: Picture[]; read: Picture[] };
 }
 
 export interface PackTools {
@@ -70,11 +125,18 @@ export interface PackTools {
   decodePng(bytes: Uint8Array): Promise<DecodedPicture>;
   /** Every issue that the official glTF validator finds, at any severity of error or warning. */
   validateGlb(bytes: Uint8Array): Promise<string[]>;
+  /** Of the piece, for levels that it replaces. */
+  sourceOf?: SourceOf;
   progress?(share: number, doing: string): void;
 }
 
 /** The raster that a plan puts into its file; null where the run makes no such map. */
-export function rasterFor({ holds }: FilePlan, state: RunState): Raster<Samples> | null {
+export function rasterFor(
+  { holds, divisor }: FilePlan,
+  state: RunState,
+  { material: { cutoff, opacity } }: Pick<PieceDoc, 'material'>,
+): Raster<Samples> | null {
+  if (divisor) return distanceField(state.mask, thresholdByte(cutoff, opacity), divisor);
   if (holds === 'colour and mask') return withMaskAsAlpha(state);
   return holds === 'colour' ? withoutAlpha(state.colour) : (mapsOf(state).get(holds) ?? null);
 }
@@ -88,10 +150,17 @@ export async function packHandOff(
 ): Promise<HandOffFile[]> {
   const out: HandOffFile[] = [];
   for (const [i, plan] of files.entries()) {
-    const raster = rasterFor(plan, state);
-    if (!raster) continue;
     const name = `${fileStem(doc, plan.slot, state.colour)}.${plan.extension}`;
-    tools.progress?.(i / files.length, `Writing ${name}`);
+    const report = (share: number) => tools.progress?.((i + share) / files.length, `Writing ${name}`);
+    report(0);
+    if (plan.texels) {
+      const wanted = textureLevels(doc, state, tools.sourceOf);
+      const { bytes, levels: read } = storeLevels(wanted, plan.texels, doc.material, report);
+      out.push({ name, plan, bytes, raster: wanted[0], levels: { wanted, read } });
+      continue;
+    }
+    const raster = rasterFor(plan, state, doc);
+    if (!raster) continue;
     const png = await tools.encodePng(raster);
     const bytes =
       plan.extension === 'png'

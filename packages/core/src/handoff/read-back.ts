@@ -1,8 +1,10 @@
 import type { DecodedPicture } from '../codec/picture.ts';
+import { readDdsLevels } from '../codec/dds/read.ts';
 import { toPlainError } from '../errors.ts';
 import { readCardGlb, type ReadGlb } from '../glb/read.ts';
 import type { PieceDoc } from '../piece/piece-doc.ts';
 import { asWords, type Raster, type Samples } from '../raster/raster.ts';
+import { thresholdByte } from '../sieve/threshold.ts';
 import type { FilePlan, HandOffFile, PackTools } from './profile.ts';
 
 /** One thing looked at in one written file. */
@@ -20,6 +22,10 @@ export async function readBack(files: readonly HandOffFile[], doc: PieceDoc, too
     tools.progress?.(i / files.length, `Reading back ${file.name}`);
     const add = (what: string, ok: boolean, found: string) => checks.push({ file: file.name, what, ok, found });
     try {
+      if (file.levels) {
+        checkLevels(file.bytes, file.plan, file.levels, doc, add);
+        continue;
+      }
       let png = file.bytes;
       if (file.plan.extension === 'glb') {
         const issues = await tools.validateGlb(file.bytes);
@@ -44,6 +50,35 @@ function checkMaterial(found: ReadGlb['material'], { material }: PieceDoc, add: 
   if (material.mode === 'mask') add('cutoff', found.alphaCutoff === material.cutoff, String(found.alphaCutoff));
   add('double-sided', found.doubleSided === material.doubleSided, found.doubleSided ? 'yes' : 'no');
   add('opacity factor', found.opacity === material.opacity, String(found.opacity));
+}
+
+function checkLevels(
+  bytes: Uint8Array,
+  { texels }: FilePlan,
+  { wanted, read }: NonNullable<HandOffFile['levels']>,
+  { material }: PieceDoc,
+  add: Add,
+): void {
+  const found = readDdsLevels(bytes);
+  const [first] = found.levels;
+  add('format', found.format === texels, found.format);
+  add('size', first.width === read[0].width && first.height === read[0].height, `${first.width} × ${first.height}`);
+  add('mip levels', found.levels.length === read.length, String(found.levels.length));
+  const pairs = read.map((level, i) => [level, found.levels[i]] as const);
+  const different = pairs.filter(([level, is]) => !is || !equalSamples(is, level)).length;
+  add('texels', different === 0, different === 0 ? 'every level as it was encoded' : `${different} levels differ`);
+  if (material.mode !== 'mask') return;
+  const threshold = thresholdByte(material.cutoff, material.opacity);
+  const flips = wanted.reduce((sum, level, i) => sum + countFlips(level, found.levels[i] ?? level, threshold), 0);
+  add('clip', flips === 0, flips === 0 ? 'every texel of every level on its side' : `${flips} texels changed side`);
+}
+
+function countFlips(wanted: Raster, found: Raster, threshold: number): number {
+  let flips = 0;
+  for (let i = 3; i < wanted.data.length; i += 4) {
+    if (wanted.data[i] >= threshold !== found.data[i] >= threshold) flips++;
+  }
+  return flips;
 }
 
 function checkPixels(decoded: DecodedPicture, { plan, raster: expected }: HandOffFile, add: Add): void {

@@ -1,6 +1,7 @@
 import type { StepKindName, StepParams } from '../steps/registry.ts';
 import { STEP_KINDS, stepKind } from '../steps/registry.ts';
 import { STRETCH_NAMES } from '../steps/stretches.ts';
+import { CLIP_DRAWING_DEFAULTS, type ClipDrawing } from '../sieve/drawn/draw-clip.ts';
 import { LEVEL_DEFAULTS, type LevelSettings } from '../sieve/levels.ts';
 import type { ProfileId } from '../handoff/profile-id.ts';
 
@@ -45,7 +46,7 @@ export interface Material {
 }
 
 /** Version of the form that documents are written in; the contract reads earlier ones. */
-export const DOC_SCHEMA = 3;
+export const DOC_SCHEMA = 4;
 
 /** Everything of a piece that is saved and undone. The first source is the colour picture. */
 export interface PieceDoc {
@@ -54,6 +55,8 @@ export interface PieceDoc {
   sources: SourceRef[];
   run: StepEntry[];
   material: Material;
+  /** How a renderer decides which pixels of it show, in mode mask. */
+  drawn: ClipDrawing;
   /** How its mip levels come about. */
   levels: LevelSettings;
   /** Width of the card in metres; its height follows from the picture. */
@@ -64,6 +67,7 @@ export interface PieceDoc {
 export const PIECE_DEFAULTS = {
   schema: DOC_SCHEMA,
   material: { mode: 'mask', cutoff: 0.5, doubleSided: true, opacity: 1 },
+  drawn: CLIP_DRAWING_DEFAULTS,
   levels: LEVEL_DEFAULTS,
   cardWidth: 0.5,
   handOff: { profile: 'glb', pattern: '{piece}_{map}' },

@@ -6,6 +6,7 @@ import { diffusedAlpha } from './keep/diffused.ts';
 import { localCoverage } from './keep/local.ts';
 import { scaledToCoverage } from './keep/scaled.ts';
 import { maskMips } from './mips.ts';
+import { withOwnMasks, type PaintedLevel, type ReplacedLevel, type SourceOf } from './own-levels.ts';
 import type { MipFilter, Wrap } from './mip-filters.ts';
 import { thresholdByte } from './threshold.ts';
 
@@ -21,6 +22,9 @@ export interface LevelSettings {
   /** Of levels in the file. */
   filter: MipFilter;
   keep: Keep;
+  /** Levels in the file that are not made from level 0, or not only. */
+  replaced: ReplacedLevel[];
+  painted: PaintedLevel[];
   wrapAcross: Wrap;
   wrapDown: Wrap;
   /** Where the target makes the levels: alpha is reshaped for it. */
@@ -33,10 +37,12 @@ export interface LevelSettings {
   screenHeight: number;
 }
 
-export const LEVEL_DEFAULTS = {
+export const LEVEL_DEFAULTS: LevelSettings = {
   madeBy: 'target',
   filter: 'box',
   keep: 'local',
+  replaced: [],
+  painted: [],
   wrapAcross: 'clamp',
   wrapDown: 'clamp',
   hold: false,
@@ -44,7 +50,7 @@ export const LEVEL_DEFAULTS = {
   downTo: HOLD_DEFAULTS.downTo,
   fieldOfView: 60,
   screenHeight: 1080,
-} as const satisfies LevelSettings;
+};
 
 export const LEVEL_RANGES = {
   strength: { min: 0, max: 1 },
@@ -68,9 +74,12 @@ export function holds({ mode }: Clip, { madeBy, hold }: LevelSettings): boolean 
 /** Whether levels other than plain averages of the mask are shown and handed off. */
 export function changesLevels(clip: Clip, settings: LevelSettings): boolean {
   return (
-    holds(clip, settings) || (settings.madeBy === 'file' && (settings.filter !== 'box' || settings.keep !== 'none'))
+    holds(clip, settings) ||
+    (settings.madeBy === 'file' && (settings.filter !== 'box' || settings.keep !== 'none' || hasOwn(settings)))
   );
 }
+
+const hasOwn = ({ replaced, painted }: LevelSettings) => replaced.length > 0 || painted.length > 0;
 
 export interface MadeLevels {
   /** Level 0 first. */
@@ -81,6 +90,8 @@ export interface MadeLevels {
 
 export interface MakeLevelsHost {
   allocate?: Allocate;
+  /** Of those that replace levels; without it none is replaced. */
+  sourceOf?: SourceOf;
   /** Cancels by throwing. */
   checkpoint?: (share: number) => void;
 }
@@ -106,8 +117,11 @@ export function makeLevels(mask: Mask, clip: Clip, settings: LevelSettings, host
   const plain =
     filter === 'box' ? maskMips(mask, allocate) : filteredMaskMips(mask, { filter, wrapAcross, wrapDown, allocate });
   checkpoint?.(0.5);
-  return { levels: [mask, ...kept(mask, plain, clip, settings.keep)], held: null };
+  const made = [mask, ...kept(mask, plain, clip, settings.keep)];
+  return { levels: hasOwn(settings) ? withOwnMasks(made, settings, host.sourceOf ?? none) : made, held: null };
 }
+
+const none = () => null;
 
 function kept(mask: Mask, levels: Mask[], { mode, cutoff, opacity }: Clip, keep: Keep): Mask[] {
   const threshold = thresholdByte(cutoff, opacity);

@@ -6,6 +6,8 @@ import { otsuThreshold } from '../sieve/otsu.ts';
 import { thresholdByte } from '../sieve/threshold.ts';
 import { stepKind } from '../steps/registry.ts';
 import { farLoss } from './far-loss.ts';
+import { heldNotHard } from './held-not-hard.ts';
+import { noRoomForLevels } from './no-room-for-levels.ts';
 import type { Snag, SnagCheck, SnagContext } from './snag.ts';
 
 const percent = (share: number) => `${(100 * share).toFixed(1)} %`;
@@ -162,7 +164,16 @@ function scaleRemedy(stepId: string): NonNullable<Snag['remedy']> {
 }
 
 /** Every check, in the order in which they are shown. A new one is one line here. */
-const CHECKS: readonly SnagCheck[] = [noMask, sizesDiffer, inverted, opaqueMode, allOrNothing, farLoss];
+const CHECKS: readonly SnagCheck[] = [
+  noMask,
+  sizesDiffer,
+  inverted,
+  opaqueMode,
+  allOrNothing,
+  farLoss,
+  heldNotHard,
+  noRoomForLevels,
+];
 
 export function findSnags(context: SnagContext): Snag[] {
   return CHECKS.map((check) => check(context)).filter((snag) => snag !== null);

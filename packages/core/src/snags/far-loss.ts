@@ -14,7 +14,8 @@ const OF_ALL = 0.01;
 export const farLoss: SnagCheck = ({ doc, levels }) => {
   const { mode, cutoff, opacity } = doc.material;
   const [first] = levels;
-  if (mode !== 'mask' || !first) return null;
+  const { by } = doc.drawn;
+  if (mode !== 'mask' || !first || by === 'hashed' || by === 'ordered') return null; // these keep as much as alpha says
   const threshold = thresholdByte(cutoff, opacity);
   const near = coverageAt(first.counts, threshold);
   const changed = levels.find(({ width, height, counts }) => {

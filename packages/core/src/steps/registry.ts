@@ -12,6 +12,7 @@ import { fromStrokes, type FromStrokesParams } from './from-strokes.ts';
 import { fromTouch, type FromTouchParams } from './from-touch.ts';
 import { fromTwoBackdrops, type FromTwoBackdropsParams } from './from-two-backdrops.ts';
 import { grow, type GrowParams } from './grow.ts';
+import { harden, type HardenParams } from './harden.ts';
 import { invert, type InvertParams } from './invert.ts';
 import { levels, type LevelsParams } from './levels.ts';
 import { opacityFactor, type OpacityFactorParams } from './opacity-factor.ts';
@@ -36,6 +37,7 @@ export interface StepParams {
   grow: GrowParams;
   feather: FeatherParams;
   'smooth-edge': SmoothEdgeParams;
+  'harden-edge': HardenParams;
   'drop-strays': SmallRegionsParams;
   'close-pinholes': SmallRegionsParams;
   'clear-holes': ClearHolesParams;
@@ -64,6 +66,7 @@ export const STEP_KINDS: { readonly [K in StepKindName]: StepKind<StepParams[K]>
   grow,
   feather,
   'smooth-edge': smoothEdge,
+  'harden-edge': harden,
   'drop-strays': dropStrays,
   'close-pinholes': closePinholes,
   'clear-holes': clearHoles,

@@ -2,24 +2,28 @@ import { SieveError } from '../../errors.ts';
 import { assertPictureSize } from '../../limits.ts';
 import { allocateHeap, type Allocate, type Raster } from '../../raster/raster.ts';
 import { ByteReader } from '../byte-reader.ts';
+import { decodeBlocks } from '../bc/decode.ts';
+import { blockBytes, type BlockFormat } from '../bc/formats.ts';
 import type { DeclaredSize, DecodedPicture } from '../picture.ts';
 import { divideByAlpha, firstChannels } from '../straight.ts';
 import { decodeBc7 } from './bc7.ts';
 import { decodeBc1, decodeBc2, decodeBc3, decodeBc4, decodeBc5 } from './blocks.ts';
 
 interface BlockKind {
+  /** As a format of `decodeBlocks`, where that is one. */
+  format?: BlockFormat;
   note: string;
   bytes: number;
   channels: 1 | 3 | 4;
   decode(block: Uint8Array, at: number, out: Uint8Array): void;
 }
 
-const BC1: BlockKind = { note: 'BC1, 1-bit alpha', bytes: 8, channels: 4, decode: decodeBc1 };
+const BC1: BlockKind = { format: 'BC1', note: 'BC1, 1-bit alpha', bytes: 8, channels: 4, decode: decodeBc1 };
 const BC2: BlockKind = { note: 'BC2, 4-bit alpha', bytes: 16, channels: 4, decode: decodeBc2 };
-const BC3: BlockKind = { note: 'BC3, 8-bit alpha', bytes: 16, channels: 4, decode: decodeBc3 };
-const BC4: BlockKind = { note: 'BC4, one channel', bytes: 8, channels: 1, decode: decodeBc4 };
-const BC5: BlockKind = { note: 'BC5, two channels', bytes: 16, channels: 3, decode: decodeBc5 };
-const BC7: BlockKind = { note: 'BC7, 8-bit alpha', bytes: 16, channels: 4, decode: decodeBc7 };
+const BC3: BlockKind = { format: 'BC3', note: 'BC3, 8-bit alpha', bytes: 16, channels: 4, decode: decodeBc3 };
+const BC4: BlockKind = { format: 'BC4', note: 'BC4, one channel', bytes: 8, channels: 1, decode: decodeBc4 };
+const BC5: BlockKind = { format: 'BC5', note: 'BC5, two channels', bytes: 16, channels: 3, decode: decodeBc5 };
+const BC7: BlockKind = { format: 'BC7', note: 'BC7, 8-bit alpha', bytes: 16, channels: 4, decode: decodeBc7 };
 
 const BY_FOURCC: Record<string, BlockKind> = {
   DXT1: BC1,
@@ -81,8 +85,48 @@ export function ddsSize(bytes: Uint8Array): DeclaredSize {
  */
 export function readDds(bytes: Uint8Array, allocate: Allocate = allocateHeap): DecodedPicture {
   const reader = new ByteReader(bytes, true, 'DDS');
+  const { width, height, start, blocks, plain, name, premultiplied } = headOf(reader, bytes);
+  const read = blocks
+    ? readBlocks(reader, start, width, height, blocks, allocate)
+    : plain && readPlain(reader, start, width, height, plain, allocate);
+  if (!read) throw notRead(name);
+  const notes = [...read.notes];
+  if (premultiplied && read.raster.channels === 4) {
+    divideByAlpha(read.raster.data, 4);
+    notes.push('Its alpha is premultiplied; the colour was divided by it.');
+  }
+  return { format: 'dds', raster: read.raster, bitDepth: 8, palette: false, notes };
+}
+
+/**
+ * Every level of a DDS, the largest first, as a graphics card reads them: RGBA, or one channel of BC4.
+ *
+ * @throws {@link SieveError} as `readDds`, `truncated` where a level is missing.
+ */
+export function readDdsLevels(bytes: Uint8Array): { format: string; levels: Raster[] } {
+  const reader = new ByteReader(bytes, true, 'DDS');
+  const { width, height, start, blocks, plain, name, count } = headOf(reader, bytes);
+  const format = blocks?.format;
+  if (blocks ? !format : plain?.bits !== 32) throw notRead(name);
+  const levels: Raster[] = [];
+  for (let w = width, h = height, at = start, n = 0; n < count; n++) {
+    if (format) {
+      const data = reader.slice(at, blockBytes(format, w, h));
+      levels.push(decodeBlocks({ format, width: w, height: h, data }));
+      at += data.length;
+    } else if (plain) {
+      levels.push(readPlain(reader, at, w, h, plain, allocateHeap)!.raster);
+      at += 4 * w * h;
+    }
+    [w, h] = [Math.max(1, w >> 1), Math.max(1, h >> 1)];
+  }
+  return { format: format ?? 'rgba8', levels };
+}
+
+function headOf(reader: ByteReader, bytes: Uint8Array) {
   const [height, width] = [reader.u32(12), reader.u32(16)];
   assertPictureSize(width, height);
+  const most = Math.floor(Math.log2(Math.max(width, height))) + 1;
   const flags = reader.u32(80);
   const name = flags & HAS_FOURCC ? String.fromCharCode(...bytes.subarray(84, 88)) : '';
   const extended = name === 'DX10';
@@ -98,22 +142,17 @@ export function readDds(bytes: Uint8Array, allocate: Allocate = allocateHeap): D
           bits: reader.u32(88),
           masks: [92, 96, 100, 104].map((at, i) => (i < 3 || flags & HAS_ALPHA ? reader.u32(at) : 0)) as Plain['masks'],
         };
-  const read = blocks
-    ? readBlocks(reader, start, width, height, blocks, allocate)
-    : plain && readPlain(reader, start, width, height, plain, allocate);
-  if (!read) {
-    throw new SieveError(
-      'unsupported',
-      `The DDS is in a format that is not read (${extended ? `DXGI ${dxgi}` : name || 'unknown'}).`,
-      'Save it as BC1, BC3, BC7 or uncompressed, or as PNG.',
-    );
-  }
-  const notes = [...read.notes];
-  if (premultiplied && read.raster.channels === 4) {
-    divideByAlpha(read.raster.data, 4);
-    notes.push('Its alpha is premultiplied; the colour was divided by it.');
-  }
-  return { format: 'dds', raster: read.raster, bitDepth: 8, palette: false, notes };
+  const count = Math.min(most, Math.max(1, reader.u32(28)));
+  const called = extended ? `DXGI ${dxgi}` : name || 'unknown';
+  return { width, height, start, blocks, plain, name: called, premultiplied, count };
+}
+
+function notRead(name: string): SieveError {
+  return new SieveError(
+    'unsupported',
+    `The DDS is in a format that is not read (${name}).`,
+    'Save it as BC1, BC3, BC7 or uncompressed, or as PNG.',
+  );
 }
 
 interface Read {

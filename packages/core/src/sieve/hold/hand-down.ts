@@ -4,9 +4,9 @@ import { roomOf, type EdgeRoom } from './edge-room.ts';
 import { between, halfSize, isEven, type Reach } from './reach.ts';
 
 /** Gives the means of a level to the four texels above each of its own: first what moves no edge, then what is allowed. */
-export function handDown(level: Reach, finer: Reach): void {
+export function handDown(level: Reach, finer: Reach, checkpoint?: () => void): void {
   if (isEven(finer, level)) handDownEven(level, finer);
-  else handDownByTaps(level, finer);
+  else handDownByTaps(level, finer, checkpoint);
 }
 
 function handDownEven(level: Reach, finer: Reach): void {
@@ -51,72 +51,135 @@ function moveFour(
   mean[j + 1] += way * (q * ed + r * (d - ed));
 }
 
-/** Sweeps over a level at most, and how far off a mean may stay, in 256ths. */
-const SWEEPS = 16;
-const CLOSE = 16;
+/** Sweeps over a level at most, and the first ones, which want every mean met and not only on its side. */
+const SWEEPS = 8;
+const EXACT = 3;
+/** How far off a mean may stay in these, and in the others, in 256ths. */
+const CLOSE = 64;
+const CLOSE_TO_SIDE = 16;
+/** From one time that it may be cancelled to the next. */
+const ROWS = 64;
 
 /**
  * Sides that do not halve evenly share texels between means: each mean in turn moves what it is made of, until all are met
- * (projection onto convex sets: every move stays within what is allowed, so that the sweeps do not run away).
+ * (projection onto convex sets: every move stays within what is allowed, so that the sweeps do not run away). As not all
+ * may be met at once, the last sweeps only want them on their side.
  */
-function handDownByTaps(level: Reach, finer: Reach): void {
-  const across = taps(finer.width, level.width);
-  const down = taps(finer.height, level.height);
-  const now = Float64Array.from(finer.mean);
+function handDownByTaps(level: Reach, finer: Reach, checkpoint?: () => void): void {
+  const { width, height } = level;
+  const move = mover(level, finer);
+  for (let sweep = 0; sweep < SWEEPS; sweep++) {
+    let moved = 0;
+    for (let n = 0; n < height; n++) {
+      if (n % ROWS === 0) checkpoint?.();
+      moved += move(sweep % 2 ? height - 1 - n : n, sweep % 2 === 1, sweep < EXACT);
+    }
+    if (moved === 0 || width * height === 1) break;
+  }
+}
+
+/** @returns a function that moves what the means of one row are made of, and says how many were off. */
+function mover(level: Reach, finer: Reach) {
+  const { width: count, height } = level;
+  const { width, mean } = finer;
+  const across = taps(width, count);
+  const down = taps(finer.height, height);
   const texels = new Int32Array(9);
   const weights = new Float64Array(9);
-  for (let sweep = 0; sweep < SWEEPS; sweep++) {
-    let furthest = 0;
-    for (let n = 0; n < level.mean.length; n++) {
-      const o = sweep % 2 ? level.mean.length - 1 - n : n;
-      const [x, y] = [o % level.width, Math.floor(o / level.width)];
-      let count = 0;
-      let missing = level.mean[o];
-      for (let k = 0; k < 9; k++) {
-        const j = Math.floor(k / 3);
-        const weight = down.weight[3 * y + j] * across.weight[3 * x + k - 3 * j];
-        if (weight === 0) continue;
-        texels[count] = (down.step * y + j) * finer.width + across.step * x + k - 3 * j;
-        weights[count] = weight;
-        missing -= weight * now[texels[count++]];
+  const due = new Uint8Array(count * height).fill(1); // none need be looked at again before one beside it moves
+  return (y: number, back: boolean, exactly: boolean): number => {
+    const row = y * count;
+    const top = down.step * y * width;
+    const [b0, b1, b2] = down.weight.subarray(3 * y, 3 * y + 3);
+    const second = b1 === 0 ? 0 : width; // a weight of nothing stands for no texel
+    const third = b2 === 0 ? 0 : 2 * width;
+    let moved = 0;
+    for (let n = 0; n < count; n++) {
+      const x = back ? count - 1 - n : n;
+      const o = row + x;
+      if (due[o] === 0) continue;
+      due[o] = 0;
+      const a0 = across.weight[3 * x];
+      const a1 = across.weight[3 * x + 1];
+      const a2 = across.weight[3 * x + 2];
+      const right = a1 === 0 ? 0 : 1;
+      const far = a2 === 0 ? 0 : 2;
+      const p = top + across.step * x;
+      const q = p + second;
+      const r = p + third;
+      const value =
+        b0 * (a0 * mean[p] + a1 * mean[p + right] + a2 * mean[p + far]) +
+        b1 * (a0 * mean[q] + a1 * mean[q + right] + a2 * mean[q + far]) +
+        b2 * (a0 * mean[r] + a1 * mean[r + right] + a2 * mean[r + far]);
+      const missing = (exactly ? level.mean[o] : between(value, level.low[o], level.high[o])) - value;
+      const close = exactly ? CLOSE : CLOSE_TO_SIDE;
+      if (missing > -close && missing < close) continue;
+      moved++;
+      setRow(texels, weights, 0, p, right, far, b0 * a0, b0 * a1, b0 * a2);
+      setRow(texels, weights, 3, q, right, far, b1 * a0, b1 * a1, b1 * a2);
+      setRow(texels, weights, 6, r, right, far, b2 * a0, b2 * a1, b2 * a2);
+      if (missing > 0) moveTaps(mean, finer.highFree, finer.high, texels, weights, missing, 1);
+      else moveTaps(mean, finer.lowFree, finer.low, texels, weights, -missing, -1);
+      const first = x > 0 ? o - 1 : o;
+      const last = x + 1 < count ? o + 1 : o;
+      for (let k = first; k <= last; k++) {
+        due[k] = 1;
+        if (y > 0) due[k - count] = 1;
+        if (y + 1 < height) due[k + count] = 1;
       }
-      furthest = Math.max(furthest, Math.abs(missing));
-      if (Math.abs(missing) >= 1) moveTowards(finer, now, texels, weights, count, missing);
     }
-    if (furthest < CLOSE) break;
-  }
-  for (let i = 0; i < now.length; i++) finer.mean[i] = now[i] + 0.5;
+    return moved;
+  };
 }
 
-/** Moves texels by `missing` in all, each counted by its weight: what is free first, then what is allowed. */
-function moveTowards(
-  finer: Reach,
-  now: Float64Array,
+/** Written out: an array made for every texel would be a third of the time. */
+function setRow(
   texels: Int32Array,
   weights: Float64Array,
-  count: number,
-  missing: number,
+  k: number,
+  at: number,
+  right: number,
+  far: number,
+  first: number,
+  second: number,
+  third: number,
 ): void {
-  const free = missing > 0 ? finer.highFree : finer.lowFree;
-  const most = missing > 0 ? finer.high : finer.low;
-  for (const limit of [free, most]) {
-    let room = 0;
-    for (let k = 0; k < count; k++)
-      room += weights[k] * roomTo(limit[texels[k]], now[texels[k]], most[texels[k]], missing);
-    if (room === 0) continue;
-    const part = Math.max(-1, Math.min(1, missing / room));
-    for (let k = 0; k < count; k++) {
-      const by = Math.abs(part) * roomTo(limit[texels[k]], now[texels[k]], most[texels[k]], missing);
-      now[texels[k]] += by;
-      missing -= weights[k] * by;
-    }
-    if (Math.abs(missing) < 1) return;
-  }
+  texels[k] = at;
+  texels[k + 1] = at + right;
+  texels[k + 2] = at + far;
+  weights[k] = first;
+  weights[k + 1] = second;
+  weights[k + 2] = third;
 }
 
-/** From a value to a limit, not past what is allowed; 0 where that lies the other way. */
-function roomTo(limit: number, now: number, most: number, way: number): number {
-  return way > 0 ? Math.max(0, Math.min(limit, most) - now) : Math.min(0, Math.max(limit, most) - now);
+/** Moves texels by `size` in all, each counted by its weight: what is free first, then what is allowed. */
+function moveTaps(
+  mean: Uint16Array,
+  free: Uint16Array,
+  most: Uint16Array,
+  texels: Int32Array,
+  weights: Float64Array,
+  size: number,
+  way: number,
+): void {
+  let easy = 0;
+  let all = 0;
+  for (let k = 0; k < 9; k++) {
+    const at = texels[k];
+    const room = way * (most[at] - mean[at]);
+    if (room <= 0 || weights[k] === 0) continue;
+    all += weights[k] * room;
+    easy += weights[k] * between(way * (free[at] - mean[at]), 0, room);
+  }
+  const q = size < easy ? size / easy : 1;
+  const r = size <= easy || all <= easy ? 0 : Math.min(1, (size - easy) / (all - easy));
+  for (let k = 0; k < 9; k++) {
+    const at = texels[k];
+    const room = way * (most[at] - mean[at]);
+    if (room <= 0 || weights[k] === 0) continue;
+    const unnoticed = between(way * (free[at] - mean[at]), 0, room);
+    mean[at] += way * ((q * unnoticed + r * (room - unnoticed) + 0.5) | 0);
+  }
 }
 
 /** Gives the means of level 1 to the texels of a mask whose sides are even. No texel changes side. */

@@ -4,7 +4,17 @@ import { maskMips } from '../mips.ts';
 import { thresholdByte } from '../threshold.ts';
 import { edgeRoom, type EdgeRoom } from './edge-room.ts';
 import { handDown, writeBlocks } from './hand-down.ts';
-import { halfSize, isEven, reachBelow, reachOfBlocks, reachOfTexels, roundedMeans, UNIT, type Reach } from './reach.ts';
+import {
+  averageMeans,
+  halfSize,
+  isEven,
+  reachBelow,
+  reachOfBlocks,
+  reachOfTexels,
+  roundedMeans,
+  UNIT,
+  type Reach,
+} from './reach.ts';
 import { chooseSides, evenOut, type Band } from './sides.ts';
 
 export interface HoldOptions {
@@ -84,36 +94,97 @@ function sizesBelow(mask: Mask, downTo: number): { width: number; height: number
   return sizes;
 }
 
-function reshape(
+/** Drift, as a share of all texels, with which a level is held well enough; of levels of fewer texels a side it is chance. */
+const CLOSE = 0.004;
+const JUDGED_FROM = 16;
+/** How often sides are chosen at the most: where level 0 is odd and has up to so many texels, and where it is even. */
+const TIMES = { upTo2M: 4, upTo8M: 2, beyond: 1, even: 4 };
+
+/**
+ * Where sides do not halve evenly, some texels come out on another side than was chosen, most of them kept. Then as many
+ * fewer, or more, are chosen again, until each level keeps what level 0 does.
+ */
+function reshape(mask: Mask, threshold: number, strength: number, count: number, options: HoldOptions): Held {
+  const aims = new Array<number>(count).fill(1);
+  const times = timesFor(mask, count);
+  let best: Reshaped | null = null;
+  for (let time = 0; time < times; time++) {
+    const checkpoint = (share: number) => options.checkpoint?.((time + share) / times);
+    const made = reshapeOnce(mask, threshold, strength, aims, { ...options, checkpoint });
+    if (!best || made.off < best.off) best = made;
+    if (made.off <= CLOSE) break;
+    const whole = made.coverages[0];
+    for (let l = 0; l < count; l++) {
+      aims[l] *= Math.max(0.5, Math.min(1.5, whole / Math.max(made.coverages[l + 1], whole / 4)));
+    }
+  }
+  return best!.held;
+}
+
+function timesFor(mask: Mask, count: number): number {
+  const texels = mask.width * mask.height;
+  if (mask.width % 2 ** count === 0 && mask.height % 2 ** count === 0) return 1;
+  if (isEven(mask, halfSize(mask))) return TIMES.even;
+  return texels < 2e6 ? TIMES.upTo2M : texels < 8e6 ? TIMES.upTo8M : TIMES.beyond;
+}
+
+interface Reshaped {
+  held: Held;
+  /** Share kept of level 0 and of each level below it. */
+  coverages: number[];
+  /** The largest drift that is not one of what was chosen: where more cannot be reached, choosing again does not help. */
+  off: number;
+}
+
+/** @param aims - Of every level, how many texels are chosen for one that is wanted. */
+function reshapeOnce(
   mask: Mask,
   threshold: number,
   strength: number,
-  count: number,
+  aims: readonly number[],
   { allocate = allocateHeap, checkpoint }: HoldOptions,
-): Held {
+): Reshaped {
   const room = edgeRoom(threshold, strength);
   const even = isEven(mask, halfSize(mask));
   const texels = even ? null : reachOfTexels(mask, room);
   const levels: Reach[] = [];
   const outOfReach: number[] = [];
   let above = 0;
-  for (let l = 1; l <= count; l++) {
+  for (let l = 1; l <= aims.length; l++) {
     const finer = levels.at(-1) ?? texels;
     const level = finer ? reachBelow(finer) : reachOfBlocks(mask, room);
     if (isEven(finer ?? mask, level)) above += ROUNDED_UP;
     const band = bandOf(threshold, l, above);
     const halves = finer && finer.width >= 2 * level.width && finer.height >= 2 * level.height;
     const nested = l > 1 && halves ? finer : null;
-    outOfReach.push(chooseSides(level, nested, band));
+    outOfReach.push(chooseSides(level, nested, band, aims[l - 1]));
     if (l >= EVEN_FROM) evenOut(level, band.centre);
     levels.push(level);
     checkpoint?.(0.7 - 0.5 ** (l + 1));
   }
-  for (let l = count - 1; l > 0; l--) handDown(levels[l], levels[l - 1]);
+  const chain = texels ? [texels, ...levels] : levels;
+  const goOn = () => checkpoint?.(0.75);
+  for (let l = chain.length - 1; l > 0; l--) handDown(chain[l], chain[l - 1], goOn);
+  settle(chain, texels ? ROUNDS.ofTexels : ROUNDS.ofLevels, goOn);
   checkpoint?.(0.8);
   const out = writeTexels(mask, room, levels[0], texels, allocate);
   checkpoint?.(0.95);
   return judged(out, threshold, levels, outOfReach);
+}
+
+/** How often means that do not halve evenly are handed down again: level 0 is large. */
+const ROUNDS = { ofLevels: 3, ofTexels: 1 };
+
+/**
+ * Where sides do not halve evenly, not all means can be met at once: what came of them is averaged again, and what is on
+ * the wrong side handed down once more.
+ */
+function settle(chain: readonly Reach[], rounds: number, goOn: () => void): void {
+  if (chain.every((level, i) => i === 0 || isEven(chain[i - 1], level))) return;
+  for (let round = 0; round < rounds; round++) {
+    for (let l = 1; l < chain.length; l++) averageMeans(chain[l - 1], chain[l]);
+    for (let l = chain.length - 1; l > 0; l--) handDown(chain[l], chain[l - 1], goOn);
+  }
 }
 
 /** An average of four bytes whose half is rounded up lies this much above the true one, on average; each level adds its own. */
@@ -130,22 +201,32 @@ function bandOf(threshold: number, level: number, above: number): Band {
 
 function writeTexels(mask: Mask, room: EdgeRoom, first: Reach, texels: Reach | null, allocate: Allocate): Mask {
   const data = allocate(mask.data.length);
-  if (texels) {
-    handDown(first, texels);
-    return roundedMeans(texels, data);
-  }
+  if (texels) return roundedMeans(texels, data);
   writeBlocks(first, mask, room, data);
   return makeMask(mask.width, mask.height, data);
 }
 
 /** Compares what the plain levels clip to with what was wanted. */
-function judged(mask: Mask, threshold: number, wanted: readonly Reach[], outOfReach: readonly number[]): Held {
+function judged(mask: Mask, threshold: number, wanted: readonly Reach[], outOfReach: readonly number[]): Reshaped {
   const mips = maskMips(mask);
+  const coverages = [coverageOf(mask.data, threshold)];
+  let off = 0;
   const levels = wanted.map(({ width, height, kept }, l) => {
     const { data } = mips[l];
     const missed: number[] = [];
     for (let i = 0; i < data.length; i++) if (kept[i] === (data[i] - threshold) >>> 31) missed.push(i);
+    coverages.push(coverageOf(data, threshold));
+    const chosen = kept.reduce((sum, k) => sum + k, 0) / kept.length;
+    const missing = Math.min(Math.abs(coverages[l + 1] - coverages[0]), Math.abs(coverages[l + 1] - chosen));
+    if (Math.max(width, height) >= JUDGED_FROM) off = Math.max(off, missing);
     return { width, height, unreachable: outOfReach[l] + missed.length, places: Int32Array.from(missed) };
   });
-  return { mask, unreachable: levels.reduce((sum, level) => sum + level.unreachable, 0), levels };
+  const unreachable = levels.reduce((sum, level) => sum + level.unreachable, 0);
+  return { held: { mask, unreachable, levels }, coverages, off };
+}
+
+function coverageOf(data: Uint8Array, threshold: number): number {
+  let dropped = 0;
+  for (let i = 0; i < data.length; i++) dropped += (data[i] - threshold) >>> 31;
+  return 1 - dropped / data.length;
 }

@@ -128,8 +128,48 @@ export function reachBelow(level: Reach): Reach {
   const { width, height } = halfSize(level);
   const out = emptyReach(width, height);
   if (isEven(level, out)) averageEven(level, out);
-  else for (const field of FIELDS) averageTaps(level[field], level, out, out[field]);
+  else averageTapsOfAll(level, out);
   return out;
+}
+
+/** What the means of a level come to on the level below it, each moved to its side. */
+export function averageMeans(level: Reach, below: Reach): void {
+  averageTaps(level.mean, level, below, below.mean);
+  const { mean, low, high } = below;
+  for (let i = 0; i < mean.length; i++) mean[i] = between(mean[i], low[i], high[i]);
+}
+
+/** Nine taps a texel, for all that a level holds at once. */
+function averageTapsOfAll(level: Reach, out: Reach): void {
+  const across = taps(level.width, out.width);
+  const down = taps(level.height, out.height);
+  const { width } = level;
+  for (let y = 0, o = 0; y < out.height; y++) {
+    const rows = [0, 1, 2].map((j) => down.weight[3 * y + j]);
+    const used = rows[2] === 0 ? (rows[1] === 0 ? 1 : 2) : 3;
+    for (let x = 0; x < out.width; x++, o++) {
+      let [low, high, lowFree, highFree, mean, share] = [0.5, 0.5, 0.5, 0.5, 0.5, 0.5];
+      for (let j = 0; j < used; j++) {
+        for (let i = 0, at = (down.step * y + j) * width + across.step * x; i < 3; i++, at++) {
+          const weight = rows[j] * across.weight[3 * x + i];
+          if (weight === 0) continue;
+          const m = level.mean[at];
+          low += weight * level.low[at];
+          high += weight * level.high[at];
+          lowFree += weight * between(level.lowFree[at], level.low[at], m);
+          highFree += weight * between(level.highFree[at], m, level.high[at]);
+          mean += weight * m;
+          share += weight * level.share[at];
+        }
+      }
+      out.low[o] = low;
+      out.high[o] = high;
+      out.lowFree[o] = lowFree;
+      out.highFree[o] = highFree;
+      out.mean[o] = mean;
+      out.share[o] = share;
+    }
+  }
 }
 
 /** What moves no edge is less where a side was chosen since: from the mean towards either end, not past it. */

@@ -1,3 +1,4 @@
+import { bayerMatrix } from '../../math/bayer.ts';
 import { UNIT, WHOLE, type Reach } from './reach.ts';
 
 /** Side of the neighbourhoods whose kept share is held, in texels of their level. */
@@ -11,8 +12,8 @@ const SHARE_SHIFT = 3; // 32768ths to 4096ths
 const NATURAL = Math.round((WEIGHTS.natural * SCALE * 1024) / NATURAL_REACH);
 const NESTED = (WEIGHTS.nested * SCALE) / 4;
 const SPREAD = Math.round((WEIGHTS.spread * SCALE) / 16);
-/** Bayer 1973: spreads what is else equal. */
-const BAYER = [0, 8, 2, 10, 12, 4, 14, 6, 3, 11, 1, 9, 15, 7, 13, 5];
+/** Spreads what is else equal. */
+const BAYER = bayerMatrix(WINDOW);
 const MOST_CARRIED = 1.5;
 
 /** The band around the threshold in which no mean may lie, in 256ths. */
@@ -34,9 +35,10 @@ export interface Band {
  * the largest share, that are kept naturally, and that hold what is kept on the level above. Writes `kept`.
  *
  * @param finer - The level above, whose `kept` counts as nested; null where that has not twice the size.
+ * @param aim - How many texels are chosen for one that is wanted.
  * @returns how many texels are on the other side than wanted, because nothing else can be reached.
  */
-export function chooseSides(level: Reach, finer: Reach | null, band: Band): number {
+export function chooseSides(level: Reach, finer: Reach | null, band: Band, aim = 1): number {
   const { width, height } = level;
   const [across, down] = [Math.ceil(width / WINDOW), Math.ceil(height / WINDOW)];
   const carried = new Float64Array(across * down);
@@ -53,7 +55,7 @@ export function chooseSides(level: Reach, finer: Reach | null, band: Band): numb
         continue;
       }
       const found = scoreWindow(level, finer, band, wx * WINDOW, wy * WINDOW, scores);
-      const ideal = found.share + carried[at];
+      const ideal = found.share * aim + carried[at];
       const count = Math.max(found.must, Math.min(found.can, Math.round(ideal)));
       outOfReach += Math.max(0, Math.round(found.share) - found.can, found.must - Math.round(found.share));
       if (count > 0) keepBest(level, wx * WINDOW, wy * WINDOW, count, scores);
