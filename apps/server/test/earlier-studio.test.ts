@@ -1,5 +1,5 @@
 import { afterAll, beforeAll, expect, test } from '@jest/globals';
-import { readCardGlb, readPng, toRgba8 } from '@lithe-sieve/core';
+import { DOC_SCHEMA, readCardGlb, readPng, toRgba8 } from '@lithe-sieve/core';
 import { mkdtempSync, readFileSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
@@ -35,7 +35,7 @@ test('every piece is listed and opens, in the form of today', async () => {
   ]);
   for (const { id, name } of found) {
     const { doc } = await get(`/pieces/${id}`);
-    expect([name, doc.schema]).toEqual([name, 3]);
+    expect([name, doc.schema]).toEqual([name, DOC_SCHEMA]);
     if (name === 'Scribbles and shapes') expect(doc.run[0].params.strokes[0]).toMatchObject({ effect: 'keep' });
     const strokes = await get(`/pieces/${id}/strokes`);
     if (name === 'By hand') expect(strokes.map((s: { effect: string }) => s.effect)).toContain('restore');

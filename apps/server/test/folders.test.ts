@@ -66,7 +66,7 @@ test('a folder that is swapped with a link again and again never lets anything f
     }
   })();
   let listed = 0;
-  for (let i = 0; i < 400; i++) {
+  for (let i = 0; i < 400 || (listed <= 20 && i < 8000); i++) {
     const { json } = await server.call('GET', `/api/folders/list?${query(swapped)}`);
     if (json.files) listed++;
     expect(json.files?.map((f: { name: string }) => f.name) ?? []).not.toContain('secret.png');

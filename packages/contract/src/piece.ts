@@ -6,12 +6,7 @@ import {
   FEATHER_SIDES,
   FORMAT_NAMES,
   isFileName,
-  KEEPS,
-  LEVEL_DEFAULTS,
-  LEVEL_MAKERS,
-  LEVEL_RANGES,
   LIMITS,
-  MIP_FILTERS,
   MIXED_INS,
   PERFORATE_PATTERNS,
   PROFILES,
@@ -20,7 +15,6 @@ import {
   STROKE_LIMITS,
   TOUCH_TAKES,
   UNMIX_FROMS,
-  WRAPS,
   type NumberKeys,
   type PieceDoc,
   type Range,
@@ -28,6 +22,7 @@ import {
   type StepParams,
 } from '@lithe-sieve/core';
 import { z } from './zod.ts';
+import { drawnSchema, levelsSchema } from './clip.ts';
 import { idSchema, sha256Schema } from './ids.ts';
 import { errorBodySchema } from './job.ts';
 import { strokeSchema } from './strokes.ts';
@@ -97,6 +92,7 @@ export const stepSchema = z.discriminatedUnion('kind', [
   step('grow', {}),
   step('feather', { side: z.enum(FEATHER_SIDES) }),
   step('smooth-edge', {}),
+  step('harden-edge', {}),
   step('drop-strays', smallRegions),
   step('close-pinholes', smallRegions),
   step('cut-below', { sourceId, fit }),
@@ -113,20 +109,6 @@ const placeSchema = z.strictObject({ x: offset, y: offset });
 
 export const pieceNameSchema = z.string().trim().min(1).max(LIMITS.pieceName);
 const profileIds = PROFILES.map((p) => p.id);
-
-const levelNumber = ({ min, max }: Range) => z.number().min(min).max(max);
-const levelsSchema = z.strictObject({
-  madeBy: z.enum(LEVEL_MAKERS),
-  filter: z.enum(MIP_FILTERS),
-  keep: z.enum(KEEPS),
-  wrapAcross: z.enum(WRAPS),
-  wrapDown: z.enum(WRAPS),
-  hold: z.boolean(),
-  strength: levelNumber(LEVEL_RANGES.strength),
-  downTo: levelNumber(LEVEL_RANGES.downTo),
-  fieldOfView: levelNumber(LEVEL_RANGES.fieldOfView),
-  screenHeight: levelNumber(LEVEL_RANGES.screenHeight),
-});
 
 export const pieceDocSchema = z
   .strictObject({
@@ -151,7 +133,8 @@ export const pieceDocSchema = z
       doubleSided: z.boolean(),
       opacity: share,
     }),
-    levels: levelsSchema.default({ ...LEVEL_DEFAULTS }), // documents before version 3 have none
+    drawn: drawnSchema,
+    levels: levelsSchema,
     cardWidth: z.number().min(0.01).max(100),
     handOff: z.strictObject({ profile: z.enum(profileIds), pattern: z.string().min(1).max(120) }),
   })

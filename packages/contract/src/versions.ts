@@ -7,6 +7,7 @@ import { z } from './zod.ts';
  *
  * - 2: what a stroke and a scribble do is called `effect`, it was `says`.
  * - 3: `levels`, how the mip levels come about.
+ * - 4: `drawn`, how the clip is drawn; levels that are replaced or painted over.
  */
 export const docVersionSchema = z
   .int()

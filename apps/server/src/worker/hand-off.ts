@@ -52,6 +52,7 @@ export async function handOff(task: HandOffTask): Promise<HandedOff> {
     encodePng: (raster) => writePng(raster, deflateInStrips),
     decodePng: (bytes) => readPng(bytes, nodePlatform),
     validateGlb,
+    sourceOf: (id) => sources.find((s) => s.id === id)?.picture ?? null,
     progress: (share, doing) => report(from + 0.25 * share, doing),
   };
   const files = await packHandOff(task.doc, state, tools);

@@ -42,9 +42,13 @@ export async function summarise({ doc, sources, strokes, tips: files }: Summaris
     (s) => s.values,
   );
   const { border, middle } = summariseMask([state.mask]);
+  const sourceOf = (id: string) => {
+    const proxy = sources.find((s) => s.id === id)?.proxy;
+    return proxy ? makePicture(proxy.width, proxy.height, proxy.rgba) : null;
+  };
   const facts = new Map(sources.map((s) => [s.sha256, s.facts]));
   const counts = histogram(isPointwise(doc.run) ? evaluate((s) => s.samples).mask : state.mask);
-  const { levels } = summariseMask(makeLevels(state.mask, doc.material, doc.levels).levels);
+  const { levels } = summariseMask(makeLevels(state.mask, doc.material, doc.levels, { sourceOf }).levels);
   const snags = findSnags({ doc, facts, counts, border, middle, levels });
   return {
     coverage: coverageAt(counts, thresholdByte(doc.material.cutoff, doc.material.opacity)),

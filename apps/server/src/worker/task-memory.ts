@@ -1,4 +1,4 @@
-import { declaredSize, holds, ROWS_FROM_TEXELS } from '@lithe-sieve/core';
+import { declaredSize, holds, holdsLevels, profileOf, ROWS_FROM_TEXELS } from '@lithe-sieve/core';
 import type { Task } from './tasks.ts';
 
 const MB = 1024 * 1024;
@@ -8,6 +8,8 @@ const SMALL = 48 * MB;
 const RUN_BYTES_PER_TEXEL = 20;
 /** Of holding a mask at distance: its levels; where sides do not halve evenly, level 0 too. */
 const HOLD_BYTES_PER_TEXEL = { even: 6, odd: 30 };
+/** Of a texture with its mip levels: as they are wanted, as they are read out of their blocks, and what is between. */
+const LEVELS_BYTES_PER_TEXEL = 20;
 
 /** About the peak memory of a task, by what its files claim. @throws SieveError for a file that is none. */
 export function memoryOf(task: Task): number {
@@ -18,7 +20,11 @@ export function memoryOf(task: Task): number {
       const sizes = task.sources.map(({ bytes }) => declaredSize(bytes));
       const largest = Math.max(0, ...sizes.map((s) => s.width * s.height));
       const pictures = sizes.reduce((sum, s) => sum + 4 * s.width * s.height, 0);
-      const perTexel = RUN_BYTES_PER_TEXEL + (holds(task.doc.material, task.doc.levels) ? holdBytes(sizes[0]) : 0);
+      const { material, levels, handOff } = task.doc;
+      const perTexel =
+        RUN_BYTES_PER_TEXEL +
+        (holds(material, levels) ? holdBytes(sizes[0]) : 0) +
+        (holdsLevels(profileOf(handOff.profile)) ? LEVELS_BYTES_PER_TEXEL : 0);
       return SMALL + pictures + perTexel * largest;
     }
     case 'draw-demo':
