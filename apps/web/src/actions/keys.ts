@@ -77,5 +77,7 @@ function isTyping(target: EventTarget | null, event: KeyboardEvent): boolean {
   if ((event.key === 'Enter' || event.key === ' ') && target.closest(PRESSED)) return true; // it is pressed, or followed
   if (target instanceof HTMLInputElement && ['radio', 'checkbox'].includes(target.type))
     return event.key.startsWith('Arrow') || event.key === ' ';
+  if (target instanceof HTMLInputElement && target.readOnly && target.ariaExpanded !== 'true')
+    return event.key.startsWith('Arrow'); // a list to choose from that is closed
   return target instanceof HTMLInputElement || target instanceof HTMLTextAreaElement || target.isContentEditable;
 }

@@ -1,4 +1,4 @@
-import type { AlphaMode, Material } from '@lithe-sieve/core';
+import type { AlphaMode, ClipDrawing, Material } from '@lithe-sieve/core';
 import { usePieceStore } from '../stores/piece.store';
 
 export const MODES: AlphaMode[] = ['opaque', 'mask', 'blend'];
@@ -14,6 +14,11 @@ export function useMaterialActions() {
   function set(values: Partial<Material>, what: string): void {
     preview(values);
     piece.finish(`Material: ${what}`);
+  }
+
+  function setDrawn(values: Partial<ClipDrawing>, what: string): void {
+    piece.preview((doc) => ({ ...doc, drawn: { ...doc.drawn, ...values } }));
+    piece.finish(`Clip drawn: ${what}`);
   }
 
   const setCutoff = (cutoff: number) => set({ cutoff }, `cutoff ${cutoff}`);
@@ -35,5 +40,5 @@ export function useMaterialActions() {
     if (now !== undefined) set({ doubleSided: !now }, now ? 'one side' : 'two sides');
   }
 
-  return { preview, set, setCutoff, nudgeCutoff, nextMode, toggleSides };
+  return { preview, set, setDrawn, setCutoff, nudgeCutoff, nextMode, toggleSides };
 }

@@ -4,6 +4,7 @@ import {
   makeStep,
   moveStep,
   stepKind,
+  type Material,
   type PieceDoc,
   type SourceRole,
   type StepEntry,
@@ -14,6 +15,10 @@ import { makeId } from '../document/ids';
 import { useBenchStore } from '../stores/bench.store';
 import { usePieceStore } from '../stores/piece.store';
 import { stepLabel } from './step-labels';
+
+/** Of alpha itself, whatever factor it is multiplied by. */
+const cutoffOfAlpha = ({ cutoff, opacity }: Pick<Material, 'cutoff' | 'opacity'>) =>
+  Math.max(0.01, Math.min(1, opacity > 0 ? cutoff / opacity : 1));
 
 /** Everything that can be done to the run, by mouse and by keys alike. */
 export function useRunActions() {
@@ -50,7 +55,23 @@ export function useRunActions() {
     if (kind === 'from-channel' && sourceOf('mask')) return { sourceId: sourceOf('mask'), channel: 'luminance' };
     if (kind === 'from-channel') return { channel: facts?.alpha === 'present' ? 'alpha' : 'luminance' };
     if (kind === 'from-colour' && facts) return dropBackdrop(facts);
+    if (kind === 'harden-edge' && piece.material) return { cutoff: cutoffOfAlpha(piece.material) };
     return {};
+  }
+
+  /** Narrows the edge at the material's cutoff: by the last step of the mask where that does so already, else by a new one. */
+  function hardenEdge(width: number): void {
+    if (!piece.material) return;
+    const { run } = piece;
+    const end = endOfStretch(run, 'harden-edge');
+    const last = run[end - 1];
+    const params = { width, cutoff: cutoffOfAlpha(piece.material) };
+    const step =
+      last?.kind === 'harden-edge' ? { ...last, on: true, params } : makeStep(makeId(), 'harden-edge', params);
+    piece.edit(
+      `Harden edge to ${width} texels`,
+      withRun((before) => before.toSpliced(step.id === last?.id ? end - 1 : end, step.id === last?.id ? 1 : 0, step)),
+    );
   }
 
   function remove(step: StepEntry): void {
@@ -108,5 +129,5 @@ export function useRunActions() {
     if (next) bench.selection = next;
   }
 
-  return { selectedStep, insert, remove, toggle, move, previewParams, setParams, selectNext };
+  return { selectedStep, insert, hardenEdge, remove, toggle, move, previewParams, setParams, selectNext };
 }

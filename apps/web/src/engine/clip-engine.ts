@@ -1,14 +1,27 @@
 import {
   toPlainError,
   type Clip,
+  type Fringe,
+  type LevelBreaks,
   type LevelSettings,
   type Mask,
+  type MethodFigures,
   type PlainError,
+  type Picture,
   type StorageFigures,
+  type StoredLevels,
 } from '@lithe-sieve/core';
 import * as Comlink from 'comlink';
 import type { Answer } from '../workers/types';
-import type { ClipFigures, ClipResult, ClipWorkerApi, StorageRequest } from '../workers/clip.worker';
+import type {
+  ClipFigures,
+  ClipRequest,
+  ClipResult,
+  ClipWorkerApi,
+  ColoursRequest,
+  StorageRequest,
+  StoredRequest,
+} from '../workers/clip.worker';
 
 export interface ClipEvents {
   made(result: ClipResult): void;
@@ -29,9 +42,10 @@ export class ClipEngine {
   constructor(private readonly events: ClipEvents) {}
 
   /** @returns the turn that the result will carry; what is under way for an older one gives up. */
-  request(plain: readonly Mask[], clip: Clip, settings: LevelSettings): number {
+  request({ clip: { mode, cutoff, opacity }, ...asked }: Omit<ClipRequest, 'turn'>): number {
     const turn = this.forget();
-    this.waiting = setTimeout(() => void this.compute(turn, plain, clip, settings), PAUSE_MS);
+    const request = { ...asked, turn, clip: { mode, cutoff, opacity } };
+    this.waiting = setTimeout(() => void this.compute(request), PAUSE_MS);
     return turn;
   }
 
@@ -40,9 +54,33 @@ export class ClipEngine {
     return this.ask<ClipFigures | null>(async (remote) => remote.figures(turn));
   }
 
+  /** Of the levels of a turn; null where others were made since. */
+  async breaks(turn: number): Promise<LevelBreaks[] | null> {
+    const answer = await this.ask<Answer<LevelBreaks[] | null>>(async (remote) => remote.breaks(turn));
+    return valueOf(answer);
+  }
+
   /** Null where nothing can break, or where it could not be found. */
   async thinnest(mask: Mask): Promise<number | null> {
     const answer = await this.ask<Answer<number | null>>(async (remote) => remote.thinnest(mask));
+    return answer?.ok ? answer.value : null;
+  }
+
+  /** What another way to make the levels would come to; null where something else was asked for since. */
+  async method(
+    plain: readonly Mask[],
+    { mode, cutoff, opacity }: Clip,
+    settings: LevelSettings,
+    method: Partial<LevelSettings>,
+  ): Promise<MethodFigures | null> {
+    const asked = { turn: this.turn, mask: plain[0], clip: { mode, cutoff, opacity }, settings: { ...settings } };
+    const answer = await this.ask<Answer<MethodFigures | null>>(async (remote) => remote.method(asked, { ...method }));
+    return valueOf(answer);
+  }
+
+  /** Null where there is no edge, or where it could not be measured. */
+  async fringe(mask: Mask, threshold: number): Promise<Fringe | null> {
+    const answer = await this.ask<Answer<Fringe | null>>(async (remote) => remote.fringe(mask, threshold));
     return answer?.ok ? answer.value : null;
   }
 
@@ -51,8 +89,20 @@ export class ClipEngine {
     const { mode, cutoff, opacity } = request.clip;
     const asked = { ...request, clip: { mode, cutoff, opacity }, turn };
     const answer = await this.ask<Answer<StorageFigures>>(async (remote) => remote.storage(asked));
-    if (answer && !answer.ok) throw Object.assign(new Error(answer.error.message), { remedy: answer.error.remedy });
-    return answer?.value ?? null;
+    return valueOf(answer);
+  }
+
+  /** Every level as it is read out of a way to store it; null where it was given up. */
+  async stored(turn: number, request: Omit<StoredRequest, 'turn'>): Promise<StoredLevels | null> {
+    const { mode, cutoff, opacity } = request.clip;
+    const asked = { ...request, clip: { mode, cutoff, opacity }, turn };
+    return valueOf(await this.ask<Answer<StoredLevels>>(async (remote) => remote.stored(asked)));
+  }
+
+  /** The colour of levels of our own, of the turn that levels were asked for last; null where that is another now. */
+  async colours(request: ColoursRequest): Promise<Picture[] | null> {
+    const { turn } = this;
+    return valueOf(await this.ask<Answer<Picture[]>>(async (remote) => remote.colours(turn, request)));
   }
 
   /** A new turn for storages; what is under way for the one before gives up. */
@@ -72,11 +122,10 @@ export class ClipEngine {
     return this.turn;
   }
 
-  private async compute(turn: number, plain: readonly Mask[], clip: Clip, settings: LevelSettings): Promise<void> {
+  private async compute(request: ClipRequest): Promise<void> {
+    const { turn } = request;
     try {
-      const { mode, cutoff, opacity } = clip;
-      const asked = { turn, plain: [...plain], clip: { mode, cutoff, opacity }, settings: { ...settings } };
-      const answer = await this.ask<Answer<ClipResult>>(async (remote) => remote.levels(asked));
+      const answer = await this.ask<Answer<ClipResult>>(async (remote) => remote.levels(request));
       if (answer === null || turn !== this.turn) return;
       if (answer.ok) this.events.made(answer.value);
       else this.events.failed(answer.error);
@@ -117,6 +166,12 @@ export class ClipEngine {
     this.remote = null;
     this.worker = null;
   }
+}
+
+/** What was answered; null where it was overtaken. @throws Error with the remedy, of the error that was answered. */
+function valueOf<T>(answer: Answer<T>): T | null {
+  if (answer && !answer.ok) throw Object.assign(new Error(answer.error.message), { remedy: answer.error.remedy });
+  return answer?.value ?? null;
 }
 
 /** After the last change; a drag of the cutoff sends changes faster than this. */

@@ -1,11 +1,14 @@
-import type { Material, Place, Stretch } from '@lithe-sieve/core';
+import type { Box, Material, Stretch } from '@lithe-sieve/core';
 import { defineStore } from 'pinia';
 import { ref, shallowRef, watch } from 'vue';
 import { local } from '../components/local';
 import type { Backdrop, SheetMode } from '../features/stage/drawing/messages';
 
+/** A tile of the clip stretch. */
+export type ClipTile = 'material' | 'levels' | 'breaks' | 'storage';
+
 /** What the tray shows. */
-export type Selection = { kind: 'step' | 'source'; id: string } | { kind: 'material' | 'levels' | 'storage' };
+export type Selection = { kind: 'step' | 'source'; id: string } | { kind: ClipTile };
 
 /** What a press on a view gives to a step: a colour, a point, or a scribble. */
 export type Picking = { stepId: string } & (
@@ -24,12 +27,14 @@ export const useBenchStore = defineStore('bench', () => {
   /** What a press gives while a step asks; null: a drag pans. */
   const picking = ref<Picking | null>(null);
   /** A place to show close up on the Sheet; set again each time it is asked for. */
-  const look = shallowRef<Place | null>(null);
+  const look = shallowRef<Box | null>(null);
   /** A second clip, B, and whether it shows now. */
   const other = shallowRef<Pick<Material, 'mode' | 'cutoff' | 'opacity'> | null>(null);
   const showOther = ref(false);
   /** Texels marked on the Sheet: of a level, by their place in its rows of `width`. */
   const texelMarks = shallowRef<{ width: number; height: number; texels: Int32Array } | null>(null);
+  /** The mip level that is painted on, on the Sheet; null: none. */
+  const paintLevel = ref<number | null>(null);
   /** Mip levels whose coverage curves are drawn beside that of level 0. */
   const curves = ref<number[]>([]);
   /** The stretch whose menu of steps is open. */
@@ -52,7 +57,10 @@ export const useBenchStore = defineStore('bench', () => {
     curves.value = others.length < curves.value.length ? others : [...others, level].slice(-3);
   }
 
-  watch(selection, () => (picking.value = null));
+  watch(selection, () => {
+    picking.value = null;
+    paintLevel.value = null;
+  });
 
   return {
     selection,
@@ -64,6 +72,7 @@ export const useBenchStore = defineStore('bench', () => {
     other,
     showOther,
     texelMarks,
+    paintLevel,
     curves,
     toggleCurve,
     inserting,

@@ -1,6 +1,6 @@
-import { STORAGE_NAMES, type Storage, type StorageFigures } from '@lithe-sieve/core';
+import { STORAGE_NAMES, type Picture, type Storage, type StorageFigures, type StoredLevels } from '@lithe-sieve/core';
 import { defineStore } from 'pinia';
-import { computed, ref, shallowRef } from 'vue';
+import { computed, ref, shallowRef, watch } from 'vue';
 import { ClipEngine } from '../engine/clip-engine';
 import { useClipStore } from './clip.store';
 import { useEngineStore } from './engine.store';
@@ -27,6 +27,9 @@ export const useStorageStore = defineStore('storage', () => {
   const failure = ref<{ message: string; remedy: string } | null>(null);
   /** The way whose changed texels are marked on the Sheet. */
   const marked = ref<{ storage: Storage; by: keyof StorageRow } | null>(null);
+  /** The way whose texels Sheet and Stand show instead of the piece's own, and these. */
+  const shown = ref<{ storage: Storage; by: keyof StorageRow } | null>(null);
+  const preview = shallowRef<StoredLevels | null>(null);
   let clipEngine: ClipEngine | null = null;
 
   const now = computed(() => {
@@ -43,31 +46,84 @@ export const useStorageStore = defineStore('storage', () => {
     const mask = clip.levels?.[0];
     const { material } = piece;
     if (!colour || !mask || !material || now.value === '') return;
-    clipEngine ??= new ClipEngine({ made: () => undefined, failed: (error) => (failure.value = error) });
-    const mine = clipEngine;
+    const mine = engineOf();
     const turn = mine.nextStorages();
     rows.value = new Map();
     failure.value = null;
     marked.value = null;
     of.value = now.value;
     size.value = { width: mask.width, height: mask.height };
-    const asking = setInterval(() => (progress.value = mine.storageProgress), PROGRESS_MS);
     try {
       for (const storage of STORAGE_NAMES) {
-        running.value = storage;
         const request = { colour: colour as StorageRequestColour, mask, clip: material, storage };
-        const exact = await mine.storage(turn, { ...request, exact: true });
-        const plain = exact && (await mine.storage(turn, { ...request, exact: false }));
-        if (!exact || !plain) return;
-        rows.value = new Map(rows.value).set(storage, { exact, plain });
+        let row: StorageRow | null = null;
+        await whileRunning(mine, storage, async () => {
+          const exact = await mine.storage(turn, { ...request, exact: true });
+          const plain = exact && (await mine.storage(turn, { ...request, exact: false }));
+          row = exact && plain && { exact, plain };
+        });
+        if (!row) return;
+        rows.value = new Map(rows.value).set(storage, row);
       }
     } catch (error) {
-      failure.value = { message: (error as Error).message, remedy: (error as { remedy?: string }).remedy ?? '' };
+      fail(mine, error);
+    }
+  }
+
+  /** Shows what a way to store the piece leaves of it, on every level; the same again ends it. */
+  async function show(storage: Storage, by: keyof StorageRow): Promise<void> {
+    const same = shown.value?.storage === storage && shown.value.by === by;
+    endPreview();
+    const colours = engine.levelsOf('colour') as Picture[] | undefined;
+    const { levels: masks } = clip;
+    const { material } = piece;
+    if (same || !colours || !masks || !material || now.value === '') return;
+    const mine = engineOf();
+    const mineNow = now.value;
+    failure.value = null;
+    shown.value = { storage, by };
+    const asked = { colours: [...colours], masks: [...masks], clip: material, storage, exact: by === 'exact' };
+    try {
+      await whileRunning(mine, storage, async () => {
+        const read = await mine.stored(mine.nextStorages(), asked);
+        if (read && mineNow === now.value && shown.value?.storage === storage && shown.value.by === by) {
+          preview.value = read;
+        }
+      });
+    } catch (error) {
+      fail(mine, error);
+    }
+    if (!preview.value) endPreview();
+  }
+
+  /** A worker that was ended because the piece was left is no failure of the next one. */
+  function fail(mine: ClipEngine, error: unknown): void {
+    if (mine !== clipEngine) return;
+    failure.value = { message: (error as Error).message, remedy: (error as { remedy?: string }).remedy ?? '' };
+  }
+
+  function endPreview(): void {
+    if (shown.value && !preview.value) cancel(); // nobody waits for it any more
+    shown.value = null;
+    preview.value = null;
+  }
+  watch(now, endPreview); // it is of before
+
+  async function whileRunning(mine: ClipEngine, storage: Storage, work: () => Promise<void>): Promise<void> {
+    const asking = setInterval(() => (progress.value = mine.storageProgress), PROGRESS_MS);
+    running.value = storage;
+    try {
+      await work();
     } finally {
       clearInterval(asking);
       running.value = null;
       progress.value = 0;
     }
+  }
+
+  function engineOf(): ClipEngine {
+    clipEngine ??= new ClipEngine({ made: () => undefined, failed: (error) => (failure.value = error) });
+    return clipEngine;
   }
 
   function cancel(): void {
@@ -81,6 +137,7 @@ export const useStorageStore = defineStore('storage', () => {
     running.value = null;
     failure.value = null;
     marked.value = null;
+    endPreview();
   }
 
   return {
@@ -91,6 +148,10 @@ export const useStorageStore = defineStore('storage', () => {
     progress,
     failure,
     marked,
+    shown,
+    preview,
+    show,
+    endPreview,
     canRun: computed(() => now.value !== ''),
     run,
     cancel,

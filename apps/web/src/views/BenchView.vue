@@ -6,6 +6,8 @@ import { useKeys } from '../actions/keys';
 import { useComparison } from '../actions/comparison';
 import { useLevelActions } from '../actions/level-actions';
 import { useMaterialActions } from '../actions/material-actions';
+import BreaksTray from '../features/breaks/BreaksTray.vue';
+import LevelPaint from '../features/levels/LevelPaint.vue';
 import LevelsTray from '../features/levels/LevelsTray.vue';
 import MaterialTray from '../features/material/MaterialTray.vue';
 import { useRunActions } from '../actions/run-actions';
@@ -110,6 +112,7 @@ useKeys('Sieve', [
     release: () => comparison.show(false),
   },
   { key: 'Alt+h', label: 'Hold at distance, or not', run: levels.toggleHold },
+  { key: 'Alt+w', label: 'What breaks far away', run: () => void (bench.selection = { kind: 'breaks' }) },
   { key: 'Alt+l', label: 'Settings of the mip levels', run: () => void (bench.selection = { kind: 'levels' }) },
 ]);
 useHandKeys(painting); // after those of the run: Escape takes back what is being drawn first
@@ -141,19 +144,21 @@ useHandKeys(painting); // after those of the run: Escape takes back what is bein
         <StagePanel :tool="painting.tool">
           <template #over="{ stage, over }">
             <HandOverlay :stage="stage" :over="over" :painting="painting" />
+            <LevelPaint v-if="over.view === 'sheet' && bench.paintLevel !== null" :stage="stage" :moved="over.moved" />
           </template>
         </StagePanel>
         <aside class="tray" aria-label="Settings">
           <StepTray v-if="step" :step="step" />
           <SourceTray v-else-if="source" :source="source" />
           <LevelsTray v-else-if="piece.doc && bench.selection.kind === 'levels'" :doc="piece.doc" />
+          <BreaksTray v-else-if="piece.doc && bench.selection.kind === 'breaks'" :doc="piece.doc" />
           <StorageTray v-else-if="piece.doc && bench.selection.kind === 'storage'" />
           <MaterialTray v-else-if="piece.doc" :doc="piece.doc" />
         </aside>
       </div>
       <div class="sieve">
         <CutoffChart :levels="engine.levels" :suggestions="clip.suggestions" />
-        <MipLadder :levels="clip.summaries" :plain="engine.levels" />
+        <MipLadder :levels="clip.summaries" :plain="engine.levels" :drawn="clip.drawn" />
         <SnagList />
       </div>
     </div>

@@ -1,20 +1,36 @@
 import {
+  colourLevels,
+  drawClip,
+  fringeOf,
+  histogram,
   levelFigures,
   makeLevels,
+  methodFigures,
   SieveError,
+  sampleSilhouette,
+  silhouetteSide,
   storageFigures,
+  storedLevels,
   summariseMask,
   thinnestConnection,
   thresholdByte,
+  whatBreaks,
   type Clip,
+  type ClipDrawing,
+  type Fringe,
   type HeldLevel,
+  type LevelBreaks,
   type LevelFigures,
   type LevelSettings,
   type Mask,
   type MaskSummary,
+  type MethodFigures,
   type Picture,
+  type Silhouette,
   type Storage,
   type StorageFigures,
+  type StoredLevels,
+  type StoreOptions,
 } from '@lithe-sieve/core';
 import * as Comlink from 'comlink';
 import { answer } from './answer';
@@ -27,7 +43,12 @@ export interface ClipRequest {
   plain: Mask[];
   clip: Clip;
   settings: LevelSettings;
+  drawn: ClipDrawing;
+  /** Those that replace levels. */
+  sources: ReplacingSources;
 }
+
+export type ReplacingSources = ReadonlyMap<string, Picture>;
 
 export interface StorageRequest {
   turn: number;
@@ -38,6 +59,19 @@ export interface StorageRequest {
   exact: boolean;
 }
 
+export interface ColoursRequest {
+  colour: Picture;
+  mask: Mask;
+  levels: LevelSettings;
+  sources: ReplacingSources;
+}
+
+export interface StoredRequest extends Omit<StorageRequest, 'colour' | 'mask'> {
+  /** Level 0 first. */
+  colours: Picture[];
+  masks: Mask[];
+}
+
 /** The levels of a mask as the target will have them. */
 export interface ClipResult {
   turn: number;
@@ -45,6 +79,15 @@ export interface ClipResult {
   summary: MaskSummary;
   /** Of held levels, how many texels are out of reach. */
   held: HeldLevel[] | null;
+  /** Each level as it is drawn, where that is not hard. */
+  drawn: DrawnLevel[] | null;
+}
+
+export interface DrawnLevel {
+  /** Share of all pixels, 0–1. */
+  covered: number;
+  /** Small, its samples the coverage of single pixels. */
+  silhouette: Silhouette;
 }
 
 /** From level 1: of plain averages, and of the levels made. */
@@ -68,31 +111,56 @@ class ClipWorker {
     return answer(() => thinnestConnection(mask));
   }
 
+  /** The soft edge of a mask; see core. */
+  fringe(mask: Mask, threshold: number): Promise<Answer<Fringe | null>> {
+    return answer(() => fringeOf(mask, threshold));
+  }
+
   /** What comes out of one way to store a piece. Its share done lies beside the newest turn, in thousandths. */
   storage({ turn, colour, mask, clip, storage, exact }: StorageRequest): Promise<Answer<StorageFigures>> {
     return answer(() => {
-      const { cutoff, opacity } = clip;
-      const progress = (share: number) => {
-        Atomics.store(this.newest, 2, Math.round(1000 * share));
-        if (Atomics.load(this.newest, 1) !== turn) throw new SieveError('cancelled', 'Overtaken.');
-      };
-      progress(0);
-      const threshold = thresholdByte(cutoff, opacity);
-      return storageFigures(colour, mask, storage, { cutoff, opacity, threshold, exact, progress });
+      return storageFigures(colour, mask, storage, this.storeOptions(turn, clip, exact));
     });
   }
 
-  levels({ turn, plain, clip, settings }: ClipRequest): Promise<Answer<ClipResult>> {
+  /** Every level of a piece as it is read out of a way to store it. */
+  stored({ turn, colours, masks, clip, storage, exact }: StoredRequest): Promise<Answer<StoredLevels>> {
+    return answer(() => storedLevels(colours, masks, storage, this.storeOptions(turn, clip, exact)));
+  }
+
+  private storeOptions(turn: number, { cutoff, opacity }: Clip, exact: boolean): StoreOptions {
+    const progress = (share: number) => {
+      Atomics.store(this.newest, 2, Math.round(1000 * share));
+      if (Atomics.load(this.newest, 1) !== turn) throw new SieveError('cancelled', 'Overtaken.');
+    };
+    progress(0);
+    return { cutoff, opacity, threshold: thresholdByte(cutoff, opacity), exact, progress };
+  }
+
+  /** The colour of levels of our own. */
+  colours(turn: number, { colour, mask, levels, sources }: ColoursRequest): Promise<Answer<Picture[]>> {
     return answer(() => {
-      const checkpoint = () => {
-        if (Atomics.load(this.newest, 0) !== turn) throw new SieveError('cancelled', 'Overtaken.');
-      };
+      this.goOn(turn);
+      return colourLevels(colour, mask, { levels }, { allocate, sourceOf: (id) => sources.get(id) ?? null });
+    });
+  }
+
+  levels({ turn, plain, clip, settings, drawn, sources }: ClipRequest): Promise<Answer<ClipResult>> {
+    return answer(() => {
+      const checkpoint = () => this.goOn(turn);
       checkpoint();
       const [mask] = plain;
-      const { levels, held } = makeLevels(mask, clip, settings, { allocate, checkpoint });
+      const { levels, held } = makeLevels(mask, clip, settings, {
+        allocate,
+        checkpoint,
+        sourceOf: (id) => sources.get(id) ?? null,
+      });
       checkpoint();
       this.last = { turn, plain, levels, threshold: thresholdByte(clip.cutoff, clip.opacity) };
-      return { turn, levels, summary: summariseMask(levels), held: held?.levels ?? null };
+      const pictures =
+        clip.mode === 'mask' && drawn.by !== 'hard' ? levels.map((l, i) => draw(l, i, clip, drawn)) : null;
+      checkpoint();
+      return { turn, levels, summary: summariseMask(levels), held: held?.levels ?? null, drawn: pictures };
     });
   }
 
@@ -104,6 +172,33 @@ class ClipWorker {
     const [made, plain] = [last.levels.slice(1), averages].map((levels) => levelFigures(mask, levels, last.threshold));
     return { plain, made };
   }
+
+  /** What another way to make the levels would come to. */
+  method(
+    { turn, mask, clip, settings }: { turn: number; mask: Mask; clip: Clip; settings: LevelSettings },
+    method: Partial<LevelSettings>,
+  ) {
+    return answer((): MethodFigures | null =>
+      methodFigures(mask, clip, settings, method, { checkpoint: () => this.goOn(turn) }),
+    );
+  }
+
+  /** What breaks on the levels made last; null where they are of another turn. */
+  breaks(turn: number): Promise<Answer<LevelBreaks[] | null>> {
+    const { last } = this;
+    return answer(() => (last?.turn === turn ? whatBreaks(last.levels, last.threshold, () => this.goOn(turn)) : null));
+  }
+
+  /** @throws SieveError `cancelled` where levels were asked for since. */
+  private goOn(turn: number): void {
+    if (Atomics.load(this.newest, 0) !== turn) throw new SieveError('cancelled', 'Overtaken.');
+  }
+}
+
+function draw(level: Mask, i: number, clip: Clip, drawn: ClipDrawing): DrawnLevel {
+  const picture = drawClip(level, clip, drawn);
+  const sum = histogram(picture).reduce((total, count, v) => total + count * v, 0);
+  return { covered: sum / 255 / picture.data.length, silhouette: sampleSilhouette(picture, silhouetteSide(i)) };
 }
 
 export type ClipWorkerApi = ClipWorker;

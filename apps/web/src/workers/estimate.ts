@@ -1,10 +1,22 @@
-import { filterRows, profileOf, rasterFor, type ProfileId, type RunResult } from '@lithe-sieve/core';
+import {
+  bytesOfDds,
+  filterRows,
+  PIECE_DEFAULTS,
+  profileOf,
+  rasterFor,
+  type ProfileId,
+  type RunResult,
+} from '@lithe-sieve/core';
 
 /** About how many bytes each file of a profile will have: rows from all over the picture are filtered and deflated. */
 export async function estimateSizes(run: RunResult, profile: ProfileId): Promise<number[]> {
   const sizes: number[] = [];
   for (const plan of profileOf(profile).files) {
-    const raster = rasterFor(plan, run);
+    if (plan.texels) {
+      sizes.push(bytesOfDds(plan.texels, run.colour.width, run.colour.height));
+      continue;
+    }
+    const raster = rasterFor(plan, run, ANY_CUTOFF);
     if (!raster) continue;
     const stripes = Math.min(24, Math.ceil(raster.height / 16));
     let deflated = 0;
@@ -19,6 +31,9 @@ export async function estimateSizes(run: RunResult, profile: ProfileId): Promise
   }
   return sizes;
 }
+
+/** Distances take about as many bytes whatever outline they are to. */
+const ANY_CUTOFF = PIECE_DEFAULTS;
 
 async function deflatedSize(data: Uint8Array): Promise<number> {
   const stream = new Blob([new Uint8Array(data)]).stream().pipeThrough(new CompressionStream('deflate'));

@@ -1,6 +1,8 @@
 <script setup lang="ts">
-import { LEVEL_RANGES, levelDistance, type PieceDoc } from '@lithe-sieve/core';
+import { LEVEL_RANGES, type PieceDoc } from '@lithe-sieve/core';
 import { computed } from 'vue';
+import MethodTable from './MethodTable.vue';
+import { metresTo } from './metres';
 import NumberField from '../../components/NumberField.vue';
 import { useLevelActions } from '../../actions/level-actions';
 import { useClipStore } from '../../stores/clip.store';
@@ -13,47 +15,52 @@ const signed = (share: number) => {
   const text = Math.abs(100 * share).toFixed(1);
   return text === '0.0' ? text : `${share < 0 ? '−' : '+'}${text}`;
 };
-const metres = (d: number) => (d < 10 ? d.toFixed(1) : d.toFixed(0));
 
 const rows = computed(() => {
   const { figures } = clip;
   if (!figures) return [];
   return figures.made.map((made, i) => ({
     width: made.width,
-    distance: metres(levelDistance(props.doc.cardWidth, made.width, props.doc.levels)),
+    distance: metresTo(made.width, props.doc),
     plain: signed(figures.plain[i].drift),
     made: signed(made.drift),
     plainLocal: (100 * figures.plain[i].localError).toFixed(1),
     local: (100 * made.localError).toFixed(1),
+    plainOutline: (100 * figures.plain[i].silhouetteError).toFixed(1),
+    outline: (100 * made.silhouetteError).toFixed(1),
   }));
 });
 </script>
 
 <template>
-  <table v-if="rows.length > 0" data-test="level-figures">
+  <table v-if="rows.length > 0" class="figures" data-test="level-figures">
     <caption>
-      Points of coverage off level 0, and mean difference in places of 4 × 4 texels: plain, then as set
+      Off level 0, in points of coverage: in all, in places of 4 × 4 texels, and texel by texel. Plain, then as set
     </caption>
     <thead>
       <tr>
         <th scope="col">width</th>
         <th scope="col">from</th>
         <th scope="col" colspan="2">in all</th>
-        <th scope="col" colspan="2">in places</th>
+        <th scope="col" colspan="2">places</th>
+        <th scope="col" colspan="2">texels</th>
       </tr>
     </thead>
     <tbody>
       <tr v-for="row in rows" :key="row.width">
         <th scope="row">{{ row.width }}</th>
-        <td>{{ row.distance }} m</td>
+        <td>{{ row.distance }}</td>
         <td class="soft">{{ row.plain }}</td>
         <td>{{ row.made }}</td>
         <td class="soft">{{ row.plainLocal }}</td>
         <td>{{ row.local }}</td>
+        <td class="soft">{{ row.plainOutline }}</td>
+        <td>{{ row.outline }}</td>
       </tr>
     </tbody>
   </table>
   <p v-else-if="clip.busy" class="soft" role="status">Making the levels…</p>
+  <MethodTable :doc="doc" />
   <div class="seen">
     <span>Seen at</span>
     <NumberField
@@ -76,27 +83,13 @@ const rows = computed(() => {
 </template>
 
 <style scoped>
-table {
-  width: 100%;
+.figures {
   margin-top: 8px;
-  border-collapse: collapse;
-  font-size: 11.5px;
-  text-align: right;
+  font-size: 10.5px;
 }
 
-caption {
-  margin-bottom: 4px;
-  color: var(--ink-soft);
-  text-align: left;
-}
-
-th {
-  font-weight: 500;
-}
-
-thead th {
-  color: var(--ink-soft);
-  border-bottom: 1px solid var(--rule);
+.figures caption {
+  font-size: 11px;
 }
 
 .seen {

@@ -15,6 +15,8 @@ import NumberSlider from '../../components/NumberSlider.vue';
 import TroubleNote from '../../components/TroubleNote.vue';
 import { useBenchStore } from '../../stores/bench.store';
 import { useClipStore } from '../../stores/clip.store';
+import { KEEP_LABELS } from './keep-labels';
+import OneLevel from './OneLevel.vue';
 import LevelFiguresTable from './LevelFiguresTable.vue';
 
 const props = defineProps<{ doc: PieceDoc }>();
@@ -31,12 +33,6 @@ const MAKER_HINTS = {
   target: 'It averages 2 × 2 texels of what is handed off, again and again.',
   file: 'They travel in the file, where the format has room for them.',
 } as const;
-const KEEP_LABELS: Record<Keep, string> = {
-  none: 'not kept',
-  scale: 'scaled per level',
-  diffused: 'error diffusion',
-  local: 'locally',
-};
 const KEEP_HINTS: Record<Keep, string> = {
   none: 'Averages alone: thin parts vanish far away.',
   scale: 'One factor for each level keeps the total, wherever it lies (Castaño 2010).',
@@ -62,7 +58,7 @@ function set<K extends keyof LevelSettings>(name: K, value: LevelSettings[K], wh
 <template>
   <h2>Mip levels</h2>
   <p class="soft hint">Smaller copies of the texture, taken the further away the card is.</p>
-  <div class="field">
+  <div class="line">
     <span>Made by</span>
     <ElSegmented
       :model-value="levels.madeBy"
@@ -77,7 +73,7 @@ function set<K extends keyof LevelSettings>(name: K, value: LevelSettings[K], wh
   </div>
   <p class="soft hint">{{ MAKER_HINTS[levels.madeBy] }}</p>
   <template v-if="levels.madeBy === 'target'">
-    <label class="row">
+    <label class="line">
       <span>Hold at distance</span>
       <ElSwitch
         :model-value="levels.hold"
@@ -114,13 +110,13 @@ function set<K extends keyof LevelSettings>(name: K, value: LevelSettings[K], wh
     </template>
   </template>
   <template v-else>
-    <div class="field">
+    <div class="line">
       <span>Filter</span>
       <ElSelect :model-value="levels.filter" size="small" aria-label="Filter" @change="set('filter', $event, $event)">
         <ElOption v-for="f in MIP_FILTERS" :key="f" :value="f" />
       </ElSelect>
     </div>
-    <div class="field">
+    <div class="line">
       <span>Coverage</span>
       <ElSelect
         :model-value="levels.keep"
@@ -133,7 +129,7 @@ function set<K extends keyof LevelSettings>(name: K, value: LevelSettings[K], wh
       </ElSelect>
     </div>
     <p class="soft hint">{{ KEEP_HINTS[levels.keep] }}</p>
-    <div class="field">
+    <div class="line">
       <span>Left and right</span>
       <ElSelect
         :model-value="levels.wrapAcross"
@@ -144,7 +140,7 @@ function set<K extends keyof LevelSettings>(name: K, value: LevelSettings[K], wh
         <ElOption v-for="w in WRAPS" :key="w" :value="w" />
       </ElSelect>
     </div>
-    <div class="field">
+    <div class="line">
       <span>Top and bottom</span>
       <ElSelect
         :model-value="levels.wrapDown"
@@ -156,6 +152,7 @@ function set<K extends keyof LevelSettings>(name: K, value: LevelSettings[K], wh
       </ElSelect>
     </div>
   </template>
+  <OneLevel v-if="levels.madeBy === 'file'" :levels="levels" />
   <TroubleNote v-if="clip.failure" :message="clip.failure.message" :remedy="clip.failure.remedy" />
   <p v-if="outOfReach !== null" class="soft hint" data-test="out-of-reach">
     <template v-if="outOfReach === 0">Every texel of every level is where it is wanted.</template>
@@ -166,6 +163,7 @@ function set<K extends keyof LevelSettings>(name: K, value: LevelSettings[K], wh
         <button
           v-for="level in missed"
           :key="level.width"
+          class="linked"
           :aria-pressed="bench.texelMarks?.texels === level.places"
           @click="mark(level)"
         >
@@ -178,40 +176,7 @@ function set<K extends keyof LevelSettings>(name: K, value: LevelSettings[K], wh
 </template>
 
 <style scoped>
-h2 {
-  font-size: 15px;
-  font-weight: 650;
-}
-
 .hint {
   margin: 2px 0 10px;
-}
-
-p button {
-  padding: 0 2px;
-  border: 0;
-  background: none;
-  color: var(--amber);
-  font: inherit;
-  text-decoration: underline dotted;
-  cursor: pointer;
-}
-
-p button[aria-pressed='true'] {
-  font-weight: 650;
-  text-decoration: underline;
-}
-
-.row,
-.field {
-  display: flex;
-  justify-content: space-between;
-  align-items: center;
-  gap: 10px;
-  margin-top: 6px;
-}
-
-.field .el-select {
-  width: 140px;
 }
 </style>

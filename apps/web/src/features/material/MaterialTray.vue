@@ -5,6 +5,8 @@ import NumberSlider from '../../components/NumberSlider.vue';
 import { useEngineStore } from '../../stores/engine.store';
 import { usePieceStore } from '../../stores/piece.store';
 import ClipComparison from './ClipComparison.vue';
+import DrawnChoice from './DrawnChoice.vue';
+import FringeLine from './FringeLine.vue';
 import { MODES, useMaterialActions } from '../../actions/material-actions';
 
 const props = defineProps<{ doc: PieceDoc }>();
@@ -46,6 +48,8 @@ const setWidth = (cardWidth: number, done: boolean) => {
     @preview="actions.preview({ cutoff: $event })"
     @commit="actions.setCutoff($event)"
   />
+  <FringeLine />
+  <DrawnChoice v-if="doc.material.mode === 'mask'" :drawn="doc.drawn" />
   <NumberSlider
     label="Opacity factor"
     hint="Multiplies alpha before it is compared with the cutoff, or blended."
@@ -55,7 +59,7 @@ const setWidth = (cardWidth: number, done: boolean) => {
     @preview="actions.preview({ opacity: $event })"
     @commit="actions.set({ opacity: $event }, `opacity factor ${$event}`)"
   />
-  <label class="row">
+  <label class="line">
     <span>Two-sided</span>
     <ElSwitch
       :model-value="doc.material.doubleSided"
@@ -87,22 +91,11 @@ const setWidth = (cardWidth: number, done: boolean) => {
 </template>
 
 <style scoped>
-h2 {
-  font-size: 15px;
-  font-weight: 650;
-}
-
 .hint {
   margin-bottom: 10px;
 }
 
 .mode {
   margin: 4px 0 12px;
-}
-
-.row {
-  display: flex;
-  justify-content: space-between;
-  align-items: center;
 }
 </style>

@@ -8,8 +8,10 @@ import { useBenchStore } from '../../stores/bench.store';
 import { useBringInStore } from '../../stores/bring-in.store';
 import { useEngineStore } from '../../stores/engine.store';
 import { usePieceStore } from '../../stores/piece.store';
+import BreakWords from '../breaks/BreakWords.vue';
 import LevelWords from '../levels/LevelWords.vue';
 import MaterialWords from '../material/MaterialWords.vue';
+import StorageWords from '../storage/StorageWords.vue';
 import InsertMenu from './InsertMenu.vue';
 import { useRunActions } from '../../actions/run-actions';
 import { kindsOf, stepLabel } from '../../actions/step-labels';
@@ -19,6 +21,14 @@ const engine = useEngineStore();
 const bench = useBenchStore();
 const bringIn = useBringInStore();
 const actions = useRunActions();
+
+/** What follows the run; a tray of the same kind opens for each. */
+const CLIP_TILES = [
+  { kind: 'material', name: 'Material', words: MaterialWords },
+  { kind: 'levels', name: 'Mip levels', words: LevelWords },
+  { kind: 'breaks', name: 'What breaks', words: BreakWords },
+  { kind: 'storage', name: 'Compression', words: StorageWords },
+] as const;
 
 /** Those that there are steps for. */
 const SHOWN = STRETCH_NAMES.filter((stretch) => kindsOf(stretch).length > 0);
@@ -114,35 +124,15 @@ function onTileKey(event: KeyboardEvent, step: StepEntry): void {
       <span>{{ CLIP.label }}</span>
     </div>
     <button
-      class="tile material"
-      :class="{ on: bench.selection.kind === 'material' }"
-      data-test="material-tile"
-      @click="bench.selection = { kind: 'material' }"
-    >
-      <MaterialWords class="thumb words" />
-      <span class="name">Material</span>
-    </button>
-    <button
+      v-for="{ kind, name, words } in CLIP_TILES"
+      :key="kind"
       class="tile"
-      :class="{ on: bench.selection.kind === 'levels' }"
-      data-test="levels-tile"
-      @click="bench.selection = { kind: 'levels' }"
+      :class="{ on: bench.selection.kind === kind }"
+      :data-test="`${kind}-tile`"
+      @click="bench.selection = { kind }"
     >
-      <LevelWords class="thumb words" />
-      <span class="name">Mip levels</span>
-    </button>
-    <button
-      class="tile"
-      :class="{ on: bench.selection.kind === 'storage' }"
-      data-test="storage-tile"
-      @click="bench.selection = { kind: 'storage' }"
-    >
-      <span class="thumb words">
-        blocks of
-        <b>4 × 4</b>
-        <small>BC1 … BC7</small>
-      </span>
-      <span class="name">Compression</span>
+      <component :is="words" class="thumb words" />
+      <span class="name">{{ name }}</span>
     </button>
   </section>
 </template>

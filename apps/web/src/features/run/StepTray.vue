@@ -69,11 +69,6 @@ const kept = computed(() => {
 </template>
 
 <style scoped>
-h2 {
-  font-size: 15px;
-  font-weight: 650;
-}
-
 .hint {
   margin-bottom: 12px;
 }

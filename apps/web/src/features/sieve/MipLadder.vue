@@ -13,11 +13,14 @@ import { useComparison } from '../../actions/comparison';
 import { redrawWhenRestored } from '../../components/restored';
 import { useBenchStore } from '../../stores/bench.store';
 import { usePieceStore } from '../../stores/piece.store';
+import type { DrawnLevel } from '../../workers/clip.worker';
 
 const props = defineProps<{
   levels: readonly LevelSummary[];
   /** What a target would make of the mask as it is: shown of the level under the pointer. */
   plain: readonly LevelSummary[];
+  /** Each level as it is drawn, where that is not a hard clip. */
+  drawn?: readonly DrawnLevel[] | null;
 }>();
 /** The rung that shows the plain level; null: none. */
 const compared = ref<number | null>(null);
@@ -56,10 +59,14 @@ const places = computed(() => {
 const whole = (side: number) => Math.max(2, Math.round(side));
 const width = computed(() => places.value.reduce((most, p) => Math.max(most, p.left + p.width), 1));
 
+/** B, held to be compared, and the plain level under the pointer are clipped hard. */
+const drawnAt = (i: number) => (i === compared.value || bench.showOther ? null : props.drawn?.[i]);
+
 const rungs = computed(() => {
-  const top = props.levels[0] ? coverageAt(props.levels[0].counts, saidThreshold.value) : 0;
+  const [first] = props.levels;
+  const top = drawnAt(0)?.covered ?? (first ? coverageAt(first.counts, saidThreshold.value) : 0);
   return shownLevels.value.map((level, i) => {
-    const coverage = coverageAt(level.counts, saidThreshold.value);
+    const coverage = drawnAt(i)?.covered ?? coverageAt(level.counts, saidThreshold.value);
     const drift = coverage - top;
     const percent = Math.abs(100 * drift).toFixed(1);
     const sign = percent === '0.0' ? '' : drift > 0 ? '+' : '−';
@@ -81,32 +88,54 @@ function draw(): void {
   if (canvas.value.width !== w || canvas.value.height !== h) Object.assign(canvas.value, { width: w, height: h });
   const image = new ImageData(w, h);
   const words = new Uint32Array(image.data.buffer);
-  shownLevels.value.forEach((level, i) => drawRung(level.silhouette, places.value[i], ratio, words, w, h));
+  shownLevels.value.forEach((level, i) => {
+    const picture = drawnAt(i)?.silhouette;
+    drawRung(picture ? meanOf(picture) : clipped(level.silhouette), places.value[i], ratio, words, w, h);
+  });
   canvas.value.getContext('2d')?.putImageData(image, 0, 0);
+}
+
+interface Grey {
+  width: number;
+  height: number;
+  grey: Uint8Array;
+}
+
+function clipped(silhouette: Silhouette): Grey {
+  const grey = new Uint8Array(silhouette.width * silhouette.height);
+  drawSilhouette(silhouette, threshold.value, grey);
+  return { width: silhouette.width, height: silhouette.height, grey };
+}
+
+function meanOf({ width, height, grid, samples }: Silhouette): Grey {
+  const each = grid * grid;
+  const grey = Uint8Array.from({ length: width * height }, (_, o) => {
+    const own = samples.subarray(o * each, (o + 1) * each);
+    return own.reduce((sum, v) => sum + v, 0) / each;
+  });
+  return { width, height, grey };
 }
 
 /** In the middle of its place, standing on the ground, magnified by the nearest texel. */
 function drawRung(
-  silhouette: Silhouette,
+  silhouette: Grey,
   { left, width, picture }: (typeof places.value)[number],
   ratio: number,
   words: Uint32Array,
   w: number,
   h: number,
 ): void {
-  const grey = new Uint8Array(silhouette.width * silhouette.height);
-  drawSilhouette(silhouette, threshold.value, grey);
   const [wide, tall] = [Math.round(picture.width * ratio), Math.round(picture.height * ratio)];
   const corner = (h - tall) * w + Math.round((left + (width - picture.width) / 2) * ratio);
   for (let y = 0; y < tall; y++) {
     const row = Math.floor((y * silhouette.height) / tall) * silhouette.width;
     for (let x = 0, o = corner + y * w; x < wide; x++, o++) {
-      words[o] = 0xff000000 | (grey[row + Math.floor((x * silhouette.width) / wide)] * 0x010101);
+      words[o] = 0xff000000 | (silhouette.grey[row + Math.floor((x * silhouette.width) / wide)] * 0x010101);
     }
   }
 }
 
-watch([shownLevels, threshold], () => void nextTick(draw), { immediate: true });
+watch([shownLevels, threshold, () => props.drawn], () => void nextTick(draw), { immediate: true });
 redrawWhenRestored(canvas, draw);
 
 /** The rung under the pointer, by where it stands: the pictures are one canvas. */

@@ -1,4 +1,4 @@
-import { cardSurface, type Change } from '@lithe-sieve/core';
+import { cardSurface, CLIP_DRAWING_DEFAULTS, type Change } from '@lithe-sieve/core';
 import { computed, watch, type ComputedRef, type ShallowRef } from 'vue';
 import { useComparison } from '../../actions/comparison';
 import { tellTiming } from '../../engine/timing';
@@ -7,6 +7,7 @@ import { useClipStore } from '../../stores/clip.store';
 import { useEngineStore } from '../../stores/engine.store';
 import { useHandStore } from '../../stores/hand.store';
 import { usePieceStore } from '../../stores/piece.store';
+import { useStorageStore } from '../../stores/storage.store';
 import type { Stage } from './stage';
 
 /** Up to this many texels a second picture on the graphics card is no burden. */
@@ -19,6 +20,7 @@ export function useStageFeed(stage: ShallowRef<Stage | null>, painting: Computed
   const clip = useClipStore();
   const bench = useBenchStore();
   const hand = useHandStore();
+  const storage = useStorageStore();
   const { shown } = useComparison();
 
   /** The picture under a selected source's tile; the result otherwise. */
@@ -47,8 +49,10 @@ export function useStageFeed(stage: ShallowRef<Stage | null>, painting: Computed
   function bringLook(): void {
     const m = shown.value;
     if (!m || !stage.value) return;
+    const cutoff = storage.preview?.cutoff;
+    const clipped = typeof cutoff === 'number' ? { ...m, cutoff, opacity: 1 } : m; // of what is stored instead of alpha
     const mode = shownSource.value ? 'colour' : hand.peek === 'mask' ? 'mask' : bench.sheetMode;
-    stage.value.setLook(mode, m, painting.value && !shownSource.value);
+    stage.value.setLook(mode, clipped, piece.doc?.drawn ?? CLIP_DRAWING_DEFAULTS, painting.value && !shownSource.value);
   }
 
   function bringMask(change: Change = 'whole'): void {
@@ -57,7 +61,9 @@ export function useStageFeed(stage: ShallowRef<Stage | null>, painting: Computed
   }
 
   function bringMaps(): void {
-    for (const { map, levels } of engine.maps?.maps ?? []) stage.value?.setMap(map, levels);
+    for (const { map, levels } of engine.maps?.maps ?? []) {
+      stage.value?.setMap(map, (map === 'colour' && clip.colours) || levels);
+    }
   }
 
   /** What a target has instead of the run's mask and its averages. */
@@ -72,6 +78,21 @@ export function useStageFeed(stage: ShallowRef<Stage | null>, painting: Computed
     if (underlay.value?.sha256 === source.sha256) stage.value?.setSource(picture);
   }
 
+  /** What is read out of a way to store the piece, instead of the piece. */
+  function bringStored(): void {
+    const { preview } = storage;
+    bringLook();
+    if (!preview) {
+      bringMask();
+      bringMaps();
+      bringClip();
+      return;
+    }
+    stage.value?.setClip(null);
+    stage.value?.setMap('mask', preview.mask);
+    if (preview.colour) stage.value?.setMap('colour', preview.colour);
+  }
+
   /** Of what was computed before the stage was there. */
   function bringAll(): void {
     bringLook();
@@ -83,7 +104,10 @@ export function useStageFeed(stage: ShallowRef<Stage | null>, painting: Computed
   }
 
   watch(() => engine.size, bringSize);
-  watch([shown, () => bench.sheetMode, () => shownSource.value?.id, painting, () => hand.peek], bringLook);
+  watch(
+    [shown, () => piece.doc?.drawn, () => bench.sheetMode, () => shownSource.value?.id, painting, () => hand.peek],
+    bringLook,
+  );
   watch(
     () => engine.mask,
     (mask) => {
@@ -101,7 +125,8 @@ export function useStageFeed(stage: ShallowRef<Stage | null>, painting: Computed
       stage.value?.patchMask(news.level, news.change);
     },
   );
-  watch(() => engine.maps, bringMaps);
+  watch([() => engine.maps, () => clip.colours], bringMaps);
+  watch(() => storage.preview, bringStored);
   watch(() => clip.shown, bringClip);
   watch(() => underlay.value?.sha256, bringUnderlay);
   watch(

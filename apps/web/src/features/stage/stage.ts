@@ -1,4 +1,15 @@
-import type { CardSurface, Change, MapName, Mask, Material, Picture, Raster, Samples } from '@lithe-sieve/core';
+import {
+  CLIP_DRAWING_DEFAULTS,
+  type CardSurface,
+  type Change,
+  type ClipDrawing,
+  type MapName,
+  type Mask,
+  type Material,
+  type Picture,
+  type Raster,
+  type Samples,
+} from '@lithe-sieve/core';
 import { shallowReactive } from 'vue';
 import { tellTiming } from '../../engine/timing';
 import type { Backdrop, FromDrawing, Scenery, SheetMode, ToDrawing, ViewName } from './drawing/messages';
@@ -41,6 +52,7 @@ export class Stage {
   private sheetMode: SheetMode = 'kept';
   private beneath = false;
   private material: Scenery['material'] = { mode: 'mask', cutoff: 0.5, opacity: 1, doubleSided: true };
+  private drawn: ClipDrawing = CLIP_DRAWING_DEFAULTS;
   private backdrop: Backdrop = 'shore';
 
   constructor() {
@@ -139,9 +151,15 @@ export class Stage {
   }
 
   /** The material and what the Sheet shows: numbers only, nothing is computed. */
-  setLook(sheetMode: SheetMode, { mode, cutoff, opacity, doubleSided }: Material, beneath = false): void {
+  setLook(
+    sheetMode: SheetMode,
+    { mode, cutoff, opacity, doubleSided }: Material,
+    { by, samples }: ClipDrawing,
+    beneath = false,
+  ): void {
     this.sheetMode = sheetMode;
     this.beneath = beneath;
+    this.drawn = { by, samples };
     this.material = { mode, cutoff, opacity, doubleSided };
     this.invalidate('sheet', 'stand');
   }
@@ -176,6 +194,7 @@ export class Stage {
       sheetMode: this.sheetMode,
       beneath: this.beneath,
       material: this.material,
+      drawn: this.drawn,
       backdrop: this.backdrop,
     };
     this.send({ tell: 'show', scenery, stale: [...this.stale] });

@@ -9,6 +9,8 @@ import { useStorageStore } from '../../stores/storage.store';
 const store = useStorageStore();
 const bench = useBenchStore();
 
+/** Five figures and more are too wide for the tray. */
+const inShort = (n: number) => (n < 10_000 ? String(n) : `${Math.round(n / 1000)}k`);
 const steps = (error: number | null) => (error === null ? '–' : error.toFixed(1));
 const lines = computed(() =>
   STORAGE_NAMES.flatMap((storage) => {
@@ -17,10 +19,11 @@ const lines = computed(() =>
     const same = row.exact.flips === row.plain.flips && row.exact.alphaError === row.plain.alphaError;
     return [
       { storage, by: 'exact' as const, label: STORAGES[storage].label, ...row.exact },
-      ...(same ? [] : [{ storage, by: 'plain' as const, label: 'plain encoder', ...row.plain }]),
+      ...(same ? [] : [{ storage, by: 'plain' as const, label: STORAGES[storage].plain, ...row.plain }]),
     ];
   }),
 );
+const isShown = (storage: Storage, by: string) => store.shown?.storage === storage && store.shown.by === by;
 const isMarked = (storage: Storage, by: string) => store.marked?.storage === storage && store.marked.by === by;
 
 watch(
@@ -31,7 +34,10 @@ watch(
   },
   { immediate: true },
 );
-onBeforeUnmount(() => (bench.texelMarks = null));
+onBeforeUnmount(() => {
+  bench.texelMarks = null;
+  store.endPreview();
+});
 
 function mark(storage: Storage, by: 'exact' | 'plain'): void {
   store.marked = isMarked(storage, by) ? null : { storage, by };
@@ -61,12 +67,17 @@ function mark(storage: Storage, by: 'exact' | 'plain'): void {
     </template>
   </p>
   <TroubleNote v-if="store.failure" :message="store.failure.message" :remedy="store.failure.remedy" />
+  <p v-if="store.preview" class="soft hint" role="status" data-test="storage-shown">
+    Sheet and Stand show what is read out of {{ STORAGES[store.shown!.storage].label
+    }}{{ store.shown!.by === 'plain' ? `, ${STORAGES[store.shown!.storage].plain}` : '' }}.
+  </p>
   <p v-if="store.rows.size > 0 && !store.current && !store.running" class="soft hint">
     The piece has changed since: these are of before.
   </p>
-  <table v-if="lines.length > 0" data-test="storage-figures">
+  <table v-if="lines.length > 0" class="figures" data-test="storage-figures">
     <caption>
-      Texels that change side, and errors of alpha and of kept colour in steps of a byte
+      Texels that change side, and errors of alpha and of kept colour in steps of a byte. Press a name to see what is
+      read out of it
     </caption>
     <thead>
       <tr>
@@ -79,16 +90,27 @@ function mark(storage: Storage, by: 'exact' | 'plain'): void {
     </thead>
     <tbody>
       <tr v-for="line in lines" :key="`${line.storage} ${line.by}`" :class="{ soft: line.by === 'plain' }">
-        <th scope="row" :class="line.by">{{ line.label }}</th>
+        <th scope="row" :class="line.by">
+          <button
+            class="linked"
+            :aria-pressed="isShown(line.storage, line.by)"
+            :aria-label="`${STORAGES[line.storage].label}${line.by === 'plain' ? `, ${line.label}` : ''}: show it on Sheet and Stand`"
+            :disabled="!store.current || store.running !== null"
+            @click="store.show(line.storage, line.by)"
+          >
+            {{ line.label }}
+          </button>
+        </th>
         <td>{{ line.by === 'exact' ? inMegabytes(line.bytes) : '' }}</td>
         <td>
           <button
             v-if="line.flips > 0"
+            class="linked"
             :aria-pressed="isMarked(line.storage, line.by)"
             :aria-label="`${line.flips} texels change side in ${line.label}: mark them on the Sheet`"
             @click="mark(line.storage, line.by)"
           >
-            {{ line.flips }}
+            {{ inShort(line.flips) }}
           </button>
           <template v-else>0</template>
         </td>
@@ -100,11 +122,6 @@ function mark(storage: Storage, by: 'exact' | 'plain'): void {
 </template>
 
 <style scoped>
-h2 {
-  font-size: 15px;
-  font-weight: 650;
-}
-
 .hint {
   margin: 2px 0 10px;
 }
@@ -116,23 +133,12 @@ h2 {
 }
 
 table {
-  width: 100%;
   margin-top: 10px;
-  border-collapse: collapse;
-  font-size: 11.5px;
-  text-align: right;
   white-space: nowrap;
 }
 
 caption {
-  margin-bottom: 4px;
-  color: var(--ink-soft);
-  text-align: left;
   white-space: normal;
-}
-
-th {
-  font-weight: 500;
 }
 
 th[scope='row'],
@@ -145,23 +151,7 @@ th.plain {
   font-weight: 400;
 }
 
-thead th {
-  color: var(--ink-soft);
-  border-bottom: 1px solid var(--rule);
-}
-
-td button {
-  padding: 0;
-  border: 0;
-  background: none;
-  color: var(--amber);
-  font: inherit;
-  text-decoration: underline dotted;
-  cursor: pointer;
-}
-
-td button[aria-pressed='true'] {
-  font-weight: 650;
-  text-decoration: underline;
+th .linked {
+  color: inherit;
 }
 </style>

@@ -199,6 +199,15 @@ export const FIELDS: Fields = {
       hint: 'Jags and notches up to about this size are removed; larger shapes stay.',
     },
   ],
+  'harden-edge': [
+    {
+      as: 'number',
+      name: 'width',
+      label: 'Width of the edge',
+      hint: 'From all dropped to all kept. A narrower edge stays as it is.',
+    },
+    { as: 'number', name: 'cutoff', label: 'Around a cutoff of', hint: 'Alpha at which the outline lies, and stays.' },
+  ],
   'drop-strays': [
     { as: 'number', name: 'below', label: 'Smaller than', hint: 'Kept islands of fewer texels than this are strays.' },
     { as: 'found', one: 'stray', many: 'strays', verb: 'Drop' },

@@ -1,6 +1,7 @@
 import {
   boundsOf,
   boxOfChange,
+  CLIP_DRAWING_DEFAULTS,
   colourMips,
   mapKind,
   meshSurface,
@@ -255,5 +256,6 @@ const WARMING: Scenery = {
   sheetMode: 'kept',
   beneath: false,
   material: { mode: 'mask', cutoff: 0.5, opacity: 1, doubleSided: true },
+  drawn: CLIP_DRAWING_DEFAULTS,
   backdrop: 'shore',
 };

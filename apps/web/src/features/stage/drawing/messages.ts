@@ -1,4 +1,4 @@
-import type { Change, MapName, Material, Picture, Raster, Samples, SurfaceMesh } from '@lithe-sieve/core';
+import type { Change, ClipDrawing, MapName, Material, Picture, Raster, Samples, SurfaceMesh } from '@lithe-sieve/core';
 import type { Size, Viewport } from '../poses';
 import type { SheetLook } from '../sheet-pose';
 import type { StandLook } from '../stand-pose';
@@ -20,6 +20,8 @@ export interface Scenery {
   /** Dropped texels show the picture beneath their linen: what is painted must be seen. */
   beneath: boolean;
   material: Pick<Material, 'mode' | 'cutoff' | 'opacity' | 'doubleSided'>;
+  /** How the Stand decides which pixels show, in mode mask. */
+  drawn: ClipDrawing;
   backdrop: Backdrop;
 }
 

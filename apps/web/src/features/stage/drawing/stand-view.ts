@@ -1,7 +1,15 @@
-import { CARD_ROUGHNESS, cardSurface, type Box, type CardSurface } from '@lithe-sieve/core';
+import {
+  CARD_ROUGHNESS,
+  CLIP_DRAWINGS,
+  cardSurface,
+  type Box,
+  type CardSurface,
+  type ClipDrawing,
+} from '@lithe-sieve/core';
 import * as THREE from 'three';
 import type { Viewport } from '../poses';
 import { makeStandCamera, placeStandCamera, seesFront } from '../stand-pose';
+import { bayerThresholds, CLIP_SHADER } from './clip-shader';
 import type { Backdrop, Scenery } from './messages';
 import { seenOnStand } from './stand-part';
 
@@ -26,6 +34,9 @@ export class StandView {
     cardMode: { value: 1 },
     cardCutoff: { value: 0.5 },
     cardOpacity: { value: 1 },
+    cardDrawn: { value: 0 },
+    cardSamples: { value: 4 },
+    cardDither: { value: bayerThresholds() },
   };
   private readonly surface = this.makeSurface();
   private readonly ground = new THREE.Mesh(
@@ -82,12 +93,12 @@ export class StandView {
   }
 
   /** @returns true where the shadow must be cast again. */
-  prepare({ material, stand, backdrop, views }: Scenery): boolean {
-    this.setMaterial(material);
+  prepare({ material, drawn, stand, backdrop, views }: Scenery): boolean {
+    this.setMaterial(material, drawn);
     this.setBackdrop(backdrop);
     this.behind.rotation.y = seesFront(stand) ? 0 : Math.PI;
     placeStandCamera(this.camera, stand, views.stand);
-    const shadowOf = JSON.stringify([material, seesFront(stand)]);
+    const shadowOf = JSON.stringify([material, drawn, seesFront(stand)]);
     const changed = shadowOf !== this.shadowOf;
     this.shadowOf = shadowOf;
     return changed;
@@ -105,12 +116,15 @@ export class StandView {
     this.card.geometry = geometry;
   }
 
-  private setMaterial({ mode, cutoff, doubleSided, opacity }: Scenery['material']): void {
+  private setMaterial({ mode, cutoff, doubleSided, opacity }: Scenery['material'], { by, samples }: ClipDrawing): void {
     this.shared.cardMode.value = MODES[mode];
+    this.shared.cardDrawn.value = CLIP_DRAWINGS.indexOf(by);
+    this.shared.cardSamples.value = samples;
     this.shared.cardCutoff.value = cutoff;
     this.shared.cardOpacity.value = opacity;
     const side = doubleSided ? THREE.DoubleSide : THREE.FrontSide;
-    const transparent = mode === 'blend';
+    // covered samples of one surface before what is behind come to the same as a mix by their number
+    const transparent = mode === 'blend' || (mode === 'mask' && by === 'coverage');
     if (this.surface.side === side && this.surface.transparent === transparent) return;
     this.surface.side = side; // back faces: three reverses the normal before lighting, as glTF 2.0 §3.9.5 asks
     this.surface.transparent = transparent;
@@ -153,21 +167,22 @@ export class StandView {
     material.shadowSide = THREE.DoubleSide;
     material.onBeforeCompile = (shader) => {
       Object.assign(shader.uniforms, this.shared);
-      const declared = putInto(shader.fragmentShader, 'void main() {', `${CLIP_UNIFORMS}\nvoid main() {`);
+      const declared = putInto(shader.fragmentShader, 'void main() {', `${CLIP_SHADER}\nvoid main() {`);
       shader.fragmentShader = putInto(
         declared,
         '#include <alphamap_fragment>',
         `#ifdef USE_MAP
             float cardAlpha = texture2D(cardMask, vMapUv).r * cardOpacity;
-            if (cardMode == 1 && cardAlpha < cardCutoff) discard;
-            diffuseColor.a = cardMode == 2 ? cardAlpha : 1.0;
+            float cover = cardMode == 1 ? coverOf(cardAlpha, vMapUv) : 1.0;
+            if (cover == 0.0) discard;
+            diffuseColor.a = cardMode == 2 ? cardAlpha : cover;
           #endif`,
       );
     };
     return material;
   }
 
-  /** The shadow is cut by the mask; with blend, which casts no partial shadow, at one half. */
+  /** The shadow is cut by the mask as the card is, to whole samples; with blend, which casts no partial shadow, at one half. */
   private makeShadowCaster(): THREE.MeshDepthMaterial {
     const material = new THREE.MeshDepthMaterial({ depthPacking: THREE.RGBADepthPacking });
     material.onBeforeCompile = (shader) => {
@@ -180,9 +195,10 @@ export class StandView {
       shader.fragmentShader = putInto(
         shader.fragmentShader,
         'void main() {',
-        `${CLIP_UNIFORMS}\nvarying vec2 vCardUv;\nvoid main() {
+        `${CLIP_SHADER}\nvarying vec2 vCardUv;\nvoid main() {
           float cardAlpha = texture2D(cardMask, vCardUv).r * cardOpacity;
-          if (cardMode == 1 && cardAlpha < cardCutoff) discard;
+          bool wholly = cardDrawn == 0 || cardDrawn == 3;
+          if (cardMode == 1 && (wholly ? cardAlpha < cardCutoff : coverOf(cardAlpha, vCardUv) == 0.0)) discard;
           if (cardMode == 2 && cardAlpha < 0.5) discard;`,
       );
     };
@@ -199,6 +215,3 @@ export function putInto(shader: string, place: string, text: string): string {
 const SUN_FROM = new THREE.Vector3(-1.6, 2.4, 1.9);
 const SUN_TO = new THREE.Vector3(0, 0.3, -0.3);
 const SUN_WAY = SUN_TO.clone().sub(SUN_FROM);
-
-const CLIP_UNIFORMS =
-  'uniform sampler2D cardMask; uniform int cardMode; uniform float cardCutoff; uniform float cardOpacity;';

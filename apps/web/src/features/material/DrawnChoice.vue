@@ -1,0 +1,53 @@
+<script setup lang="ts">
+import { CLIP_DRAWINGS, SAMPLE_COUNTS, type ClipDrawing } from '@lithe-sieve/core';
+import { useMaterialActions } from '../../actions/material-actions';
+
+defineProps<{ drawn: ClipDrawing }>();
+const { setDrawn } = useMaterialActions();
+
+const LABELS: Record<ClipDrawing['by'], string> = {
+  hard: 'hard clip',
+  hashed: 'hashed',
+  ordered: 'ordered dither',
+  coverage: 'alpha to coverage',
+};
+const HINTS: Record<ClipDrawing['by'], string> = {
+  hard: 'Every pixel shows whole or not at all.',
+  hashed: 'Each pixel shows as often as its alpha, with a grain that stays on the surface; the cutoff plays no part.',
+  ordered: 'Each pixel shows by its alpha against a fixed pattern of the screen; the cutoff plays no part.',
+  coverage: 'The edge, sharpened to a pixel around the cutoff, covers a number of its samples.',
+};
+const SAMPLES = SAMPLE_COUNTS.map((value) => ({ value, label: String(value) }));
+</script>
+
+<template>
+  <div class="line">
+    <span>Drawn as</span>
+    <ElSelect
+      :model-value="drawn.by"
+      size="small"
+      aria-label="Drawn as"
+      data-test="drawn"
+      @change="setDrawn({ by: $event }, LABELS[$event as ClipDrawing['by']])"
+    >
+      <ElOption v-for="by in CLIP_DRAWINGS" :key="by" :value="by" :label="LABELS[by]" />
+    </ElSelect>
+  </div>
+  <div v-if="drawn.by === 'coverage'" class="line">
+    <span>Samples</span>
+    <ElSegmented
+      :model-value="drawn.samples"
+      :options="SAMPLES"
+      size="small"
+      aria-label="Samples of a pixel"
+      @change="setDrawn({ samples: $event as ClipDrawing['samples'] }, `${$event} samples`)"
+    />
+  </div>
+  <p class="soft hint">{{ HINTS[drawn.by] }}</p>
+</template>
+
+<style scoped>
+.hint {
+  margin: 4px 0 12px;
+}
+</style>
