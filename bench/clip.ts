@@ -8,8 +8,11 @@ import sharp from 'sharp';
 import {
   coverageAt,
   decodeBlocks,
+  distanceField,
+  drawClip,
   encodeBlocks,
   filteredMaskMips,
+  fringeOf,
   histogram,
   holdAtDistance,
   levelFigures,
@@ -18,6 +21,7 @@ import {
   makePicture,
   maskMips,
   scaledToCoverage,
+  whatBreaks,
   type BlockFormat,
   type LevelFigures,
   type Mask,
@@ -47,6 +51,14 @@ const subjects: Subject[] = [
   ...SHAPES.map(([name, shape]) => ({ name, shape, mask: drawShape(shape, SIDE, SIDE) })),
   ...DEMO_PIECES.map((draw) => draw()).map(({ name, mask }) => ({ name, mask })),
 ];
+for (const [width, height] of [
+  [1000, 750],
+  [375, 375],
+]) {
+  for (const [name, shape] of SHAPES) {
+    subjects.push({ name: `${name}, ${width} x ${height}`, mask: drawShape(shape, width, height) });
+  }
+}
 const REAL = join(import.meta.dirname, '../../shared/real');
 for (const [file, channel] of [
   ['horse.png', 3],
@@ -115,6 +127,20 @@ for (const { name, mask } of subjects.slice(0, 6)) {
   const hold = time(() => holdAtDistance(big, { cutoff: 0.5 }));
   const local = time(() => localCoverage(big, plain, THRESHOLD));
   console.log(`${name.padEnd(24)} hold ${hold.toFixed(0).padStart(5)}   local mips ${local.toFixed(0).padStart(5)}`);
+}
+{
+  const { name, mask } = subjects[2];
+  const big = tile(mask);
+  const levels = [big, ...maskMips(big)];
+  const times = {
+    'what breaks': time(() => whatBreaks(levels, THRESHOLD), 1),
+    fringe: time(() => fringeOf(big, THRESHOLD)),
+    'drawn hashed': time(() => drawClip(big, { cutoff: 0.5, opacity: 1 }, { by: 'hashed', samples: 4 })),
+    'drawn by samples': time(() => drawClip(big, { cutoff: 0.5, opacity: 1 }, { by: 'coverage', samples: 4 })),
+    'distances at 1/4': time(() => distanceField(big, THRESHOLD, 4), 1),
+  };
+  for (const [what, ms] of Object.entries(times))
+    console.log(`${`${name}, ${what}`.padEnd(24)} ${ms.toFixed(0).padStart(6)}`);
 }
 
 const leaf = DEMO_PIECES[0]();

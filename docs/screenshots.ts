@@ -10,6 +10,10 @@ const shoot = async (page: Page, name: string) => {
 
 test('levels held, and formats', async ({ page }) => {
   await openDemo(page, 'Pony’s mane');
+  await page.keyboard.press('Alt+w');
+  await expect(page.getByTestId('break-list')).toBeVisible();
+  await page.keyboard.press('Alt+ArrowDown');
+  await shoot(page, 'breaks');
   await page.getByTestId('levels-tile').click();
   await page.getByTestId('hold').click();
   await expect(page.getByTestId('out-of-reach')).toBeVisible();
