@@ -144,9 +144,20 @@ test('formats are compared: figures as computed here, and the texels that a plai
     const [exact, plain] = [true, false].map((is) => storageFigures(colour, mask, storage, { ...options, exact: is }));
     expect([exact.flips, plain.flips > 0]).toEqual([0, true]);
     const row = table.locator('tr').filter({ has: page.getByText(storage, { exact: true }) });
-    await expect(row).toContainText(`0 ${exact.alphaError.toFixed(1)}`.replace(' ', ''));
+    await expect(row).toContainText(`0 ${exact.alphaError!.toFixed(1)}`.replace(' ', ''));
     await expect(row.locator('~ tr').first()).toContainText(String(plain.flips));
   }
-  await table.locator('button').first().click();
+  await table.locator('td button').first().click();
   await expect(page.getByTestId('texel-marks')).toBeVisible();
+  await table.locator('td button').first().click();
+  // what is read out of a format shows on Sheet and Stand, and goes with the tray
+  await page.mouse.move(0, 0);
+  const sheet = async () => (await page.getByTestId('sheet').screenshot()).toString('base64');
+  const own = await sheet();
+  await table.getByRole('button', { name: 'distances, ⅛: show' }).click();
+  await expect(page.getByTestId('storage-shown')).toContainText('distances, ⅛');
+  await expect.poll(sheet).not.toBe(own);
+  await page.getByTestId('material-tile').click();
+  await page.mouse.move(0, 0);
+  await expect.poll(sheet).toBe(own);
 });

@@ -8,14 +8,20 @@ export interface Canvas {
   setSurface(mesh: SurfaceMesh): Promise<void>;
   /** Draws both views whole. */
   show(scenery: object): Promise<void>;
-  /** RGBA of the canvas, top row first, once nothing more is drawn. */
-  pixels(): Promise<Uint8Array>;
+  /**
+   * RGBA of the canvas, top row first, once nothing more is drawn.
+   *
+   * @param withMap - Whether to wait until the Stand is drawn with the map that was set last, however long a shader takes.
+   */
+  pixels(withMap?: boolean): Promise<Uint8Array>;
 }
 
 interface PageSide {
   worker: Worker;
   canvas: HTMLCanvasElement;
   drawn: number;
+  /** Of the map that the Stand was drawn with last. */
+  turn: number;
 }
 type Window = { drawn: PageSide };
 
@@ -30,12 +36,13 @@ export async function openCanvas(page: Page, width: number, height: number): Pro
       Object.assign(canvas, { width: w, height: h });
       document.body.replaceChildren(canvas);
       const worker = new Worker(url, { type: 'module' });
-      const side: PageSide = { worker, canvas, drawn: 0 };
+      const side: PageSide = { worker, canvas, drawn: 0, turn: 0 };
       (window as unknown as Window).drawn = side;
       const ready = new Promise<void>((resolve, reject) =>
-        worker.addEventListener('message', ({ data }: MessageEvent<{ tell: string }>) => {
+        worker.addEventListener('message', ({ data }: MessageEvent<{ tell: string; turn: number; stand: boolean }>) => {
           if (data.tell === 'ready') resolve();
           if (data.tell === 'drawn') side.drawn++;
+          if (data.tell === 'drawn' && data.stand) side.turn = data.turn;
           if (data.tell === 'no-graphics') reject(new Error('no WebGL 2'));
         }),
       );
@@ -53,13 +60,14 @@ export async function openCanvas(page: Page, width: number, height: number): Pro
           : value;
       (window as unknown as Window).drawn.worker.postMessage(JSON.parse(text, revive));
     }, JSON.stringify(message));
+  let turn = 0;
   return {
     setMap(map, raster, change = 'whole') {
       const levels = [raster, ...mapMips(map, raster)].map((level) => ({
         ...level,
         data: { base64: Buffer.from(level.data as Uint8Array).toString('base64') },
       }));
-      return send({ tell: 'map', map, levels, change, turn: 1 });
+      return send({ tell: 'map', map, levels, change, turn: ++turn });
     },
     setSurface({ positions, normals, uvs, indices }) {
       return page.evaluate(
@@ -76,21 +84,25 @@ export async function openCanvas(page: Page, width: number, height: number): Pro
       );
     },
     show: (scenery) => send({ tell: 'show', scenery, stale: ['sheet', 'stand'] }),
-    async pixels() {
-      const text = await page.evaluate(async () => {
-        const side = (window as unknown as Window).drawn;
-        const pause = (ms: number) => new Promise((resolve) => setTimeout(resolve, ms));
-        for (let before = -1; before !== side.drawn;) {
-          before = side.drawn;
-          await pause(500); // the Stand may wait a moment for the Sheet
-        }
-        const copy = new OffscreenCanvas(side.canvas.width, side.canvas.height).getContext('2d')!;
-        copy.drawImage(side.canvas, 0, 0);
-        const { data } = copy.getImageData(0, 0, side.canvas.width, side.canvas.height);
-        let out = '';
-        for (let i = 0; i < data.length; i += 8192) out += String.fromCharCode(...data.subarray(i, i + 8192));
-        return btoa(out);
-      });
+    async pixels(withMap = false) {
+      const text = await page.evaluate(
+        async (wanted) => {
+          const side = (window as unknown as Window).drawn;
+          const pause = (ms: number) => new Promise((resolve) => setTimeout(resolve, ms));
+          while (side.turn < wanted) await pause(20);
+          for (let before = -1; before !== side.drawn;) {
+            before = side.drawn;
+            await pause(500); // the Stand may wait a moment for the Sheet
+          }
+          const copy = new OffscreenCanvas(side.canvas.width, side.canvas.height).getContext('2d')!;
+          copy.drawImage(side.canvas, 0, 0);
+          const { data } = copy.getImageData(0, 0, side.canvas.width, side.canvas.height);
+          let out = '';
+          for (let i = 0; i < data.length; i += 8192) out += String.fromCharCode(...data.subarray(i, i + 8192));
+          return btoa(out);
+        },
+        withMap ? turn : 0,
+      );
       return new Uint8Array(Buffer.from(text, 'base64'));
     },
   };

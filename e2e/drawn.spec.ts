@@ -1,5 +1,13 @@
 import { expect } from '@playwright/test';
-import { cardSurface, mapMips, type Mask, type Picture } from '@lithe-sieve/core';
+import {
+  cardSurface,
+  CLIP_DRAWINGS,
+  drawClip,
+  mapMips,
+  type ClipDrawing,
+  type Mask,
+  type Picture,
+} from '@lithe-sieve/core';
 import { bentStrip } from '../packages/core/test/helpers/bent.ts';
 import { openCanvas } from './draw-worker.ts';
 import { test } from './test.ts';
@@ -35,6 +43,7 @@ function scenery(more: object): object {
     sheetMode: 'kept',
     beneath: false,
     material: MATERIAL,
+    drawn: { by: 'hard', samples: 4 },
     backdrop: 'dark',
     ...more,
   };
@@ -118,6 +127,59 @@ test('the Stand clips what core’s mip levels say, one texel of a level on one 
     }
   }
 });
+
+test('the Stand draws a clip hashed, dithered and by samples as core’s reference pictures', async ({ page }) => {
+  const canvas = await openCanvas(page, WIDTH, HEIGHT);
+  const { colour, mask } = pictureOf(512, 512);
+  await canvas.setSurface(cardSurface({ cardWidth: 1 }, mask).mesh);
+  await canvas.setMap('colour', colour);
+  // the same in every row: within 2 × 2 pixels a driver may take either row's change for both
+  const strips = { ...mask, data: mask.data.map((_, i) => mask.data[100 * 512 + (i % 512)]) };
+  const side = 128;
+  const distance = HEIGHT / side / (2 * Math.tan((FIELD_OF_VIEW * Math.PI) / 360));
+  const stand = { azimuth: 0, elevation: 0, distance, middle: [0, 0.5, 0] };
+  const shown = async (data: Uint8Array, drawn: ClipDrawing) => {
+    await canvas.show(scenery({ views: { sheet: NOWHERE, stand: ALL }, stand, drawn }));
+    await canvas.setMap('mask', { ...mask, data });
+    return new Uint32Array((await canvas.pixels(true)).buffer);
+  };
+  const hard = { by: 'hard', samples: 4 } as const;
+  const whole = await shown(
+    mask.data.map(() => 255),
+    hard,
+  );
+  for (const by of CLIP_DRAWINGS) {
+    const drawn = { by, samples: 4 } as const;
+    const subject = by === 'coverage' ? strips : mask;
+    const level = [subject, ...mapMips('mask', subject)][2] as Mask;
+    const pixels = await shown(subject.data, drawn);
+    // a driver may mix the next level in by a hair: what that could turn is not judged
+    const [low, wanted, high] = [-8, 0, 8].map((off) => {
+      const data = level.data.map((v) => Math.max(0, Math.min(255, v + off)));
+      return drawClip(upsideDownFor(by, { ...level, data }), MATERIAL, drawn).data;
+    });
+    const counts = { judged: 0, partly: 0, wrong: 0 };
+    for (let y = 0; y < side; y++) {
+      for (let x = 0; x < side; x++) {
+        const at = (by === 'ordered' ? side - 1 - y : y) * side + x;
+        if (low[at] !== high[at]) continue;
+        counts.judged++;
+        if (wanted[at] > 0 && wanted[at] < 255) counts.partly++;
+        const i = (y + (HEIGHT - side) / 2) * WIDTH + x + (WIDTH - side) / 2;
+        if ((pixels[i] === whole[i]) !== (wanted[at] === 255)) counts.wrong++; // behind the rest is sky, ground or shadow
+      }
+    }
+    expect([by, counts.wrong, counts.judged > 0.6 * side * side]).toEqual([by, 0, true]);
+    expect(counts.partly > 0).toBe(by === 'coverage');
+  }
+});
+
+/** The screen counts its rows from below, which a pattern of the screen shows. */
+function upsideDownFor(by: ClipDrawing['by'], { width, height, data }: Mask): Mask {
+  if (by !== 'ordered') return { width, height, channels: 1, data };
+  const rows = Array.from({ length: height }, (_, y) => data.subarray((height - 1 - y) * width, (height - y) * width));
+  return { width, height, channels: 1, data: Uint8Array.from(rows.flatMap((row) => [...row])) };
+}
 
 test('a part of a bent card and its shadow, drawn alone, is what the whole would be', async ({ page }) => {
   const canvas = await openCanvas(page, WIDTH, HEIGHT);

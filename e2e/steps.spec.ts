@@ -72,6 +72,7 @@ const TRAYS: Partial<Record<StepKindName, (page: Page) => Promise<void>>> = {
   grow: (page) => typeNumber(page, 'Move edge by, texels', '-2.5'),
   feather: (page) => typeNumber(page, 'Radius', '3'),
   'smooth-edge': (page) => typeNumber(page, 'Smoothing radius, texels', '4'),
+  'harden-edge': (page) => typeNumber(page, 'Width of the edge, texels', '1'),
   'drop-strays': async (page) => {
     await typeNumber(page, 'Smaller than, texels', '90000');
     await page.getByTestId('apply-found').click();
