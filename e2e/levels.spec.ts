@@ -16,7 +16,7 @@ import {
   type Picture,
 } from '@lithe-sieve/core';
 import { drawShape, net } from '../packages/core/test/helpers/webs.ts';
-import { choose, docOf, downloadZip, openNew, pngFile, runOf } from './helpers.ts';
+import { choose, docOf, downloadZip, openNew, pngFile, runOf, settled } from './helpers.ts';
 import { test } from './test.ts';
 
 const SIDE = 256;
