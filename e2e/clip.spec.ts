@@ -1,5 +1,6 @@
 import { expect, type Page } from '@playwright/test';
 import {
+  filteredMaskMips,
   holdAtDistance,
   levelFigures,
   makePicture,
@@ -14,7 +15,18 @@ import {
   type Mask,
 } from '@lithe-sieve/core';
 import { drawShape, lace } from '../packages/core/test/helpers/webs.ts';
-import { computed, decodePng, docOf, downloadZip, openGlb, openNew, scribble, settled, typeNumber } from './helpers.ts';
+import {
+  choose,
+  computed,
+  decodePng,
+  docOf,
+  downloadZip,
+  openGlb,
+  openNew,
+  scribble,
+  settled,
+  typeNumber,
+} from './helpers.ts';
 import { test } from './test.ts';
 
 const SIDE = 256;
@@ -36,7 +48,8 @@ const rungs = (page: Page) =>
 
 const asShown = (figures: LevelFigures[]) => figures.map((f) => `${f.width} ${(100 * f.coverage).toFixed(1)}`);
 
-const heldFigures = (of: Mask) => levelFigures(of, maskMips(holdAtDistance(of, { cutoff: 0.5 }).mask), 128);
+const heldFigures = (of: Mask) =>
+  levelFigures(of, maskMips(holdAtDistance(of, { cutoff: 0.5, filter: 'box' }).mask), 128);
 
 test('a suggested cutoff by mouse, then hold at distance by key: ladder, table and files as computed here', async ({
   page,
@@ -60,7 +73,7 @@ test('a suggested cutoff by mouse, then hold at distance by key: ladder, table a
 
   await page.getByTestId('sheet').hover();
   await page.keyboard.press('Alt+h');
-  const held = holdAtDistance(mask, { cutoff });
+  const held = holdAtDistance(mask, { cutoff, filter: 'box' });
   await expect.poll(() => rungs(page)).toEqual(asShown(levelFigures(mask, maskMips(held.mask), threshold)));
   await expect(page.getByTestId('snag-far-loss')).toHaveCount(0);
   expect((await docOf(page)).levels.hold).toBe(true);
@@ -75,6 +88,12 @@ test('a suggested cutoff by mouse, then hold at distance by key: ladder, table a
   await expect.poll(async () => (await rungs(page))[2]).toBe(asShown(plain)[2]);
   await page.getByTestId('sheet').hover();
 
+  // a target that averages otherwise gets another mask
+  await choose(page, 'averages', 'Kaiser');
+  const sharper = holdAtDistance(mask, { cutoff, filter: 'Kaiser' });
+  const sharp = filteredMaskMips(sharper.mask, { filter: 'Kaiser' });
+  await expect.poll(() => rungs(page)).toEqual(asShown(levelFigures(mask, sharp, threshold)));
+
   await page.getByTestId('to-hand-off').click();
   await page.getByTestId('write').click();
   await expect(page.getByTestId('verdict')).toContainText('Every check passed', { timeout: 30_000 });
@@ -82,9 +101,11 @@ test('a suggested cutoff by mouse, then hold at distance by key: ladder, table a
   const files = await downloadZip(page);
   const { image } = openGlb(files['lace_card.glb']);
   const written = (await decodePng(image)).data.filter((_, i) => i % 4 === 3);
-  expect(written).toEqual(held.mask.data);
+  expect(written).toEqual(sharper.mask.data);
+  expect(written).not.toEqual(held.mask.data);
   await page.goBack();
   await settled(page);
+  await page.keyboard.press('Control+z');
   await page.keyboard.press('Control+z');
   await expect.poll(() => rungs(page)).toEqual(asShown(plain));
 });

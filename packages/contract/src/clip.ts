@@ -40,6 +40,7 @@ export const levelsSchema = z
       .max(14)
       .default([]),
     painted: z.array(paintedLevel).max(14).default([]),
+    averages: z.enum(MIP_FILTERS).default('box'),
     wrapAcross: z.enum(WRAPS),
     wrapDown: z.enum(WRAPS),
     hold: z.boolean(),

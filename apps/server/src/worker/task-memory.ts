@@ -6,8 +6,8 @@ const MB = 1024 * 1024;
 const SMALL = 48 * MB;
 /** Of a whole run, besides its sources: mask and colour, what a step makes beside them, what is written. */
 const RUN_BYTES_PER_TEXEL = 20;
-/** Of holding a mask at distance: its levels; where sides do not halve evenly, level 0 too. */
-const HOLD_BYTES_PER_TEXEL = { even: 6, odd: 30 };
+/** Of holding a mask at distance: its levels; where sides do not halve evenly, level 0 too; else planes for a wider filter. */
+const HOLD_BYTES_PER_TEXEL = { even: 6, odd: 30, wider: 6 };
 /** Of a texture with its mip levels: as they are wanted, as they are read out of their blocks, and what is between. */
 const LEVELS_BYTES_PER_TEXEL = 20;
 
@@ -23,7 +23,7 @@ export function memoryOf(task: Task): number {
       const { material, levels, handOff } = task.doc;
       const perTexel =
         RUN_BYTES_PER_TEXEL +
-        (holds(material, levels) ? holdBytes(sizes[0]) : 0) +
+        (holds(material, levels) ? holdBytes(sizes[0], levels.averages !== 'box') : 0) +
         (holdsLevels(profileOf(handOff.profile)) ? LEVELS_BYTES_PER_TEXEL : 0);
       return SMALL + pictures + perTexel * largest;
     }
@@ -34,8 +34,9 @@ export function memoryOf(task: Task): number {
   }
 }
 
-function holdBytes({ width, height } = { width: 2, height: 2 }): number {
-  return width % 2 === 0 && height % 2 === 0 ? HOLD_BYTES_PER_TEXEL.even : HOLD_BYTES_PER_TEXEL.odd;
+function holdBytes({ width, height } = { width: 2, height: 2 }, wider: boolean): number {
+  const { even, odd, wider: planes } = HOLD_BYTES_PER_TEXEL;
+  return width % 2 === 0 && height % 2 === 0 ? even + (wider ? planes : 0) : odd;
 }
 
 /** Of a picture read by its rows a few lines; of one read whole, itself and what it is decoded through. */

@@ -210,8 +210,8 @@ export const useClipStore = defineStore('clip', () => {
     const { cutoff, opacity } = piece.saidMaterial ?? {};
     const mask = settledMask.value;
     if (!mask || piece.material?.mode !== 'mask') return '';
-    const { filter, wrapAcross, wrapDown, strength, downTo } = settings.value;
-    return JSON.stringify([keyOf(mask), cutoff, opacity, filter, wrapAcross, wrapDown, strength, downTo]);
+    const { filter, averages, wrapAcross, wrapDown, strength, downTo } = settings.value;
+    return JSON.stringify([keyOf(mask), cutoff, opacity, filter, averages, wrapAcross, wrapDown, strength, downTo]);
   });
   function methodOf(method: Partial<LevelSettings>): Promise<MethodFigures | null> {
     return ensure().method(engine.mask!.levels, piece.material!, settings.value, method);

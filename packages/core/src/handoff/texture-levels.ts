@@ -6,8 +6,8 @@ import { allocateHeap, makePicture, type Allocate, type Mask, type Picture } fro
 import type { RunState } from '../raster/run-state.ts';
 import { withMaskAsAlpha } from '../run/compose.ts';
 import { filteredColourMips } from '../sieve/filtered-mips.ts';
-import { makeLevels } from '../sieve/levels.ts';
-import { colourMips, maskMips } from '../sieve/mips.ts';
+import { makeLevels, targetLevels } from '../sieve/levels.ts';
+import { colourMips } from '../sieve/mips.ts';
 import { withOwnColours, type SourceOf } from '../sieve/own-levels.ts';
 
 type Piece = Pick<PieceDoc, 'material' | 'levels'>;
@@ -33,7 +33,7 @@ export function colourLevels(
 export function textureLevels(doc: Piece, { colour, mask }: RunState, sourceOf: SourceOf = () => null): Picture[] {
   const masks =
     doc.levels.madeBy === 'target'
-      ? [mask, ...maskMips(mask)]
+      ? targetLevels(mask, doc.levels)
       : makeLevels(mask, doc.material, doc.levels, { sourceOf }).levels;
   return colourLevels(colour, mask, doc, { sourceOf }).map((level, i) =>
     withMaskAsAlpha({ colour: level, mask: masks[i] }),

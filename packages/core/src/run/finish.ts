@@ -1,12 +1,9 @@
 import type { PieceDoc } from '../piece/piece-doc.ts';
 import type { RunState } from '../raster/run-state.ts';
-import { holdAtDistance } from '../sieve/hold/hold.ts';
-import { holds } from '../sieve/levels.ts';
+import { heldFor, holds } from '../sieve/levels.ts';
 
 /** What is handed off: the run's result, its mask reshaped where the clip asks for it. */
 export function finished(doc: Pick<PieceDoc, 'material' | 'levels'>, state: RunState): RunState {
   if (!holds(doc.material, doc.levels)) return state;
-  const { cutoff, opacity } = doc.material;
-  const { strength, downTo } = doc.levels;
-  return { ...state, mask: holdAtDistance(state.mask, { cutoff, opacity, strength, downTo }).mask };
+  return { ...state, mask: heldFor(state.mask, doc.material, doc.levels).mask };
 }

@@ -27,7 +27,8 @@ export interface LevelSettings {
   painted: PaintedLevel[];
   wrapAcross: Wrap;
   wrapDown: Wrap;
-  /** Where the target makes the levels: alpha is reshaped for it. */
+  /** Where the target makes the levels: what it averages with, and whether alpha is reshaped for it. */
+  averages: MipFilter;
   hold: boolean;
   /** 0–1, and the longer side in texels down to which levels are held. */
   strength: number;
@@ -45,6 +46,7 @@ export const LEVEL_DEFAULTS: LevelSettings = {
   painted: [],
   wrapAcross: 'clamp',
   wrapDown: 'clamp',
+  averages: 'box',
   hold: false,
   strength: HOLD_DEFAULTS.strength,
   downTo: HOLD_DEFAULTS.downTo,
@@ -71,10 +73,11 @@ export function holds({ mode }: Clip, { madeBy, hold }: LevelSettings): boolean 
   return mode === 'mask' && madeBy === 'target' && hold;
 }
 
-/** Whether levels other than plain averages of the mask are shown and handed off. */
+/** Whether levels other than plain averages of 2 × 2 texels of the mask are shown and handed off. */
 export function changesLevels(clip: Clip, settings: LevelSettings): boolean {
   return (
     holds(clip, settings) ||
+    (settings.madeBy === 'target' && settings.averages !== 'box') ||
     (settings.madeBy === 'file' && (settings.filter !== 'box' || settings.keep !== 'none' || hasOwn(settings)))
   );
 }
@@ -96,26 +99,42 @@ export interface MakeLevelsHost {
   checkpoint?: (share: number) => void;
 }
 
+/** What a target makes of the mask that it gets. */
+export function targetLevels(mask: Mask, settings: LevelSettings, allocate: Allocate = allocateHeap): Mask[] {
+  return [mask, ...averaged(mask, settings.averages, settings, allocate)];
+}
+
+function averaged(mask: Mask, filter: MipFilter, { wrapAcross, wrapDown }: LevelSettings, allocate: Allocate): Mask[] {
+  return filter === 'box'
+    ? maskMips(mask, allocate)
+    : filteredMaskMips(mask, { filter, wrapAcross, wrapDown, allocate });
+}
+
+/** The mask that is handed off, where the clip asks for it to be held. */
+export function heldFor(mask: Mask, clip: Clip, settings: LevelSettings, host: MakeLevelsHost = {}): Held {
+  const { strength, downTo, averages } = settings;
+  const { cutoff, opacity } = clip;
+  const { allocate, checkpoint } = host;
+  return holdAtDistance(mask, {
+    cutoff,
+    opacity,
+    strength,
+    downTo,
+    filter: averages,
+    ...(allocate ? { allocate } : {}),
+    ...(checkpoint ? { checkpoint } : {}),
+  });
+}
+
 /** The mip levels of a mask as a target will have them. @param mask - Level 0, as the run makes it. */
 export function makeLevels(mask: Mask, clip: Clip, settings: LevelSettings, host: MakeLevelsHost = {}): MadeLevels {
   const { allocate = allocateHeap, checkpoint } = host;
   if (holds(clip, settings)) {
-    const { strength, downTo } = settings;
-    const { cutoff, opacity } = clip;
-    const held = holdAtDistance(mask, {
-      cutoff,
-      opacity,
-      strength,
-      downTo,
-      allocate,
-      ...(checkpoint ? { checkpoint } : {}),
-    });
-    return { levels: [held.mask, ...maskMips(held.mask, allocate)], held };
+    const held = heldFor(mask, clip, settings, host);
+    return { levels: targetLevels(held.mask, settings, allocate), held };
   }
-  if (settings.madeBy === 'target') return { levels: [mask, ...maskMips(mask, allocate)], held: null };
-  const { filter, wrapAcross, wrapDown } = settings;
-  const plain =
-    filter === 'box' ? maskMips(mask, allocate) : filteredMaskMips(mask, { filter, wrapAcross, wrapDown, allocate });
+  if (settings.madeBy === 'target') return { levels: targetLevels(mask, settings, allocate), held: null };
+  const plain = averaged(mask, settings.filter, settings, allocate);
   checkpoint?.(0.5);
   const made = [mask, ...kept(mask, plain, clip, settings.keep)];
   return { levels: hasOwn(settings) ? withOwnMasks(made, settings, host.sourceOf ?? none) : made, held: null };

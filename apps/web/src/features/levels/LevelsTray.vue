@@ -7,6 +7,7 @@ import {
   type HeldLevel,
   type Keep,
   type LevelSettings,
+  type MipFilter,
   type PieceDoc,
 } from '@lithe-sieve/core';
 import { computed, onBeforeUnmount, watch } from 'vue';
@@ -29,10 +30,13 @@ const MAKERS = [
   { value: 'target', label: 'The target' },
   { value: 'file', label: 'Lithe Sieve' },
 ];
-const MAKER_HINTS = {
-  target: 'It averages 2 × 2 texels of what is handed off, again and again.',
-  file: 'They travel in the file, where the format has room for them.',
-} as const;
+/** What the target averages with; of what is handed off, again and again. */
+const AVERAGES_HINTS: Record<MipFilter, string> = {
+  box: 'Plain averages of 2 × 2 texels, as most targets make them.',
+  triangle: 'Averages of 4 × 4 texels: smooth, and of thin parts little can be held.',
+  Kaiser: 'A sharper filter over 12 × 12 texels. What is held under it holds under plain averages too; takes longer.',
+  Lanczos: 'A sharper filter over 12 × 12 texels. What is held under it holds under plain averages too; takes longer.',
+};
 const KEEP_HINTS: Record<Keep, string> = {
   none: 'Averages alone: thin parts vanish far away.',
   scale: 'One factor for each level keeps the total, wherever it lies (Castaño 2010).',
@@ -71,8 +75,20 @@ function set<K extends keyof LevelSettings>(name: K, value: LevelSettings[K], wh
       "
     />
   </div>
-  <p class="soft hint">{{ MAKER_HINTS[levels.madeBy] }}</p>
   <template v-if="levels.madeBy === 'target'">
+    <div class="line">
+      <span>It averages with</span>
+      <ElSelect
+        :model-value="levels.averages"
+        size="small"
+        aria-label="It averages with"
+        data-test="averages"
+        @change="set('averages', $event, `averages with ${$event}`)"
+      >
+        <ElOption v-for="f in MIP_FILTERS" :key="f" :value="f" :label="f === 'box' ? 'box, 2 × 2' : f" />
+      </ElSelect>
+    </div>
+    <p class="soft hint">{{ AVERAGES_HINTS[levels.averages] }}</p>
     <label class="line">
       <span>Hold at distance</span>
       <ElSwitch
@@ -110,6 +126,7 @@ function set<K extends keyof LevelSettings>(name: K, value: LevelSettings[K], wh
     </template>
   </template>
   <template v-else>
+    <p class="soft hint">They travel in the file, where the format has room for them.</p>
     <div class="line">
       <span>Filter</span>
       <ElSelect :model-value="levels.filter" size="small" aria-label="Filter" @change="set('filter', $event, $event)">

@@ -1,5 +1,7 @@
 import { SieveError } from '../../errors.ts';
 import { allocateHeap, makeMask, type Allocate, type Mask } from '../../raster/raster.ts';
+import { filteredMaskMips } from '../filtered-mips.ts';
+import type { MipFilter } from '../mip-filters.ts';
 import { maskMips } from '../mips.ts';
 import { thresholdByte } from '../threshold.ts';
 import { edgeRoom, type EdgeRoom } from './edge-room.ts';
@@ -16,6 +18,7 @@ import {
   type Reach,
 } from './reach.ts';
 import { chooseSides, evenOut, type Band } from './sides.ts';
+import { holdUnder } from './under-filter.ts';
 
 export interface HoldOptions {
   /** 0–1, as the material has it. */
@@ -26,6 +29,11 @@ export interface HoldOptions {
   strength?: number;
   /** Levels are held down to this longer side, in texels. */
   downTo?: number;
+  /**
+   * How the target averages; plain averages of 2 × 2 hold in any case. Without it: Kaiser's filter, under which Lanczos' holds
+   * as well, up to 2048² texels; beyond, where time would count, box.
+   */
+  filter?: MipFilter;
   allocate?: Allocate;
   /** Called between levels with the share done; cancels by throwing. */
   checkpoint?: (share: number) => void;
@@ -49,6 +57,12 @@ export interface Held {
   unreachable: number;
   /** From level 1. */
   levels: HeldLevel[];
+}
+
+const WIDE_UP_TO = 2048 * 2048;
+
+function defaultFilter({ width, height }: Mask): MipFilter {
+  return width * height <= WIDE_UP_TO ? 'Kaiser' : 'box';
 }
 
 /** What the rounding of 8-bit levels can take away, in alphas. */
@@ -106,19 +120,26 @@ const TIMES = { upTo2M: 4, upTo8M: 2, beyond: 1, even: 4 };
  */
 function reshape(mask: Mask, threshold: number, strength: number, count: number, options: HoldOptions): Held {
   const aims = new Array<number>(count).fill(1);
+  const { filter = defaultFilter(mask) } = options;
   const times = timesFor(mask, count);
-  let best: Reshaped | null = null;
+  const turns = filter === 'box' || times === 1 ? times : times + 1;
+  const once = (by: MipFilter, of: readonly number[], turn: number) =>
+    reshapeOnce(mask, threshold, strength, of, by, {
+      ...options,
+      checkpoint: (share) => options.checkpoint?.((turn + share) / turns),
+    });
+  if (times === 1) return once(filter, aims, 0).held;
+  let best: { made: Reshaped; aims: number[] } | null = null;
   for (let time = 0; time < times; time++) {
-    const checkpoint = (share: number) => options.checkpoint?.((time + share) / times);
-    const made = reshapeOnce(mask, threshold, strength, aims, { ...options, checkpoint });
-    if (!best || made.off < best.off) best = made;
+    const made = once('box', aims, time);
+    if (!best || made.off < best.made.off) best = { made, aims: [...aims] };
     if (made.off <= CLOSE) break;
     const whole = made.coverages[0];
     for (let l = 0; l < count; l++) {
       aims[l] *= Math.max(0.5, Math.min(1.5, whole / Math.max(made.coverages[l + 1], whole / 4)));
     }
   }
-  return best!.held;
+  return filter === 'box' ? best!.made.held : once(filter, best!.aims, times).held;
 }
 
 function timesFor(mask: Mask, count: number): number {
@@ -142,7 +163,8 @@ function reshapeOnce(
   threshold: number,
   strength: number,
   aims: readonly number[],
-  { allocate = allocateHeap, checkpoint }: HoldOptions,
+  filter: MipFilter,
+  { allocate = allocateHeap, checkpoint, filter: asked = 'box' }: HoldOptions,
 ): Reshaped {
   const room = edgeRoom(threshold, strength);
   const even = isEven(mask, halfSize(mask));
@@ -167,9 +189,15 @@ function reshapeOnce(
   for (let l = chain.length - 1; l > 0; l--) handDown(chain[l], chain[l - 1], goOn);
   settle(chain, texels ? ROUNDS.ofTexels : ROUNDS.ofLevels, goOn);
   checkpoint?.(0.8);
+  if (filter !== 'box' && !texels) {
+    const before = writeTexels(mask, room, levels[0], null, allocateHeap).data;
+    holdUnder(filter, levels, before, threshold, (share) => checkpoint?.(0.8 + 0.15 * share));
+  }
   const out = writeTexels(mask, room, levels[0], texels, allocate);
   checkpoint?.(0.95);
-  return judged(out, threshold, levels, outOfReach);
+  const seenBy = filter === 'box' ? 'box' : asked;
+  const mips = seenBy === 'box' ? maskMips(out) : filteredMaskMips(out, { filter: seenBy });
+  return judged(out, mips, threshold, levels, outOfReach);
 }
 
 /** How often means that do not halve evenly are handed down again: level 0 is large. */
@@ -206,9 +234,14 @@ function writeTexels(mask: Mask, room: EdgeRoom, first: Reach, texels: Reach | n
   return makeMask(mask.width, mask.height, data);
 }
 
-/** Compares what the plain levels clip to with what was wanted. */
-function judged(mask: Mask, threshold: number, wanted: readonly Reach[], outOfReach: readonly number[]): Reshaped {
-  const mips = maskMips(mask);
+/** Compares what the levels clip to with what was wanted. @param mips - From level 1. */
+function judged(
+  mask: Mask,
+  mips: readonly Mask[],
+  threshold: number,
+  wanted: readonly Reach[],
+  outOfReach: readonly number[],
+): Reshaped {
   const coverages = [coverageOf(mask.data, threshold)];
   let off = 0;
   const levels = wanted.map(({ width, height, kept }, l) => {

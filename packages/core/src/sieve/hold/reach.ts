@@ -134,7 +134,8 @@ export function reachBelow(level: Reach): Reach {
 
 /** What the means of a level come to on the level below it, each moved to its side. */
 export function averageMeans(level: Reach, below: Reach): void {
-  averageTaps(level.mean, level, below, below.mean);
+  if (isEven(level, below)) averageFour(level.mean, below, below.mean);
+  else averageTaps(level.mean, level, below, below.mean);
   const { mean, low, high } = below;
   for (let i = 0; i < mean.length; i++) mean[i] = between(mean[i], low[i], high[i]);
 }
