@@ -77,11 +77,11 @@ function set<K extends keyof LevelSettings>(name: K, value: LevelSettings[K], wh
   </div>
   <template v-if="levels.madeBy === 'target'">
     <div class="line">
-      <span>It averages with</span>
+      <span>Filter</span>
       <ElSelect
         :model-value="levels.averages"
         size="small"
-        aria-label="It averages with"
+        aria-label="Filter of the target"
         data-test="averages"
         @change="set('averages', $event, `averages with ${$event}`)"
       >

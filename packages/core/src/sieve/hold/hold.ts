@@ -6,6 +6,7 @@ import { maskMips } from '../mips.ts';
 import { thresholdByte } from '../threshold.ts';
 import { edgeRoom, type EdgeRoom } from './edge-room.ts';
 import { handDown, writeBlocks } from './hand-down.ts';
+import { driftOf, heldLevels, type HeldLevel, type Outcome } from './judge.ts';
 import {
   averageMeans,
   halfSize,
@@ -40,15 +41,6 @@ export interface HoldOptions {
 }
 
 export const HOLD_DEFAULTS = { opacity: 1, strength: 1, downTo: 8 } as const;
-
-export interface HeldLevel {
-  width: number;
-  height: number;
-  /** Texels of this level that are clipped otherwise than wanted, because no alpha that is allowed reaches it. */
-  unreachable: number;
-  /** Where some of them are, by their place row by row: where the clip is other than what was chosen. */
-  places: Int32Array;
-}
 
 export interface Held {
   /** A new mask; every texel on the side of the cutoff where it was. */
@@ -108,9 +100,8 @@ function sizesBelow(mask: Mask, downTo: number): { width: number; height: number
   return sizes;
 }
 
-/** Drift, as a share of all texels, with which a level is held well enough; of levels of fewer texels a side it is chance. */
+/** Drift, as a share of all texels, with which a level is held well enough. */
 const CLOSE = 0.004;
-const JUDGED_FROM = 16;
 /** How often sides are chosen at the most: where level 0 is odd and has up to so many texels, and where it is even. */
 const TIMES = { upTo2M: 4, upTo8M: 2, beyond: 1, even: 4 };
 
@@ -128,18 +119,24 @@ function reshape(mask: Mask, threshold: number, strength: number, count: number,
       ...options,
       checkpoint: (share) => options.checkpoint?.((turn + share) / turns),
     });
-  if (times === 1) return once(filter, aims, 0).held;
-  let best: { made: Reshaped; aims: number[] } | null = null;
+  if (times === 1) return heldOf(once(filter, aims, 0));
+  let best: { made: Outcome; aims: number[]; off: number } | null = null;
   for (let time = 0; time < times; time++) {
     const made = once('box', aims, time);
-    if (!best || made.off < best.made.off) best = { made, aims: [...aims] };
-    if (made.off <= CLOSE) break;
-    const whole = made.coverages[0];
+    const { coverages, off } = driftOf(made);
+    if (!best || off < best.off) best = { made, aims: [...aims], off };
+    if (off <= CLOSE) break;
+    const whole = coverages[0];
     for (let l = 0; l < count; l++) {
-      aims[l] *= Math.max(0.5, Math.min(1.5, whole / Math.max(made.coverages[l + 1], whole / 4)));
+      aims[l] *= Math.max(0.5, Math.min(1.5, whole / Math.max(coverages[l + 1], whole / 4)));
     }
   }
-  return filter === 'box' ? best!.made.held : once(filter, best!.aims, times).held;
+  return heldOf(filter === 'box' ? best!.made : once(filter, best!.aims, times));
+}
+
+function heldOf(outcome: Outcome): Held {
+  const levels = heldLevels(outcome);
+  return { mask: outcome.mask, unreachable: levels.reduce((sum, level) => sum + level.unreachable, 0), levels };
 }
 
 function timesFor(mask: Mask, count: number): number {
@@ -147,14 +144,6 @@ function timesFor(mask: Mask, count: number): number {
   if (mask.width % 2 ** count === 0 && mask.height % 2 ** count === 0) return 1;
   if (isEven(mask, halfSize(mask))) return TIMES.even;
   return texels < 2e6 ? TIMES.upTo2M : texels < 8e6 ? TIMES.upTo8M : TIMES.beyond;
-}
-
-interface Reshaped {
-  held: Held;
-  /** Share kept of level 0 and of each level below it. */
-  coverages: number[];
-  /** The largest drift that is not one of what was chosen: where more cannot be reached, choosing again does not help. */
-  off: number;
 }
 
 /** @param aims - Of every level, how many texels are chosen for one that is wanted. */
@@ -165,7 +154,7 @@ function reshapeOnce(
   aims: readonly number[],
   filter: MipFilter,
   { allocate = allocateHeap, checkpoint, filter: asked = 'box' }: HoldOptions,
-): Reshaped {
+): Outcome {
   const room = edgeRoom(threshold, strength);
   const even = isEven(mask, halfSize(mask));
   const texels = even ? null : reachOfTexels(mask, room);
@@ -197,7 +186,7 @@ function reshapeOnce(
   checkpoint?.(0.95);
   const seenBy = filter === 'box' ? 'box' : asked;
   const mips = seenBy === 'box' ? maskMips(out) : filteredMaskMips(out, { filter: seenBy });
-  return judged(out, mips, threshold, levels, outOfReach);
+  return { mask: out, mips, threshold, wanted: levels, outOfReach };
 }
 
 /** How often means that do not halve evenly are handed down again: level 0 is large. */
@@ -232,34 +221,4 @@ function writeTexels(mask: Mask, room: EdgeRoom, first: Reach, texels: Reach | n
   if (texels) return roundedMeans(texels, data);
   writeBlocks(first, mask, room, data);
   return makeMask(mask.width, mask.height, data);
-}
-
-/** Compares what the levels clip to with what was wanted. @param mips - From level 1. */
-function judged(
-  mask: Mask,
-  mips: readonly Mask[],
-  threshold: number,
-  wanted: readonly Reach[],
-  outOfReach: readonly number[],
-): Reshaped {
-  const coverages = [coverageOf(mask.data, threshold)];
-  let off = 0;
-  const levels = wanted.map(({ width, height, kept }, l) => {
-    const { data } = mips[l];
-    const missed: number[] = [];
-    for (let i = 0; i < data.length; i++) if (kept[i] === (data[i] - threshold) >>> 31) missed.push(i);
-    coverages.push(coverageOf(data, threshold));
-    const chosen = kept.reduce((sum, k) => sum + k, 0) / kept.length;
-    const missing = Math.min(Math.abs(coverages[l + 1] - coverages[0]), Math.abs(coverages[l + 1] - chosen));
-    if (Math.max(width, height) >= JUDGED_FROM) off = Math.max(off, missing);
-    return { width, height, unreachable: outOfReach[l] + missed.length, places: Int32Array.from(missed) };
-  });
-  const unreachable = levels.reduce((sum, level) => sum + level.unreachable, 0);
-  return { held: { mask, unreachable, levels }, coverages, off };
-}
-
-function coverageOf(data: Uint8Array, threshold: number): number {
-  let dropped = 0;
-  for (let i = 0; i < data.length; i++) dropped += (data[i] - threshold) >>> 31;
-  return 1 - dropped / data.length;
 }

@@ -98,13 +98,26 @@ export function reachOfBlocks(mask: Mask, room: EdgeRoom): Reach {
       const d = data[j + 1];
       const right = o < end ? data[i + 2] : b;
       const rightBelow = o < end ? data[j + 2] : d;
-      const ra = roomOf(rooms, threshold, a, left, b, data[i - above], c);
-      const rb = roomOf(rooms, threshold, b, a, right, data[i + 1 - above], d);
-      const rc = roomOf(rooms, threshold, c, leftBelow, d, a, data[j + below]);
-      const rd = roomOf(rooms, threshold, d, c, rightBelow, b, data[j + 1 + below]);
-      const rises = (ra & 0xff00ff) + (rb & 0xff00ff) + (rc & 0xff00ff) + (rd & 0xff00ff);
-      const falls =
-        ((ra >>> 8) & 0xff00ff) + ((rb >>> 8) & 0xff00ff) + ((rc >>> 8) & 0xff00ff) + ((rd >>> 8) & 0xff00ff);
+      const p = data[i - above];
+      const q = data[i + 1 - above];
+      const r = data[j + below];
+      const s = data[j + 1 + below];
+      const around =
+        (a ^ left) | (a ^ leftBelow) | (a ^ right) | (a ^ rightBelow) | (a ^ p) | (a ^ q) | (a ^ r) | (a ^ s);
+      let rises: number;
+      let falls: number;
+      if (((a ^ b) | (a ^ c) | (a ^ d) | around) === 0) {
+        const word = rooms[(a << 8) | a]; // far from any edge, as most blocks are
+        rises = (word & 0xff00ff) << 2;
+        falls = ((word >>> 8) & 0xff00ff) << 2;
+      } else {
+        const ra = roomOf(rooms, threshold, a, left, b, p, c);
+        const rb = roomOf(rooms, threshold, b, a, right, q, d);
+        const rc = roomOf(rooms, threshold, c, leftBelow, d, a, r);
+        const rd = roomOf(rooms, threshold, d, c, rightBelow, b, s);
+        rises = (ra & 0xff00ff) + (rb & 0xff00ff) + (rc & 0xff00ff) + (rd & 0xff00ff);
+        falls = ((ra >>> 8) & 0xff00ff) + ((rb >>> 8) & 0xff00ff) + ((rc >>> 8) & 0xff00ff) + ((rd >>> 8) & 0xff00ff);
+      }
       const sum = a + b + c + d;
       mean[o] = sum << 6;
       highFree[o] = (sum + (rises & 0xffff)) << 6;

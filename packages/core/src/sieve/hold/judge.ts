@@ -1,0 +1,63 @@
+import type { Mask } from '../../raster/raster.ts';
+import type { Reach } from './reach.ts';
+
+export interface HeldLevel {
+  width: number;
+  height: number;
+  /** Texels of this level that are clipped otherwise than wanted, because no alpha that is allowed reaches it. */
+  unreachable: number;
+  /** Where some of them are, by their place row by row: where the clip is other than what was chosen. */
+  places: Int32Array;
+}
+
+/** What was wanted of every level from 1 on, and what came of it. */
+export interface Outcome {
+  mask: Mask;
+  mips: readonly Mask[];
+  threshold: number;
+  wanted: readonly Reach[];
+  /** Of each level, texels that could not be chosen as wanted. */
+  outOfReach: readonly number[];
+}
+
+/** Compares what the levels clip to with what was wanted. */
+export function heldLevels({ mips, threshold, wanted, outOfReach }: Outcome): HeldLevel[] {
+  return wanted.map(({ width, height, kept }, l) => {
+    const places = missedOf(kept, mips[l].data, threshold);
+    return { width, height, unreachable: outOfReach[l] + places.length, places };
+  });
+}
+
+function missedOf(kept: Uint8Array, data: Uint8Array, threshold: number): Int32Array {
+  const missed: number[] = [];
+  for (let i = 0; i < data.length; i++) if (kept[i] === (data[i] - threshold) >>> 31) missed.push(i);
+  return Int32Array.from(missed);
+}
+
+/** Levels of fewer texels a side drift by chance. */
+const JUDGED_FROM = 16;
+
+export interface Drift {
+  /** Share kept of level 0 and of each level below it. */
+  coverages: number[];
+  /** The largest drift that is not one of what was chosen: where more cannot be reached, choosing again does not help. */
+  off: number;
+}
+
+export function driftOf({ mask, mips, threshold, wanted }: Outcome): Drift {
+  const coverages = [mask, ...mips].slice(0, wanted.length + 1).map(({ data }) => coverageOf(data, threshold));
+  let off = 0;
+  for (const [l, { width, height, kept }] of wanted.entries()) {
+    if (Math.max(width, height) < JUDGED_FROM) continue;
+    const chosen = coverageOf(kept, 1);
+    const now = coverages[l + 1];
+    off = Math.max(off, Math.min(Math.abs(now - coverages[0]), Math.abs(now - chosen)));
+  }
+  return { coverages, off };
+}
+
+function coverageOf(data: Uint8Array, threshold: number): number {
+  let dropped = 0;
+  for (let i = 0; i < data.length; i++) dropped += (data[i] - threshold) >>> 31;
+  return 1 - dropped / data.length;
+}
