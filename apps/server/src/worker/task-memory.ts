@@ -7,7 +7,7 @@ const SMALL = 48 * MB;
 /** Of a whole run, besides its sources: mask and colour, what a step makes beside them, what is written. */
 const RUN_BYTES_PER_TEXEL = 20;
 /** Of holding a mask at distance: its levels; where sides do not halve evenly, level 0 too; else planes for a wider filter. */
-const HOLD_BYTES_PER_TEXEL = { even: 6, odd: 30, wider: 6 };
+const HOLD_BYTES_PER_TEXEL = { even: 6, odd: 34, wider: 6 };
 /** Of a texture with its mip levels: as they are wanted, as they are read out of their blocks, and what is between. */
 const LEVELS_BYTES_PER_TEXEL = 20;
 

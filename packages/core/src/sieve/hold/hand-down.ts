@@ -51,54 +51,26 @@ function moveFour(
   mean[j + 1] += way * (q * ed + r * (d - ed));
 }
 
-/** Sweeps over a level at most, and the first ones, which want every mean met and not only on its side. */
-const SWEEPS = 8;
-const EXACT = 3;
-/** How far off a mean may stay in these, and in the others, in 256ths. */
+/** How far off a mean may stay, in 256ths. */
 const CLOSE = 64;
-const CLOSE_TO_SIDE = 16;
 /** From one time that it may be cancelled to the next. */
 const ROWS = 64;
 
-/**
- * Sides that do not halve evenly share texels between means: each mean in turn moves what it is made of, until all are met
- * (projection onto convex sets: every move stays within what is allowed, so that the sweeps do not run away). As not all
- * may be met at once, the last sweeps only want them on their side.
- */
+/** Sides that do not halve evenly share texels between means: each in turn moves what it is made of. See `settle` for the rest. */
 function handDownByTaps(level: Reach, finer: Reach, checkpoint?: () => void): void {
-  const { width, height } = level;
-  const move = mover(level, finer);
-  for (let sweep = 0; sweep < SWEEPS; sweep++) {
-    let moved = 0;
-    for (let n = 0; n < height; n++) {
-      if (n % ROWS === 0) checkpoint?.();
-      moved += move(sweep % 2 ? height - 1 - n : n, sweep % 2 === 1, sweep < EXACT);
-    }
-    if (moved === 0 || width * height === 1) break;
-  }
-}
-
-/** @returns a function that moves what the means of one row are made of, and says how many were off. */
-function mover(level: Reach, finer: Reach) {
   const { width: count, height } = level;
   const { width, mean } = finer;
   const across = taps(width, count);
   const down = taps(finer.height, height);
   const texels = new Int32Array(9);
   const weights = new Float64Array(9);
-  const due = new Uint8Array(count * height).fill(1); // none need be looked at again before one beside it moves
-  return (y: number, back: boolean, exactly: boolean): number => {
-    const row = y * count;
+  for (let y = 0, o = 0; y < height; y++) {
+    if (y % ROWS === 0) checkpoint?.();
     const top = down.step * y * width;
     const [b0, b1, b2] = down.weight.subarray(3 * y, 3 * y + 3);
     const second = b1 === 0 ? 0 : width; // a weight of nothing stands for no texel
     const third = b2 === 0 ? 0 : 2 * width;
-    let moved = 0;
-    for (let n = 0; n < count; n++) {
-      const x = back ? count - 1 - n : n;
-      const o = row + x;
-      if (due[o] === 0) continue;
-      due[o] = 0;
+    for (let x = 0; x < count; x++, o++) {
       const a0 = across.weight[3 * x];
       const a1 = across.weight[3 * x + 1];
       const a2 = across.weight[3 * x + 2];
@@ -111,25 +83,15 @@ function mover(level: Reach, finer: Reach) {
         b0 * (a0 * mean[p] + a1 * mean[p + right] + a2 * mean[p + far]) +
         b1 * (a0 * mean[q] + a1 * mean[q + right] + a2 * mean[q + far]) +
         b2 * (a0 * mean[r] + a1 * mean[r + right] + a2 * mean[r + far]);
-      const missing = (exactly ? level.mean[o] : between(value, level.low[o], level.high[o])) - value;
-      const close = exactly ? CLOSE : CLOSE_TO_SIDE;
-      if (missing > -close && missing < close) continue;
-      moved++;
+      const missing = level.mean[o] - value;
+      if (missing > -CLOSE && missing < CLOSE) continue;
       setRow(texels, weights, 0, p, right, far, b0 * a0, b0 * a1, b0 * a2);
       setRow(texels, weights, 3, q, right, far, b1 * a0, b1 * a1, b1 * a2);
       setRow(texels, weights, 6, r, right, far, b2 * a0, b2 * a1, b2 * a2);
       if (missing > 0) moveTaps(mean, finer.highFree, finer.high, texels, weights, missing, 1);
       else moveTaps(mean, finer.lowFree, finer.low, texels, weights, -missing, -1);
-      const first = x > 0 ? o - 1 : o;
-      const last = x + 1 < count ? o + 1 : o;
-      for (let k = first; k <= last; k++) {
-        due[k] = 1;
-        if (y > 0) due[k - count] = 1;
-        if (y + 1 < height) due[k + count] = 1;
-      }
     }
-    return moved;
-  };
+  }
 }
 
 /** Written out: an array made for every texel would be a third of the time. */

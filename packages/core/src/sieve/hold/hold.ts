@@ -6,20 +6,10 @@ import { maskMips } from '../mips.ts';
 import { thresholdByte } from '../threshold.ts';
 import { edgeRoom, type EdgeRoom } from './edge-room.ts';
 import { handDown, writeBlocks } from './hand-down.ts';
-import { driftOf, heldLevels, type HeldLevel, type Outcome } from './judge.ts';
-import {
-  averageMeans,
-  halfSize,
-  isEven,
-  reachBelow,
-  reachOfBlocks,
-  reachOfTexels,
-  roundedMeans,
-  UNIT,
-  type Reach,
-} from './reach.ts';
+import { heldLevels, type HeldLevel } from './judge.ts';
+import { halfSize, isEven, reachBelow, reachOfBlocks, reachOfTexels, roundedMeans, UNIT, type Reach } from './reach.ts';
 import { chooseSides, evenOut, type Band } from './sides.ts';
-import { holdUnder } from './under-filter.ts';
+import { settle } from './settle.ts';
 
 export interface HoldOptions {
   /** 0–1, as the material has it. */
@@ -32,7 +22,7 @@ export interface HoldOptions {
   downTo?: number;
   /**
    * How the target averages; plain averages of 2 × 2 hold in any case. Without it: Kaiser's filter, under which Lanczos' holds
-   * as well, up to 2048² texels; beyond, where time would count, box.
+   * as well, up to 2048² texels, 1024² where sides are odd; beyond, where time would count, box.
    */
   filter?: MipFilter;
   allocate?: Allocate;
@@ -51,10 +41,11 @@ export interface Held {
   levels: HeldLevel[];
 }
 
-const WIDE_UP_TO = 2048 * 2048;
+const WIDE_UP_TO = { even: 2048 * 2048, odd: 1024 * 1024 };
 
-function defaultFilter({ width, height }: Mask): MipFilter {
-  return width * height <= WIDE_UP_TO ? 'Kaiser' : 'box';
+function defaultFilter(mask: Mask): MipFilter {
+  const most = isEven(mask, halfSize(mask)) ? WIDE_UP_TO.even : WIDE_UP_TO.odd;
+  return mask.width * mask.height <= most ? 'Kaiser' : 'box';
 }
 
 /** What the rounding of 8-bit levels can take away, in alphas. */
@@ -88,7 +79,7 @@ export function holdAtDistance(mask: Mask, options: HoldOptions): Held {
     const levels = sizes.map((size) => ({ ...size, unreachable: 0, places: new Int32Array() }));
     return { mask: makeMask(mask.width, mask.height, mask.data.slice()), unreachable: 0, levels };
   }
-  return reshape(mask, threshold, strength, sizes.length, options);
+  return reshape(mask, threshold, sizes.length, options);
 }
 
 function sizesBelow(mask: Mask, downTo: number): { width: number; height: number }[] {
@@ -100,108 +91,45 @@ function sizesBelow(mask: Mask, downTo: number): { width: number; height: number
   return sizes;
 }
 
-/** Drift, as a share of all texels, with which a level is held well enough. */
-const CLOSE = 0.004;
-/** How often sides are chosen at the most: where level 0 is odd and has up to so many texels, and where it is even. */
-const TIMES = { upTo2M: 4, upTo8M: 2, beyond: 1, even: 4 };
-
-/**
- * Where sides do not halve evenly, some texels come out on another side than was chosen, most of them kept. Then as many
- * fewer, or more, are chosen again, until each level keeps what level 0 does.
- */
-function reshape(mask: Mask, threshold: number, strength: number, count: number, options: HoldOptions): Held {
-  const aims = new Array<number>(count).fill(1);
-  const { filter = defaultFilter(mask) } = options;
-  const times = timesFor(mask, count);
-  const turns = filter === 'box' || times === 1 ? times : times + 1;
-  const once = (by: MipFilter, of: readonly number[], turn: number) =>
-    reshapeOnce(mask, threshold, strength, of, by, {
-      ...options,
-      checkpoint: (share) => options.checkpoint?.((turn + share) / turns),
-    });
-  if (times === 1) return heldOf(once(filter, aims, 0));
-  let best: { made: Outcome; aims: number[]; off: number } | null = null;
-  for (let time = 0; time < times; time++) {
-    const made = once('box', aims, time);
-    const { coverages, off } = driftOf(made);
-    if (!best || off < best.off) best = { made, aims: [...aims], off };
-    if (off <= CLOSE) break;
-    const whole = coverages[0];
-    for (let l = 0; l < count; l++) {
-      aims[l] *= Math.max(0.5, Math.min(1.5, whole / Math.max(coverages[l + 1], whole / 4)));
-    }
-  }
-  return heldOf(filter === 'box' ? best!.made : once(filter, best!.aims, times));
-}
-
-function heldOf(outcome: Outcome): Held {
-  const levels = heldLevels(outcome);
-  return { mask: outcome.mask, unreachable: levels.reduce((sum, level) => sum + level.unreachable, 0), levels };
-}
-
-function timesFor(mask: Mask, count: number): number {
-  const texels = mask.width * mask.height;
-  if (mask.width % 2 ** count === 0 && mask.height % 2 ** count === 0) return 1;
-  if (isEven(mask, halfSize(mask))) return TIMES.even;
-  return texels < 2e6 ? TIMES.upTo2M : texels < 8e6 ? TIMES.upTo8M : TIMES.beyond;
-}
-
-/** @param aims - Of every level, how many texels are chosen for one that is wanted. */
-function reshapeOnce(
+function reshape(
   mask: Mask,
   threshold: number,
-  strength: number,
-  aims: readonly number[],
-  filter: MipFilter,
-  { allocate = allocateHeap, checkpoint, filter: asked = 'box' }: HoldOptions,
-): Outcome {
+  count: number,
+  { strength = HOLD_DEFAULTS.strength, allocate = allocateHeap, checkpoint, filter }: HoldOptions,
+): Held {
   const room = edgeRoom(threshold, strength);
   const even = isEven(mask, halfSize(mask));
   const texels = even ? null : reachOfTexels(mask, room);
   const levels: Reach[] = [];
   const outOfReach: number[] = [];
+  const centres = texels ? [0] : [];
   let above = 0;
-  for (let l = 1; l <= aims.length; l++) {
+  for (let l = 1; l <= count; l++) {
     const finer = levels.at(-1) ?? texels;
     const level = finer ? reachBelow(finer) : reachOfBlocks(mask, room);
     if (isEven(finer ?? mask, level)) above += ROUNDED_UP;
     const band = bandOf(threshold, l, above);
     const halves = finer && finer.width >= 2 * level.width && finer.height >= 2 * level.height;
     const nested = l > 1 && halves ? finer : null;
-    outOfReach.push(chooseSides(level, nested, band, aims[l - 1]));
+    outOfReach.push(chooseSides(level, nested, band));
     if (l >= EVEN_FROM) evenOut(level, band.centre);
     levels.push(level);
-    checkpoint?.(0.7 - 0.5 ** (l + 1));
+    centres.push(band.centre);
+    checkpoint?.(0.6 - 0.5 ** (l + 1));
   }
   const chain = texels ? [texels, ...levels] : levels;
-  const goOn = () => checkpoint?.(0.75);
-  for (let l = chain.length - 1; l > 0; l--) handDown(chain[l], chain[l - 1], goOn);
-  settle(chain, texels ? ROUNDS.ofTexels : ROUNDS.ofLevels, goOn);
-  checkpoint?.(0.8);
-  if (filter !== 'box' && !texels) {
-    const before = writeTexels(mask, room, levels[0], null, allocateHeap).data;
-    holdUnder(filter, levels, before, threshold, (share) => checkpoint?.(0.8 + 0.15 * share));
-  }
+  for (let l = chain.length - 1; l > 0; l--) handDown(chain[l], chain[l - 1], () => checkpoint?.(0.6));
+  const by = filter ?? defaultFilter(mask);
+  const before = texels || by === 'box' ? null : writeTexels(mask, room, levels[0], null, allocateHeap).data;
+  const centre = (threshold - 0.5) * UNIT;
+  const means = { chain, centres, centre, texels: before };
+  const throughout = filter !== undefined;
+  settle(means, { filter: by, throughout }, (share) => checkpoint?.(0.65 + 0.3 * share));
   const out = writeTexels(mask, room, levels[0], texels, allocate);
   checkpoint?.(0.95);
-  const seenBy = filter === 'box' ? 'box' : asked;
-  const mips = seenBy === 'box' ? maskMips(out) : filteredMaskMips(out, { filter: seenBy });
-  return { mask: out, mips, threshold, wanted: levels, outOfReach };
-}
-
-/** How often means that do not halve evenly are handed down again: level 0 is large. */
-const ROUNDS = { ofLevels: 3, ofTexels: 1 };
-
-/**
- * Where sides do not halve evenly, not all means can be met at once: what came of them is averaged again, and what is on
- * the wrong side handed down once more.
- */
-function settle(chain: readonly Reach[], rounds: number, goOn: () => void): void {
-  if (chain.every((level, i) => i === 0 || isEven(chain[i - 1], level))) return;
-  for (let round = 0; round < rounds; round++) {
-    for (let l = 1; l < chain.length; l++) averageMeans(chain[l - 1], chain[l]);
-    for (let l = chain.length - 1; l > 0; l--) handDown(chain[l], chain[l - 1], goOn);
-  }
+  const mips = !filter || filter === 'box' ? maskMips(out) : filteredMaskMips(out, { filter });
+  const held = heldLevels({ mips, threshold, wanted: levels, outOfReach });
+  return { mask: out, unreachable: held.reduce((sum, level) => sum + level.unreachable, 0), levels: held };
 }
 
 /** An average of four bytes whose half is rounded up lies this much above the true one, on average; each level adds its own. */

@@ -12,7 +12,6 @@ export interface HeldLevel {
 
 /** What was wanted of every level from 1 on, and what came of it. */
 export interface Outcome {
-  mask: Mask;
   mips: readonly Mask[];
   threshold: number;
   wanted: readonly Reach[];
@@ -32,32 +31,4 @@ function missedOf(kept: Uint8Array, data: Uint8Array, threshold: number): Int32A
   const missed: number[] = [];
   for (let i = 0; i < data.length; i++) if (kept[i] === (data[i] - threshold) >>> 31) missed.push(i);
   return Int32Array.from(missed);
-}
-
-/** Levels of fewer texels a side drift by chance. */
-const JUDGED_FROM = 16;
-
-export interface Drift {
-  /** Share kept of level 0 and of each level below it. */
-  coverages: number[];
-  /** The largest drift that is not one of what was chosen: where more cannot be reached, choosing again does not help. */
-  off: number;
-}
-
-export function driftOf({ mask, mips, threshold, wanted }: Outcome): Drift {
-  const coverages = [mask, ...mips].slice(0, wanted.length + 1).map(({ data }) => coverageOf(data, threshold));
-  let off = 0;
-  for (const [l, { width, height, kept }] of wanted.entries()) {
-    if (Math.max(width, height) < JUDGED_FROM) continue;
-    const chosen = coverageOf(kept, 1);
-    const now = coverages[l + 1];
-    off = Math.max(off, Math.min(Math.abs(now - coverages[0]), Math.abs(now - chosen)));
-  }
-  return { coverages, off };
-}
-
-function coverageOf(data: Uint8Array, threshold: number): number {
-  let dropped = 0;
-  for (let i = 0; i < data.length; i++) dropped += (data[i] - threshold) >>> 31;
-  return 1 - dropped / data.length;
 }

@@ -35,10 +35,9 @@ export interface Band {
  * the largest share, that are kept naturally, and that hold what is kept on the level above. Writes `kept`.
  *
  * @param finer - The level above, whose `kept` counts as nested; null where that has not twice the size.
- * @param aim - How many texels are chosen for one that is wanted.
  * @returns how many texels are on the other side than wanted, because nothing else can be reached.
  */
-export function chooseSides(level: Reach, finer: Reach | null, band: Band, aim = 1): number {
+export function chooseSides(level: Reach, finer: Reach | null, band: Band): number {
   const { width, height } = level;
   const [across, down] = [Math.ceil(width / WINDOW), Math.ceil(height / WINDOW)];
   const carried = new Float64Array(across * down);
@@ -55,7 +54,7 @@ export function chooseSides(level: Reach, finer: Reach | null, band: Band, aim =
         continue;
       }
       const found = scoreWindow(level, finer, band, wx * WINDOW, wy * WINDOW, scores);
-      const ideal = found.share * aim + carried[at];
+      const ideal = found.share + carried[at];
       const count = Math.max(found.must, Math.min(found.can, Math.round(ideal)));
       outOfReach += Math.max(0, Math.round(found.share) - found.can, found.must - Math.round(found.share));
       if (count > 0) keepBest(level, wx * WINDOW, wy * WINDOW, count, scores);
