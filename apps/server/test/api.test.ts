@@ -149,6 +149,19 @@ describe('pieces', () => {
     expect((await sharp(picture.bytes).metadata()).hasAlpha).toBe(true);
   });
 
+  test('threads finer than the small picture do not vanish from it', async () => {
+    const [width, height] = [2048, 1024];
+    const data = Buffer.alloc(4 * width * height, 200);
+    for (let i = 0; i < width * height; i++) data[4 * i + 3] = i % 9 === 0 ? 255 : 0;
+    const png = await sharp(data, { raw: { width, height, channels: 4 } })
+      .png({ compressionLevel: 1 })
+      .toBuffer();
+    const id = await newPiece('Threads', png);
+    const { bytes } = await server.call('GET', `/api/pieces/${id}/picture.png`);
+    const { channels } = await sharp(bytes).stats();
+    expect(Math.abs(channels[3].mean / 255 - 1 / 9)).toBeLessThan(0.02);
+  });
+
   test('an edit, its undo and its redo; history survives', async () => {
     const id = await newPiece('First');
     const edit = (body: object) => server.call('POST', `/api/pieces/${id}/edits`, body);

@@ -47,15 +47,23 @@ export async function summarise({ doc, sources, strokes, tips: files }: Summaris
     return proxy ? makePicture(proxy.width, proxy.height, proxy.rgba) : null;
   };
   const facts = new Map(sources.map((s) => [s.sha256, s.facts]));
-  const counts = histogram(isPointwise(doc.run) ? evaluate((s) => s.samples).mask : state.mask);
+  const samples = isPointwise(doc.run) ? evaluate((s) => s.samples).mask : state.mask;
+  const counts = histogram(samples);
   const { levels } = summariseMask(makeLevels(state.mask, doc.material, doc.levels, { sourceOf }).levels);
   const snags = findSnags({ doc, facts, counts, border, middle, levels });
+  const threshold = thresholdByte(doc.material.cutoff, doc.material.opacity);
+  const coverage = coverageAt(counts, threshold);
+  // thin parts vanish in averages, or close up: then single texels show what is kept
+  const off = Math.abs(coverageAt(histogram(state.mask), threshold) - coverage);
   return {
-    coverage: coverageAt(counts, thresholdByte(doc.material.cutoff, doc.material.opacity)),
+    coverage,
     snags: snags.map((s) => s.text),
-    png: await writePng(asShown(doc, state), deflateInStrips),
+    png: await writePng(asShown(doc, off > FAR_OFF * coverage ? { ...state, mask: samples } : state), deflateInStrips),
   };
 }
+
+/** Share of what is kept. */
+const FAR_OFF = 0.25;
 
 type ProxySource = SummariseTask['sources'][number];
 
