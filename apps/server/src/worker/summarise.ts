@@ -53,12 +53,13 @@ export async function summarise({ doc, sources, strokes, tips: files }: Summaris
   const snags = findSnags({ doc, facts, counts, border, middle, levels });
   const threshold = thresholdByte(doc.material.cutoff, doc.material.opacity);
   const coverage = coverageAt(counts, threshold);
-  // thin parts vanish in averages, or close up: then single texels show what is kept
   const off = Math.abs(coverageAt(histogram(state.mask), threshold) - coverage);
+  // thin parts that are clipped vanish in averages, or close up: then single texels show what is kept
+  const byTexels = doc.material.mode === 'mask' && off > FAR_OFF * coverage;
   return {
     coverage,
     snags: snags.map((s) => s.text),
-    png: await writePng(asShown(doc, off > FAR_OFF * coverage ? { ...state, mask: samples } : state), deflateInStrips),
+    png: await writePng(asShown(doc, byTexels ? { ...state, mask: samples } : state), deflateInStrips),
   };
 }
 

@@ -30,12 +30,14 @@ const MAKERS = [
   { value: 'target', label: 'The target' },
   { value: 'file', label: 'Lithe Sieve' },
 ];
+const SHARPER =
+  'A sharper filter over 12 × 12 texels. What is held under it holds under plain averages too; takes longer.';
 /** What the target averages with; of what is handed off, again and again. */
 const AVERAGES_HINTS: Record<MipFilter, string> = {
   box: 'Plain averages of 2 × 2 texels, as most targets make them.',
   triangle: 'Averages of 4 × 4 texels: smooth, and of thin parts little can be held.',
-  Kaiser: 'A sharper filter over 12 × 12 texels. What is held under it holds under plain averages too; takes longer.',
-  Lanczos: 'A sharper filter over 12 × 12 texels. What is held under it holds under plain averages too; takes longer.',
+  Kaiser: SHARPER,
+  Lanczos: SHARPER,
 };
 const KEEP_HINTS: Record<Keep, string> = {
   none: 'Averages alone: thin parts vanish far away.',

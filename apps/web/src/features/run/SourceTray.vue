@@ -30,6 +30,12 @@ const usedBy = computed(
         .some((r) => r.id === props.source.id),
     ).length,
 );
+const isLevel = computed(() => piece.doc?.levels.replaced.some((r) => r.sourceId === props.source.id));
+const use = computed(() => {
+  if (usedBy.value > 0) return `Read by ${usedBy.value} step${usedBy.value > 1 ? 's' : ''} of the run.`;
+  if (isLevel.value) return 'It takes the place of a mip level.';
+  return 'No step of the run reads it yet: insert “From channel”.';
+});
 
 const CHANNEL_WORDS = { 1: 'grey', 2: 'grey + alpha', 3: 'RGB', 4: 'RGB + alpha' } as const;
 const ALPHA_WORDS = {
@@ -129,13 +135,7 @@ function remove(): void {
     </li>
   </ul>
   <p v-for="note in facts?.notes" :key="note" class="soft">{{ note }}</p>
-  <p v-if="!isColour" class="soft">
-    {{
-      usedBy > 0
-        ? `Read by ${usedBy} step${usedBy > 1 ? 's' : ''} of the run.`
-        : 'No step of the run reads it yet: insert “From channel”.'
-    }}
-  </p>
+  <p v-if="!isColour" class="soft">{{ use }}</p>
   <div v-if="followed" class="followed" data-test="followed">
     <p>
       Follows <span class="path">{{ source.follows }}</span>

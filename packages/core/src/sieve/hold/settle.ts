@@ -65,7 +65,7 @@ export function settle(
     if (widely) handDownAll(even);
     if (wrong <= ENOUGH) break;
   }
-  handDownAll(even);
+  if (plain) handDownAll(even);
 }
 
 /** How many levels follow the first by halving evenly. */
