@@ -24,6 +24,8 @@ const env: StepEnv = {
   checkpoint: () => undefined,
   maskAfter: () => mask,
   placeOf: () => null,
+  deepSource: () => null,
+  texelMm: 0.12,
   allocate: (n) => new Uint8Array(n),
   source: () => picture,
   asData: (p) => p,

@@ -1,108 +1,20 @@
 import {
-  CHANNELS,
-  COLOUR_METRICS,
-  COLOUR_REACHES,
-  COMBINE_HOWS,
-  FEATHER_SIDES,
   FORMAT_NAMES,
   isFileName,
   LIMITS,
-  MIXED_INS,
-  PERFORATE_PATTERNS,
   PROFILES,
   SOURCE_ROLES,
-  STEP_KINDS,
   STROKE_LIMITS,
-  TOUCH_TAKES,
-  UNMIX_FROMS,
-  type NumberKeys,
   type PieceDoc,
-  type Range,
-  type StepKindName,
-  type StepParams,
 } from '@lithe-sieve/core';
 import { z } from './zod.ts';
 import { drawnSchema, levelsSchema } from './clip.ts';
 import { idSchema, sha256Schema } from './ids.ts';
 import { errorBodySchema } from './job.ts';
+import { stepSchema } from './steps.ts';
 import { strokeSchema } from './strokes.ts';
-import { docVersionSchema, formerlySays } from './versions.ts';
-
-const share = z.number().min(0).max(1);
-const byte = z.int().min(0).max(255);
-const rgb = z.tuple([byte, byte, byte]);
-const entry = { id: idSchema, on: z.boolean() };
-
-type Numbers<K extends StepKindName> = Record<NumberKeys<StepParams[K]>, z.ZodNumber>;
-
-/** Schemas of the numbers of a kind, with the ranges that core says. */
-function numbersOf<K extends StepKindName>(kind: K): Numbers<K> {
-  const ranges = Object.entries<Range>(STEP_KINDS[kind].ranges);
-  return Object.fromEntries(ranges.map(([name, { min, max }]) => [name, z.number().min(min).max(max)])) as Numbers<K>;
-}
-
-function step<K extends StepKindName, S extends z.ZodRawShape>(kind: K, others: S) {
-  return z.strictObject({
-    ...entry,
-    kind: z.literal(kind),
-    params: z.strictObject({ ...numbersOf(kind), ...others }),
-  });
-}
-
-const sourceId = z.union([z.literal(''), idSchema]);
-const swatches = z.array(rgb).max(32);
-const fit = z.enum(['refuse', 'scale']);
-const curve = z
-  .array(z.tuple([share, share]))
-  .max(16)
-  .refine((points) => points.every(([x], i) => i === 0 || x > points[i - 1][0]), {
-    message: 'Points of a curve go from left to right.',
-  });
-const coordinate = z
-  .int()
-  .min(0)
-  .max(LIMITS.side - 1);
-const texels = z.array(z.tuple([coordinate, coordinate])).max(2000);
-const scribble = z.preprocess(
-  formerlySays('effect'),
-  z.strictObject({ effect: z.enum(['keep', 'drop']), radius: z.number().min(0.5).max(512), at: texels }),
-);
-const smallRegions = { applied: z.boolean(), left: texels };
-
-/** One member for every kind of step; the parameters are checked against core's types below. */
-export const stepSchema = z.discriminatedUnion('kind', [
-  step('from-channel', { sourceId, channel: z.enum(CHANNELS), fit }),
-  step('from-colour', {
-    drop: swatches,
-    keep: swatches,
-    // documents written before these were there
-    metric: z.enum(COLOUR_METRICS).default('OKLab'),
-    reach: z.enum(COLOUR_REACHES).default('all over'),
-    from: texels.default([]),
-  }),
-  step('from-touch', { at: texels, take: z.enum(TOUCH_TAKES) }),
-  step('from-backdrop', {}),
-  step('from-two-backdrops', { sourceId, mixed: z.enum(MIXED_INS) }),
-  step('from-strokes', { strokes: z.array(scribble).max(500) }),
-  step('clear-holes', { taken: texels }),
-  step('fine-fringe', {}),
-  step('from-piece', { sourceId }),
-  step('levels', { ramp: z.enum(['soft', 'hard']), curve: curve.default([]) }),
-  step('invert', {}),
-  step('grow', {}),
-  step('feather', { side: z.enum(FEATHER_SIDES) }),
-  step('smooth-edge', {}),
-  step('harden-edge', {}),
-  step('drop-strays', smallRegions),
-  step('close-pinholes', smallRegions),
-  step('cut-below', { sourceId, fit }),
-  step('strokes', { strokes: z.array(idSchema).max(STROKE_LIMITS.strokes) }),
-  step('combine', { how: z.enum(COMBINE_HOWS), stepId: z.union([z.literal(''), idSchema]) }),
-  step('opacity-factor', {}),
-  step('perforate', { pattern: z.enum(PERFORATE_PATTERNS) }),
-  step('unmix', { from: z.enum(UNMIX_FROMS), matte: rgb }),
-  step('bleed', {}),
-]);
+import { rgb, share } from './values.ts';
+import { docVersionSchema } from './versions.ts';
 
 const offset = z.int().min(-LIMITS.side).max(LIMITS.side);
 const placeSchema = z.strictObject({ x: offset, y: offset });

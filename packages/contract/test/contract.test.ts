@@ -46,7 +46,8 @@ describe('the numbers of every kind of step', () => {
 
   test.each(numbers)('%s %s: its whole range, and nothing beyond or beside it', (kind, name, { min, max }) => {
     expect([takes(kind, name, min), takes(kind, name, max)]).toEqual([true, true]);
-    for (const wrong of [min - 0.01, max + 0.01, NaN, Infinity, '1', null, undefined]) {
+    const later = kind === 'bleed' && name === 'reach'; // documents from before it have none
+    for (const wrong of [min - 0.01, max + 0.01, NaN, Infinity, '1', null, ...(later ? [] : [undefined])]) {
       expect(takes(kind, name, wrong)).toBe(false);
     }
   });

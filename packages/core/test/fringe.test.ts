@@ -1,5 +1,5 @@
 import { expect, test } from '@jest/globals';
-import { blurMask, cosine, fringeOf, makeMask, makePicture, sine, thresholdByte, type Mask } from '../src/index.ts';
+import { blurValues, cosine, fringeOf, makeMask, makePicture, sine, thresholdByte, type Mask } from '../src/index.ts';
 import { after, env, noiseMask, random, stateOf } from './helpers/pictures.ts';
 import { drawShape, lace } from './helpers/webs.ts';
 
@@ -33,7 +33,7 @@ test('an edge of whole texels is one texel wide; one blurred by σ has the slope
   const step = make((x) => (x < 96 ? 0 : 1));
   expect(fringeOf(step, 128)).toEqual({ width: 1, slope: 1 });
   for (const sigma of [2, 5]) {
-    const soft = blurMask(step, sigma, env());
+    const soft = blurValues(step, sigma, env());
     const blurred = makeMask(SIDE, SIDE, Uint8Array.from(soft, Math.round));
     const normal = 1 / (sigma * Math.sqrt(2 * Math.PI));
     expect(Math.abs(fringeOf(blurred, 128)!.slope / normal - 1)).toBeLessThan(0.08); // a step of a byte is 5 % of it

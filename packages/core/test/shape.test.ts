@@ -1,6 +1,6 @@
 import { describe, expect, test } from '@jest/globals';
 import {
-  blurMask,
+  blurValues,
   cosine,
   edgeOffset,
   evaluateRun,
@@ -97,7 +97,7 @@ describe('feather', () => {
     const point = makeMask(side, side, new Uint8Array(side * side));
     point.data[50 * side + 50] = 255;
     for (const sigma of [0.6, 1.5, 4, 9.3]) {
-      const soft = blurMask(point, sigma, env());
+      const soft = blurValues(point, sigma, env());
       let sum = 0;
       let spread = 0;
       soft.forEach((v, i) => {

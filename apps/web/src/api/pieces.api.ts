@@ -41,7 +41,7 @@ export interface WholePiece {
 
 export async function openWhole(id: string): Promise<WholePiece> {
   const piece = await openPiece(id);
-  const byHand = piece.doc.run.some((s) => s.kind === 'strokes') || JSON.stringify(piece.history).includes('"strokes"');
+  const byHand = piece.doc.run.some(isHandStep) || JSON.stringify(piece.history).includes('"strokes"');
   return { piece, strokes: byHand ? await fetchStrokes(id) : [] };
 }
 

@@ -251,7 +251,7 @@ function asPlain(error: unknown): PlainError {
 
 /** What a change by hand leaves as it is. */
 function withoutStrokes({ run, sources }: PieceDoc): string {
-  return JSON.stringify([run.map((s) => (s.kind === 'strokes' ? { ...s, params: {} } : s)), sources]);
+  return JSON.stringify([run.map((s) => (isHandStep(s) ? { ...s, params: { ...s.params, strokes: [] } } : s)), sources]);
 }
 
 /** Pause after the last change before the full size is computed; a drag sends changes faster than this. */

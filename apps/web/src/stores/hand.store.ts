@@ -1,6 +1,7 @@
 import {
   BRUSH_DEFAULTS,
   BRUSH_RANGES,
+  isHandStep,
   type Brush,
   type Mirror,
   type RegionStroke,
@@ -60,7 +61,7 @@ export const useHandStore = defineStore('hand', () => {
   const step = computed(() => {
     const { selection } = bench;
     const found = selection.kind === 'step' ? piece.run.find((s) => s.id === selection.id) : undefined;
-    return found?.kind === 'strokes' && found.on ? found : null;
+    return isHandStep(found) && found.on ? found : null;
   });
   const { min, max } = BRUSH_RANGES.diameter;
   function resize(wanted: number): void {

@@ -170,7 +170,7 @@ export const usePieceStore = defineStore('piece', () => {
       (d) => ({
         ...d,
         run: d.run.map((s) =>
-          s.id === stepId && s.kind === 'strokes' ? { ...s, params: { strokes: [...s.params.strokes, stroke.id] } } : s,
+          s.id === stepId && isHandStep(s) ? withStroke(s, stroke.id) : s,
         ),
       }),
       [stroke],

@@ -197,7 +197,7 @@ class RunWorker {
   private async restorePainted(request: RunRequest): Promise<void> {
     this.painting.keepOnly(new Set(request.run.map((s) => s.id)));
     for (const [i, step] of request.run.entries()) {
-      if (step.kind !== 'strokes' || !step.on || step.params.strokes.length < MANY_STROKES) continue;
+      if (!isHandStep(step) || !step.on || step.params.strokes.length < MANY_STROKES) continue;
       if (this.painting.knows(step.id)) continue;
       await this.painting.restore(step.id, this.evaluate({ ...request, run: request.run.slice(0, i) }));
     }

@@ -1,4 +1,3 @@
-import type { Mask } from '../raster/raster.ts';
 import type { Work } from '../raster/work.ts';
 
 const PASSES = 3;
@@ -24,13 +23,20 @@ function boxOf(sigma: number): BoxFilter {
   return { radius, inner, outer: inner * part };
 }
 
+/** One value a texel, of any range. */
+export interface Values {
+  readonly width: number;
+  readonly height: number;
+  readonly data: Uint8Array | Uint16Array | Float32Array;
+}
+
 /**
  * Near-Gaussian blur: an extended box, three times each way; beyond the border the outermost texels go on.
  *
  * @param sigma - Standard deviation in texels, above 0.
- * @returns Alpha 0–255 with its fraction.
+ * @returns The values with their fractions.
  */
-export function blurMask({ width, height, data }: Mask, sigma: number, env: Pick<Work, 'bands'>): Float32Array {
+export function blurValues({ width, height, data }: Values, sigma: number, env: Pick<Work, 'bands'>): Float32Array {
   const box = boxOf(sigma);
   let from = new Float32Array(width * height);
   let to = new Float32Array(width * height);

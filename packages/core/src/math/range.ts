@@ -6,7 +6,7 @@ export interface Range {
   readonly step?: number;
   /** After the point. */
   readonly digits?: number;
-  readonly unit?: 'texels' | 'degrees';
+  readonly unit?: 'texels' | 'degrees' | 'mm';
   readonly logarithmic?: boolean;
 }
 

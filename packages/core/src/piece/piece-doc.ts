@@ -10,6 +10,13 @@ export type StepEntry = {
   [K in StepKindName]: { id: string; kind: K; on: boolean; params: StepParams[K] };
 }[StepKindName];
 
+/** Kinds of step that take what is drawn by hand. */
+export type HandStep = Extract<StepEntry, { kind: 'strokes' | 'height-by-hand' }>;
+
+export function isHandStep(step: StepEntry | undefined): step is HandStep {
+  return step?.kind === 'strokes' || step?.kind === 'height-by-hand';
+}
+
 /** What a source is for; the first is the colour picture whatever it says. */
 export const SOURCE_ROLES = ['colour', 'mask', 'other backdrop', 'height', 'reference'] as const;
 export type SourceRole = (typeof SOURCE_ROLES)[number];

@@ -10,7 +10,13 @@ export interface MapKind {
   readonly holds: 'colour' | 'data';
   /** One texel of a map that says nothing, in samples. */
   readonly neutral: readonly number[];
-  readonly mips: 'linear light' | 'values' | 'renormalised normals';
+  /** Ids are no amounts: one of the four is taken, never a mean. */
+  readonly mips: 'linear light' | 'values' | 'renormalised normals' | 'one of them';
+}
+
+/** A map of one value a texel. */
+function byte<L extends string>(label: L, hint: string, neutral: number) {
+  return { label, hint, channels: 1, depth: 8, holds: 'data', neutral: [neutral], mips: 'values' } as const;
 }
 
 /**
@@ -36,6 +42,32 @@ export const MAPS = {
     neutral: [255],
     mips: 'values',
   },
+  height: {
+    label: 'height',
+    hint: 'White is high, black is low',
+    channels: 1,
+    depth: 16,
+    holds: 'data',
+    neutral: [32768],
+    mips: 'values',
+  },
+  normal: {
+    label: 'normal',
+    hint: 'Directions of the surface, +Y up as in OpenGL',
+    channels: 3,
+    depth: 16,
+    holds: 'data',
+    neutral: [32768, 32768, 65535],
+    mips: 'renormalised normals',
+  },
+  roughness: byte('roughness', 'White is dull, black is a mirror', 191),
+  specular: byte('specular', 'How much is mirrored head on: half is 4 %', 128),
+  metalness: byte('metalness', 'White is bare metal', 0),
+  occlusion: byte('occlusion', 'How much of the sky is seen: black is a deep hole', 255),
+  translucency: byte('translucency', 'How much light shines through', 0),
+  thickness: byte('thickness', 'White is thick', 255),
+  tintId: { ...byte('tint id', 'A grey of its own for each blade or region', 0), mips: 'one of them' },
+  dirt: byte('dirt', 'White is dirty', 0),
 } as const satisfies Record<string, MapKind>;
 
 export type MapName = keyof typeof MAPS;

@@ -22,6 +22,12 @@ export type Picture = Raster & { readonly channels: 4 };
 export type Allocate = (bytes: number) => Uint8Array;
 export const allocateHeap: Allocate = (bytes) => new Uint8Array(bytes);
 
+/** Samples of 16 bits from where bytes come from. */
+export function allocate16(length: number, allocate: Allocate): Uint16Array {
+  const bytes = allocate(2 * length);
+  return new Uint16Array(bytes.buffer, bytes.byteOffset, length);
+}
+
 export function makeMask(width: number, height: number, data: Uint8Array): Mask {
   assertSize('mask', data, width * height);
   return { width, height, channels: 1, data };

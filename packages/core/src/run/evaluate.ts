@@ -1,6 +1,6 @@
 import { SieveError } from '../errors.ts';
 import { digest } from '../math/digest.ts';
-import type { StepEntry } from '../piece/piece-doc.ts';
+import { PIECE_DEFAULTS, type StepEntry } from '../piece/piece-doc.ts';
 import type { MapName } from '../raster/maps.ts';
 import { allocateHeap, makeMask, type Allocate } from '../raster/raster.ts';
 import { NO_MAPS, withChanges, type RunState } from '../raster/run-state.ts';
@@ -78,10 +78,11 @@ function startState(first: RunSource, cache: RunCache | undefined, allocate: All
 /** Of the state before, what the step is set to, and what else it reads. */
 function keyAfter({ kind, params }: StepEntry, before: string, steps: readonly StepResult[], host: RunHost): string {
   const its = stepKind(kind);
+  const card = its.inMillimetres ? [host.cardWidth ?? PIECE_DEFAULTS.cardWidth] : [];
   const sources = (its.reads?.(params) ?? []).map(({ id }) => {
     const { sha256, place } = host.sources.find((s) => s.id === id) ?? {};
     return [sha256, place];
   });
   const others = (its.stepsOf?.(params) ?? []).map((id) => steps.find((s) => s.stepId === id)?.key);
-  return digest(JSON.stringify([before, kind, params, sources, others]));
+  return digest(JSON.stringify([before, kind, params, sources, others, ...card]));
 }

@@ -1,7 +1,7 @@
 import type { PlainError, SieveErrorCode } from '../errors.ts';
 import type { SourcePlace } from '../piece/piece-doc.ts';
 import type { MapName } from '../raster/maps.ts';
-import type { Allocate, Picture } from '../raster/raster.ts';
+import type { Allocate, Picture, Raster } from '../raster/raster.ts';
 import type { RunState } from '../raster/run-state.ts';
 import type { Found } from '../steps/step.ts';
 import type { StrokePainter } from '../strokes/painter.ts';
@@ -14,6 +14,8 @@ export interface RunSource {
   picture: Picture;
   /** The same shrunk as values, at view size; at full size, where nothing is shrunk, it is left out. */
   data?: Picture | undefined;
+  /** The same with 16 bits a sample, where its file has them. */
+  deep?: Raster<Uint16Array> | undefined;
   place?: SourcePlace | undefined;
 }
 
@@ -24,6 +26,8 @@ export interface RunHost {
   allocate?: Allocate;
   /** Texels here to one texel of the full size. */
   scale?: number;
+  /** Of the card that the whole picture lies on, metres. */
+  cardWidth?: number;
   /** What was done by hand, by id. */
   strokes?: ReadonlyMap<string, Stroke>;
   /** The picture of a brush's tip, by the SHA-256 of its file. */

@@ -1,5 +1,5 @@
 import { SieveError } from '../errors.ts';
-import type { StepEntry } from '../piece/piece-doc.ts';
+import { PIECE_DEFAULTS, type StepEntry } from '../piece/piece-doc.ts';
 import type { Allocate, Picture } from '../raster/raster.ts';
 import type { RunState } from '../raster/run-state.ts';
 import type { StepEnv } from '../steps/step.ts';
@@ -40,6 +40,8 @@ export function stepEnv({ step, state, inputKey, before }: StepPlace, host: RunH
       );
     },
     asData: (picture: Picture) => host.sources.find((s) => s.picture === picture)?.data ?? picture,
+    deepSource: (id) => host.sources.find((s) => s.id === id)?.deep ?? null,
+    texelMm: (1000 * (host.cardWidth ?? PIECE_DEFAULTS.cardWidth)) / state.colour.width,
     placeOf: (id) => host.sources.find((s) => s.id === id)?.place ?? null,
     maskAfter(stepId) {
       const found = before.find((s) => s.stepId === stepId);
@@ -50,10 +52,11 @@ export function stepEnv({ step, state, inputKey, before }: StepPlace, host: RunH
         'Choose another step here, or move this one after it.',
       );
     },
-    paintStrokes(ids) {
+    paintStrokes(ids, onto) {
       const { width, height } = state.mask;
-      const painter = host.painterOf?.(step.id, state) ?? new StrokePainter(width, height);
-      return painter.paint(strokesOf(ids, host.strokes ?? NO_STROKES), state, inputKey, { ...env, tip });
+      const from = onto ? { ...state, mask: onto } : state;
+      const painter = host.painterOf?.(step.id, from) ?? new StrokePainter(width, height);
+      return painter.paint(strokesOf(ids, host.strokes ?? NO_STROKES), from, inputKey, { ...env, tip });
     },
     checkpoint: (share) => host.checkpoint?.(before.length, share),
     bands(height, work) {

@@ -1,5 +1,13 @@
 import { mapKind, type MapKind, type MapName } from '../raster/maps.ts';
-import { allocateHeap, makeMask, makePicture, type Allocate, type Raster, type Samples } from '../raster/raster.ts';
+import {
+  allocate16,
+  allocateHeap,
+  makeMask,
+  makePicture,
+  type Allocate,
+  type Raster,
+  type Samples,
+} from '../raster/raster.ts';
 import { colourMips, maskMips } from './mips.ts';
 import { taps } from './taps.ts';
 
@@ -16,8 +24,9 @@ export function mapMips(name: MapName, raster: Raster<Samples>, allocate: Alloca
     if (mips === 'values' && channels === 1) return maskMips(makeMask(width, height, data), allocate);
   }
   const levels: Raster<Samples>[] = [];
+  const halve = mips === 'one of them' ? picked : halved;
   for (let level = raster; level.width > 1 || level.height > 1; levels.push(level)) {
-    level = halved(level, mips, allocate);
+    level = halve(level, mips, allocate);
   }
   return levels;
 }
@@ -53,6 +62,21 @@ function halved(raster: Raster<Samples>, mips: MapKind['mips'], allocate: Alloca
   return { width, height, channels, data: out };
 }
 
+/** The first of each four: ids that are never mixed. */
+function picked(raster: Raster<Samples>, _mips: MapKind['mips'], allocate: Allocate): Raster<Samples> {
+  const { channels, data } = raster;
+  const width = Math.max(1, raster.width >> 1);
+  const height = Math.max(1, raster.height >> 1);
+  const out = samplesLike(data, width * height * channels, allocate);
+  for (let y = 0, o = 0; y < height; y++) {
+    for (let x = 0; x < width; x++) {
+      const from = channels * (2 * y * raster.width + 2 * x);
+      for (let c = 0; c < channels; c++) out[o++] = data[from + c];
+    }
+  }
+  return { width, height, channels, data: out };
+}
+
 /** Samples are directions, 0 … full for −1 … 1 (glTF 2.0 §5.19.5). Opposite ones that cancel out give straight up. */
 function renormalise(sums: Float64Array, full: number): void {
   const unit = 2 / full;
@@ -65,7 +89,5 @@ function renormalise(sums: Float64Array, full: number): void {
 }
 
 function samplesLike(data: Samples, length: number, allocate: Allocate): Samples {
-  if (data instanceof Uint8Array) return allocate(length);
-  const bytes = allocate(2 * length);
-  return new Uint16Array(bytes.buffer, bytes.byteOffset, length);
+  return data instanceof Uint8Array ? allocate(length) : allocate16(length, allocate);
 }

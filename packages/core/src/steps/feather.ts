@@ -1,4 +1,4 @@
-import { blurMask } from '../mask/blur.ts';
+import { blurValues } from '../mask/blur.ts';
 import { makeMask } from '../raster/raster.ts';
 import type { StepKind } from './step.ts';
 
@@ -24,7 +24,7 @@ export const feather: StepKind<FeatherParams> = {
     const sigma = radius * env.scale;
     if (sigma === 0) return {};
     const { width, height, data } = mask;
-    const soft = blurMask(mask, sigma, env);
+    const soft = blurValues(mask, sigma, env);
     const out = env.allocate(data.length);
     const raise = side === 'outwards' ? 1 : 0;
     const lower = side === 'inwards' ? 1 : 0;

@@ -12,7 +12,7 @@ export interface FromTwoBackdropsParams {
   mixed: MixedIn;
 }
 
-export const MIXED_INS = ['linear light', 'encoded values'] as const;
+export const MIXED_INS = ['found', 'linear light', 'encoded values'] as const;
 export type MixedIn = (typeof MIXED_INS)[number];
 
 const LEAST_APART = 0.08;
@@ -29,7 +29,7 @@ export const fromTwoBackdrops: StepKind<FromTwoBackdropsParams> = {
   needs: 'a second source',
   label: 'From two backdrops',
   hint: 'From the same subject on a dark and on a light backdrop: its exact alpha and its own colour.',
-  defaults: { sourceId: '', mixed: 'linear light' },
+  defaults: { sourceId: '', mixed: 'found' },
   ranges: {},
   pullsMask: true,
   reads: ({ sourceId }) => (sourceId ? [{ id: sourceId, as: 'colour', otherSize: 'refused' }] : []),
@@ -45,7 +45,6 @@ export const fromTwoBackdrops: StepKind<FromTwoBackdropsParams> = {
       );
     }
     const [first, second] = [fitBackdrop(colour), fitBackdrop(other)];
-    const values = mixed === 'linear light' ? LINEAR_OF_BYTE : ENCODED;
     const apart = middleApart(first, second);
     if (apart < LEAST_APART) {
       throw new SieveError(
@@ -54,6 +53,8 @@ export const fromTwoBackdrops: StepKind<FromTwoBackdropsParams> = {
         'Take the second picture on a backdrop that is much darker or lighter.',
       );
     }
+    const told = mixed === 'found' ? tellMixed(colour, other, first, second) : null;
+    const linear = (told?.mixed ?? mixed) === 'linear light';
     const alpha = env.allocate(width * height);
     const own = env.allocate(4 * width * height);
     const job = {
@@ -61,8 +62,8 @@ export const fromTwoBackdrops: StepKind<FromTwoBackdropsParams> = {
       other,
       first,
       second,
-      values,
-      linear: mixed === 'linear light',
+      values: linear ? LINEAR_OF_BYTE : ENCODED,
+      linear,
       alpha,
       own,
       subject: new Uint8Array(width * height),
@@ -70,11 +71,85 @@ export const fromTwoBackdrops: StepKind<FromTwoBackdropsParams> = {
     env.bands(height, (y0, y1) => triangulate(job, y0, y1));
     const made = makeMask(width, height, alpha);
     const shift = measureShift(colour, other, makeMask(width, height, job.subject));
-    return { colour: makePicture(width, height, own), mask: made, notice: sayShift(shift, env.scale) };
+    return {
+      colour: makePicture(width, height, own),
+      mask: made,
+      notice: [told?.notice, sayShift(shift, env.scale)].filter(Boolean).join(' '),
+    };
   },
 };
 
 const ENCODED = Float64Array.from({ length: 256 }, (_, v) => v / 255);
+
+/** Grid on which it is looked whether the channels agree, texels a side. */
+const LOOKED = 700;
+/** Alpha between these is mixed enough to tell. */
+const MIXED_FROM = 0.12;
+const MIXED_TO = 0.88;
+const LEAST_LOOKED = 24;
+
+/**
+ * Each channel by itself gives an alpha; in the values that were mixed the three agree. Told by the mean difference of
+ * the channels from their mean, over texels of the fringe.
+ */
+function tellMixed(
+  colour: Picture,
+  other: Picture,
+  first: Backdrop,
+  second: Backdrop,
+): { mixed: 'linear light' | 'encoded values'; notice: string } {
+  const light = disagreement(colour, other, first, second, true);
+  const encoded = disagreement(colour, other, first, second, false);
+  if (light === null || encoded === null) {
+    return {
+      mixed: 'linear light',
+      notice: 'Too few half-covered texels to find out how they were blended: taken as light.',
+    };
+  }
+  const mixed = light <= encoded ? 'linear light' : 'encoded values';
+  const say = (v: number) => `${(100 * v).toFixed(1)} %`;
+  const [own, its] = light <= encoded ? [light, encoded] : [encoded, light];
+  const words = mixed === 'linear light' ? ['as light', 'as sRGB values'] : ['as sRGB values', 'as light'];
+  return {
+    mixed,
+    notice: `Blended ${words[0]}: the channels agree within ${say(own)}; ${words[1]}, within ${say(its)}.`,
+  };
+}
+
+function disagreement(
+  colour: Picture,
+  other: Picture,
+  first: Backdrop,
+  second: Backdrop,
+  linear: boolean,
+): number | null {
+  const { width, height } = colour;
+  const values = linear ? LINEAR_OF_BYTE : ENCODED;
+  const step = Math.max(1, Math.floor(Math.max(width, height) / LOOKED));
+  const [row1, row2] = [new Float64Array(12), new Float64Array(12)];
+  let sum = 0;
+  let count = 0;
+  for (let y = step >> 1; y < height; y += step) {
+    backdropRow(first, y, row1);
+    backdropRow(second, y, row2);
+    for (let x = step >> 1; x < width; x += step) {
+      const i = 4 * (y * width + x);
+      const u = (2 * (x + 0.5)) / width - 1;
+      const alphas: number[] = [];
+      for (let c = 0; c < 3; c++) {
+        const apart = at(row1, c, u, values, linear) - at(row2, c, u, values, linear);
+        const seen = values[colour.data[i + c]] - values[other.data[i + c]];
+        if (Math.abs(apart) >= LEAST_APART) alphas.push(1 - seen / apart);
+      }
+      if (alphas.length < 2) continue;
+      const mean = alphas.reduce((a, b) => a + b, 0) / alphas.length;
+      if (mean < MIXED_FROM || mean > MIXED_TO) continue;
+      sum += alphas.reduce((s, a) => s + Math.abs(a - mean), 0) / alphas.length;
+      count++;
+    }
+  }
+  return count < LEAST_LOOKED ? null : sum / count;
+}
 
 function middleApart(a: Backdrop, b: Backdrop): number {
   const [p, q] = [new Float64Array(12), new Float64Array(12)];

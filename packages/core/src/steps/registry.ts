@@ -22,9 +22,25 @@ import { smoothEdge, type SmoothEdgeParams } from './smooth-edge.ts';
 import type { StepKind } from './step.ts';
 import { strokes, type StrokesParams } from './strokes.ts';
 import { unmix, type UnmixParams } from './unmix.ts';
+import { swing, type SwingParams } from './swing.ts';
+import { colourLevels, type ColourLevelsParams } from './colour-levels.ts';
+import { match, type MatchParams } from './match.ts';
+import { flattenLight, type FlattenLightParams } from './flatten-light.ts';
+import { heightFromPicture, type HeightFromPictureParams } from './maps/height-from-picture.ts';
+import { heightFromEdge, type HeightFromEdgeParams } from './maps/height-from-edge.ts';
+import { heightFromVeins, type HeightFromVeinsParams } from './maps/height-from-veins.ts';
+import { heightByHand, type HeightByHandParams } from './maps/height-by-hand.ts';
+import { normalFromHeight, type NormalFromHeightParams } from './maps/normal-from-height.ts';
+import { normalFromPicture, type NormalFromPictureParams } from './maps/normal-from-picture.ts';
+import { normalFromLights, type NormalFromLightsParams } from './maps/normal-from-lights.ts';
+import { flipNormals, type FlipNormalsParams } from './maps/flip-normals.ts';
+import { ramp, rampByHeight, type RampLook, type RampParams } from './ramp.ts';
+import { tintId, type TintIdParams } from './maps/tint-id.ts';
+import { bleedMaps, type BleedMapsParams } from './maps/bleed-maps.ts';
+import { valueMap, type ValueMapName, type ValueMapParams } from './maps/value-map.ts';
 
 /** Parameters of every kind of step. A new kind is one line here and one below. */
-export interface StepParams {
+export interface StepParams extends Record<ValueMapName, ValueMapParams> {
   'from-channel': FromChannelParams;
   'from-colour': FromColourParams;
   'from-touch': FromTouchParams;
@@ -49,6 +65,22 @@ export interface StepParams {
   perforate: PerforateParams;
   unmix: UnmixParams;
   bleed: BleedParams;
+  ramp: RampParams;
+  swing: SwingParams;
+  'colour-levels': ColourLevelsParams;
+  match: MatchParams;
+  'flatten-light': FlattenLightParams;
+  'height-from-picture': HeightFromPictureParams;
+  'height-from-edge': HeightFromEdgeParams;
+  'height-from-veins': HeightFromVeinsParams;
+  'height-by-hand': HeightByHandParams;
+  'normal-from-height': NormalFromHeightParams;
+  'normal-from-picture': NormalFromPictureParams;
+  'normal-from-lights': NormalFromLightsParams;
+  'flip-normals': FlipNormalsParams;
+  'tint-id': TintIdParams;
+  'ramp-by-height': RampLook;
+  'bleed-maps': BleedMapsParams;
 }
 
 export type StepKindName = keyof StepParams;
@@ -78,6 +110,29 @@ export const STEP_KINDS: { readonly [K in StepKindName]: StepKind<StepParams[K]>
   perforate,
   unmix,
   bleed,
+  ramp,
+  swing,
+  'colour-levels': colourLevels,
+  match,
+  'flatten-light': flattenLight,
+  'height-from-picture': heightFromPicture,
+  'height-from-edge': heightFromEdge,
+  'height-from-veins': heightFromVeins,
+  'height-by-hand': heightByHand,
+  'normal-from-height': normalFromHeight,
+  'normal-from-picture': normalFromPicture,
+  'normal-from-lights': normalFromLights,
+  'flip-normals': flipNormals,
+  roughness: valueMap('roughness'),
+  specular: valueMap('specular'),
+  metalness: valueMap('metalness'),
+  occlusion: valueMap('occlusion'),
+  translucency: valueMap('translucency'),
+  thickness: valueMap('thickness'),
+  dirt: valueMap('dirt'),
+  'tint-id': tintId,
+  'ramp-by-height': rampByHeight,
+  'bleed-maps': bleedMaps,
 };
 
 export const STEP_KIND_NAMES = Object.keys(STEP_KINDS) as StepKindName[];

@@ -1,4 +1,4 @@
-import { blurMask } from '../mask/blur.ts';
+import { blurValues } from '../mask/blur.ts';
 import { makeMask, type Mask } from '../raster/raster.ts';
 import type { StepEnv, StepKind } from './step.ts';
 
@@ -30,7 +30,7 @@ const BINS = 4096;
 
 function smooth(mask: Mask, sigma: number, env: StepEnv): Mask {
   const { width, height, data } = mask;
-  const soft = blurMask(mask, sigma, env);
+  const soft = blurValues(mask, sigma, env);
   const counts = new Float64Array(BINS + 1);
   let alpha = 0;
   env.bands(height, (y0, y1) => {

@@ -1,6 +1,6 @@
 import type { NumberKeys, Range } from '../math/range.ts';
 import type { Place } from '../mask/regions.ts';
-import type { Mask, Picture } from '../raster/raster.ts';
+import type { Mask, Picture, Raster } from '../raster/raster.ts';
 import type { RunState } from '../raster/run-state.ts';
 import type { Work } from '../raster/work.ts';
 import type { Purpose, Stretch } from './stretches.ts';
@@ -30,15 +30,19 @@ export interface StepEnv extends Work {
    * light; every other picture comes back as it is.
    */
   asData(picture: Picture): Picture;
+  /** The same source with 16 bits a sample, where its file has them and this is the full size; else null. */
+  deepSource(id: string): Raster<Uint16Array> | null;
+  /** Millimetres that a texel here is wide on the card. */
+  readonly texelMm: number;
   /** Where a source lies on the first one, in texels of the full size; null where it has no place. */
   placeOf(id: string): { x: number; y: number } | null;
   /** The mask after an earlier step of the run. Throws {@link SieveError} `missing-step`. */
   maskAfter(stepId: string): Mask;
   /**
-   * What comes into the step, with these strokes on top. The host may write the same memory each time. Throws
-   * {@link SieveError} `missing-strokes`, and `missing-source` without the picture of a brush's tip.
+   * What comes into the step, or `onto`, with these strokes on top. The host may write the same memory each time.
+   * Throws {@link SieveError} `missing-strokes`, and `missing-source` without the picture of a brush's tip.
    */
-  paintStrokes(ids: readonly string[]): Mask;
+  paintStrokes(ids: readonly string[], onto?: Mask): Mask;
 }
 
 /** A source that a step reads. */
@@ -61,6 +65,8 @@ export interface StepKind<P> {
   readonly hint: string;
   readonly defaults: P;
   readonly ranges: { readonly [K in NumberKeys<P>]: Range };
+  /** Whether it measures in millimetres, so that its result depends on the size of the card. */
+  readonly inMillimetres?: true;
   /** True where the step makes a mask from a source, whatever the mask was before. */
   readonly pullsMask: boolean;
   /** Whether each texel out depends on the texels in the same place alone; left out: never. */

@@ -28,7 +28,11 @@ export const PURPOSES = {
   edge: 'Shape the edge',
   clean: 'Clean up',
   cut: 'Cut and combine',
-  colour: 'Colour',
+  colour: 'Colour under and around the edge',
+  recolour: 'Recolour',
+  height: 'Height',
+  normal: 'Normal',
+  values: 'Other maps',
 } as const;
 
 export type Purpose = keyof typeof PURPOSES;

@@ -1,20 +1,24 @@
 import { backdropRow, fitBackdrop } from '../matte/backdrop.ts';
-import { makePicture, type Mask, type Picture } from '../raster/raster.ts';
+import { estimateForeground } from '../matte/foreground.ts';
+import { asWords, makePicture, type Mask, type Picture } from '../raster/raster.ts';
 import type { Rgb } from '../colour/srgb.ts';
 import type { StepKind } from './step.ts';
 
 export interface UnmixParams {
-  /** Where the backdrop's colour comes from: found from the border, or the one given. */
+  /** Where the backdrop's colour comes from: found from the border, the one given, or what lies around each texel. */
   from: UnmixFrom;
   matte: Rgb;
   /** Alpha, 0–1, below which nothing of the subject is left to tell: such texels stay as they are, for bleed. */
   least: number;
 }
 
-export const UNMIX_FROMS = ['the backdrop', 'one colour'] as const;
+export const UNMIX_FROMS = ['the backdrop', 'one colour', 'what lies around'] as const;
 export type UnmixFrom = (typeof UNMIX_FROMS)[number];
 
-/** The subject's own colour in the fringe: C = α F + (1 − α) B solved for F (Porter, Duff 1984), in encoded values. */
+/**
+ * The subject's own colour in the fringe: C = α F + (1 − α) B solved for F (Porter, Duff 1984), in encoded values, where
+ * B is known; else F and B are estimated together, see {@link estimateForeground}.
+ */
 export const unmix: StepKind<UnmixParams> = {
   stretch: 'colour',
   purpose: 'colour',
@@ -25,6 +29,10 @@ export const unmix: StepKind<UnmixParams> = {
   pullsMask: false,
   apply({ colour, mask }, { from, matte, least }, env) {
     const out = env.allocate(colour.data.length);
+    if (from === 'what lies around') {
+      takeForeground(colour, mask, estimateForeground(colour, mask, env), least, asWords(out));
+      return { colour: makePicture(colour.width, colour.height, out) };
+    }
     const row = new Float64Array(12);
     for (let c = 0; c < 3; c++) row[4 * c] = matte[c] / 255;
     const backdrop = from === 'the backdrop' ? fitBackdrop(colour) : null;
@@ -37,6 +45,14 @@ export const unmix: StepKind<UnmixParams> = {
     return { colour: makePicture(colour.width, colour.height, out) };
   },
 };
+
+function takeForeground(colour: Picture, mask: Mask, front: Uint32Array, least: number, out: Uint32Array): void {
+  const own = asWords(colour.data);
+  for (let i = 0; i < out.length; i++) {
+    const alpha = mask.data[i];
+    out[i] = alpha < 255 && alpha >= 255 * least ? (own[i] & 0xff000000) | (front[i] & 0xffffff) : own[i];
+  }
+}
 
 function unmixRow(
   { width, data }: Picture,

@@ -64,6 +64,8 @@ export function env(sources: Record<string, Picture> = {}, scale = 1): StepEnv {
     },
     checkpoint: () => undefined,
     placeOf: () => null,
+    deepSource: () => null,
+    texelMm: 1,
     maskAfter: () => {
       throw new Error('no run here');
     },

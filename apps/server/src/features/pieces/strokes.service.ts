@@ -1,5 +1,5 @@
 import { isDeepStrictEqual } from 'node:util';
-import type { PieceDoc, Stroke } from '@lithe-sieve/core';
+import { isHandStep, type PieceDoc, type Stroke } from '@lithe-sieve/core';
 import { In, type EntityManager } from 'typeorm';
 import type { Database } from '../../db/database.ts';
 import { SourceFile, StrokeEntity } from '../../db/entities.ts';
@@ -85,7 +85,7 @@ function isReadable({ data }: { data: string }): boolean {
 }
 
 function strokeIdsOf(doc: PieceDoc): string[] {
-  return doc.run.flatMap((step) => (step.kind === 'strokes' ? step.params.strokes : []));
+  return doc.run.flatMap((step) => (isHandStep(step) ? step.params.strokes : []));
 }
 
 /** Files of the tips that strokes were drawn with. */

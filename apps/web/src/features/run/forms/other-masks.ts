@@ -30,7 +30,7 @@ export function useOtherMasks() {
     trouble.value = '';
     try {
       const { doc } = await openPiece(id);
-      const byHand = doc.run.some((s) => s.kind === 'strokes') ? await fetchStrokes(id) : [];
+      const byHand = doc.run.some(isHandStep) ? await fetchStrokes(id) : [];
       const png = await engine.engine().maskFileOf(doc, byHand);
       await use(new File([png as BlobPart], `${cutText(doc.name, LIMITS.fileName - 20)}, mask.png`));
     } catch (error) {

@@ -1,0 +1,249 @@
+import { blurValues } from '../../mask/blur.ts';
+import { depthInside } from '../../mask/depth.ts';
+import { cosine, sine } from '../../math/trigonometry.ts';
+import { localThickness } from '../../relief/local-thickness.ts';
+import { openSky } from '../../relief/occlusion.ts';
+import type { MapName } from '../../raster/maps.ts';
+import type { RunState } from '../../raster/run-state.ts';
+import {
+  PICTURE_VALUES_DEFAULTS,
+  pictureValues,
+  readsValues,
+  wideValues,
+  type PictureValues,
+} from '../picture-values.ts';
+import type { StepEnv, StepKind } from '../step.ts';
+import { heightsOf } from './heights.ts';
+import { veinsOf } from './height-from-veins.ts';
+import { DEPTH_DEFAULT, DEPTH_RANGE } from './normal-from-height.ts';
+
+export const VALUE_RECIPES = [
+  'one value',
+  'channel',
+  'height',
+  'fine detail',
+  'cavities',
+  'edges',
+  'gradient',
+  'open sky',
+  'thickness',
+  'thin parts',
+] as const;
+export type ValueRecipe = (typeof VALUE_RECIPES)[number];
+
+/** Of every map of one value a texel. What a recipe does not use is kept for when it is chosen again. */
+export interface ValueMapParams extends PictureValues {
+  from: ValueRecipe;
+  /** Of one value. */
+  value: number;
+  /** How far around a texel is looked, texels. */
+  reach: number;
+  /** Height from black to white, millimetres. */
+  depth: number;
+  /** As thick as this is white, millimetres. */
+  full: number;
+  /** How much veins of the picture darken thin parts. */
+  veins: number;
+  /** The way in which a gradient grows: 0 to the right, 90 up. */
+  angle: number;
+  /** Spreads the values around the middle. */
+  gain: number;
+  /** What the darkest and the lightest become. */
+  low: number;
+  high: number;
+  inverted: boolean;
+}
+
+type Recipe = (state: RunState, params: ValueMapParams, env: StepEnv) => (i: number) => number;
+
+/** Each gives a value 0–1 by the place of a texel. */
+const RECIPES: Record<ValueRecipe, Recipe> = {
+  'one value':
+    (_state, { value }) =>
+    () =>
+      value,
+  channel(state, params, env) {
+    const values = wideValues(state, params, env);
+    return (i) => values[i] / 65535;
+  },
+  height(state) {
+    const { data } = heightsOf(state);
+    return (i) => data[i] / 65535;
+  },
+  'fine detail'(state, params, env) {
+    const values = pictureValues(state, params, env);
+    const sigma = Math.max(0.5, params.reach * env.scale);
+    const soft = blurValues(values, sigma, env);
+    const away = soft.map((v, i) => Math.abs(values.data[i] - v));
+    const { width, height } = values;
+    const around = blurValues({ width, height, data: away }, sigma, env);
+    return (i) => Math.min(1, around[i] / DETAIL_FULL);
+  },
+  cavities(state, { reach }, env) {
+    const { width, height, data } = heightsOf(state);
+    const soft = blurValues({ width, height, data }, Math.max(0.5, reach * env.scale), env);
+    return (i) => Math.min(1, Math.max(0, ((soft[i] - data[i]) / 65535) * CAVITY_GAIN));
+  },
+  edges({ mask }, { reach }, env) {
+    const most = Math.max(1, reach * env.scale);
+    const depth = depthInside(mask, most, env);
+    return (i) => 1 - depth[i] / most;
+  },
+  gradient({ mask: { width, height } }, { angle }) {
+    const [across, up] = [cosine(angle), sine(angle)];
+    const reach = (Math.abs(across) * width + Math.abs(up) * height) / 2;
+    return (i) => {
+      const y = Math.floor(i / width);
+      const along = (i - y * width + 0.5 - width / 2) * across + (height / 2 - y - 0.5) * up;
+      return 0.5 + along / (2 * reach);
+    };
+  },
+  'open sky'(state, { depth, reach }, env) {
+    const sky = openSky(heightsOf(state), state.mask, depth / env.texelMm, Math.max(1, reach * env.scale), env);
+    return (i) => sky[i] / 65535;
+  },
+  thickness({ mask }, { full }, env) {
+    const most = Math.max(1, full / env.texelMm);
+    const wide = localThickness(mask, most, env);
+    return (i) => wide[i] / most;
+  },
+  'thin parts'(state, params, env) {
+    const thick = RECIPES.thickness(state, params, env);
+    if (params.veins === 0) return (i) => 1 - thick(i);
+    const look = { ...params, veins: 'lighter', width: VEIN_WIDTH, gain: VEIN_GAIN } as const;
+    const veins = veinsOf(state, look, env);
+    return (i) => (1 - thick(i)) * (1 - params.veins * veins[i]);
+  },
+};
+
+/** Mean difference from the surroundings, of 255, that counts as rough all over. */
+const DETAIL_FULL = 32;
+/** A hollow a tenth of the whole depth below its surroundings is white. */
+const CAVITY_GAIN = 10;
+const VEIN_WIDTH = 6;
+const VEIN_GAIN = 6;
+
+const DEFAULTS: ValueMapParams = {
+  ...PICTURE_VALUES_DEFAULTS,
+  from: 'one value',
+  value: 0.5,
+  reach: 32,
+  depth: DEPTH_DEFAULT,
+  full: 4,
+  veins: 0.6,
+  angle: 90,
+  gain: 1,
+  low: 0,
+  high: 1,
+  inverted: false,
+};
+
+const RANGES = {
+  value: { min: 0, max: 1 },
+  reach: { min: 1, max: 1024, digits: 0, unit: 'texels', logarithmic: true },
+  depth: DEPTH_RANGE,
+  full: DEPTH_RANGE,
+  veins: { min: 0, max: 1 },
+  angle: { min: -180, max: 180, step: 1, digits: 0, unit: 'degrees' },
+  gain: { min: 0.1, max: 10, logarithmic: true },
+  low: { min: 0, max: 1 },
+  high: { min: 0, max: 1 },
+} as const;
+
+interface MapWords {
+  label: string;
+  hint: string;
+  /** The first is where it starts. */
+  recipes: readonly ValueRecipe[];
+  defaults?: Partial<ValueMapParams>;
+}
+
+/** The maps of one value, and what each may be made of. A new one is an entry here and one in the tables of maps and steps. */
+export const VALUE_MAPS = {
+  roughness: {
+    label: 'Roughness',
+    hint: 'How dull the surface is: white scatters light, black mirrors it.',
+    recipes: ['channel', 'one value', 'fine detail', 'height', 'cavities', 'edges'],
+    defaults: { inverted: true, low: 0.45, high: 0.9, value: 0.75 },
+  },
+  specular: {
+    label: 'Specular',
+    hint: 'How much is mirrored head on; one half is the 4 % of most things that are no metal.',
+    recipes: ['one value', 'channel', 'height', 'edges'],
+  },
+  metalness: {
+    label: 'Metalness',
+    hint: 'White where the surface is bare metal.',
+    recipes: ['one value', 'channel', 'height', 'edges', 'cavities'],
+    defaults: { value: 0 },
+  },
+  occlusion: {
+    label: 'Occlusion',
+    hint: 'How much of the sky each place sees between the heights around it; what is cut out is air.',
+    recipes: ['open sky', 'channel', 'one value', 'height'],
+    defaults: { value: 1, reach: 128 },
+  },
+  translucency: {
+    label: 'Translucency',
+    hint: 'How much light shines through: thin parts let it pass, veins less.',
+    recipes: ['thin parts', 'channel', 'one value', 'thickness', 'edges'],
+    defaults: { full: 60 },
+  },
+  thickness: {
+    label: 'Thickness',
+    hint: 'How wide the part is that each texel lies in, in millimetres up to a full one.',
+    recipes: ['thickness', 'channel', 'one value', 'height'],
+    defaults: { full: 60 },
+  },
+  dirt: {
+    label: 'Dirt',
+    hint: 'Where dust, salt and wear gather: in hollows, along edges, towards one side.',
+    recipes: ['cavities', 'edges', 'gradient', 'channel', 'one value', 'fine detail'],
+    defaults: { angle: -90 },
+  },
+} as const satisfies Partial<Record<MapName, MapWords>>;
+export type ValueMapName = keyof typeof VALUE_MAPS;
+
+const READS_PICTURE: readonly ValueRecipe[] = ['channel', 'fine detail', 'thin parts'];
+
+/** The step that makes one of them. */
+export function valueMap(name: ValueMapName): StepKind<ValueMapParams> {
+  const { label, hint, recipes, defaults }: MapWords = VALUE_MAPS[name];
+  return {
+    stretch: 'maps',
+    purpose: 'values',
+    label,
+    hint,
+    defaults: { ...DEFAULTS, from: recipes[0], ...defaults },
+    ranges: RANGES,
+    inMillimetres: true,
+    pullsMask: false,
+    reads: (params) => (READS_PICTURE.includes(params.from) ? readsValues(params) : []),
+    apply(state, params, env) {
+      const { width, height } = state.colour;
+      const valueOf = RECIPES[params.from](state, params, env);
+      const table = tableOf(params);
+      const out = env.allocate(width * height);
+      env.bands(height, (y0, y1) => {
+        for (let i = y0 * width; i < y1 * width; i++) {
+          const v = valueOf(i);
+          out[i] = table[v <= 0 ? 0 : v >= 1 ? STEPS : (v * STEPS + 0.5) | 0];
+        }
+      });
+      return { maps: new Map([[name, { width, height, channels: 1, data: out }]]) };
+    },
+  };
+}
+
+const STEPS = 4095;
+
+/** Gain around the middle, invert, range: what a recipe's value becomes. One value is taken as it was typed. */
+function tableOf({ from, gain, inverted, low, high }: ValueMapParams): Uint8Array {
+  return Uint8Array.from({ length: STEPS + 1 }, (_, code) => {
+    const v = code / STEPS;
+    if (from === 'one value') return Math.floor(v * 255 + 0.5);
+    const spread = Math.min(1, Math.max(0, 0.5 + (v - 0.5) * gain));
+    const turned = inverted ? 1 - spread : spread;
+    return Math.floor((low + (high - low) * turned) * 255 + 0.5);
+  });
+}

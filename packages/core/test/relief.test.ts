@@ -1,0 +1,255 @@
+import { describe, expect, test } from '@jest/globals';
+import {
+  depthInside,
+  localThickness,
+  makeMask,
+  makePicture,
+  normalsOf,
+  openSky,
+  photometricStereo,
+  reorient,
+  type Mask,
+} from '../src/index.ts';
+import { env, random } from './helpers/pictures.ts';
+
+const host = env();
+
+/** A height field of a formula, 0–1, and its normals for a depth in texels. */
+function field(side: number, heightAt: (x: number, y: number) => number) {
+  const data = new Uint16Array(side * side);
+  for (let y = 0, i = 0; y < side; y++)
+    for (let x = 0; x < side; x++, i++) data[i] = Math.round(65535 * heightAt(x, y));
+  return { width: side, height: side, channels: 1 as const, data };
+}
+
+const normalAt = (data: Uint16Array, i: number) => [0, 1, 2].map((c) => data[3 * i + c] / 32767.5 - 1);
+const degrees = (a: number[], b: number[]) =>
+  (Math.acos(Math.min(1, (a[0] * b[0] + a[1] * b[1] + a[2] * b[2]) / Math.hypot(...a) / Math.hypot(...b))) * 180) /
+  Math.PI;
+
+describe('normals of analytic height fields (calculus), within 0.1°', () => {
+  const side = 128;
+  const rise = 60;
+  const cases: [string, (x: number, y: number) => number, (x: number, y: number) => [number, number]][] = [
+    ['a plane', (x, y) => 0.1 + 0.003 * x + 0.002 * y, () => [0.003, 0.002]],
+    [
+      'a wave of 21 texels',
+      (x) => 0.5 + 0.1 * Math.sin((2 * Math.PI * x) / 21),
+      (x) => [((0.2 * Math.PI) / 21) * Math.cos((2 * Math.PI * x) / 21), 0],
+    ],
+    [
+      'a sphere',
+      (x, y) => Math.sqrt(Math.max(0, 90 * 90 - (x - 64) ** 2 - (y - 64) ** 2)) / 100,
+      (x, y) => {
+        const z = Math.sqrt(90 * 90 - (x - 64) ** 2 - (y - 64) ** 2);
+        return [-(x - 64) / z / 100, -(y - 64) / z / 100];
+      },
+    ],
+  ];
+  test.each(cases)('%s', (_, heightAt, slopeAt) => {
+    const { data } = normalsOf(field(side, heightAt), rise, host, new Uint16Array(3 * side * side));
+    let worst = 0;
+    for (let y = 4; y < side - 4; y += 3) {
+      for (let x = 4; x < side - 4; x += 3) {
+        if (Math.hypot(x - 64, y - 64) > 60) continue;
+        const [p, q] = slopeAt(x, y);
+        worst = Math.max(worst, degrees(normalAt(data, y * side + x), [-p * rise, q * rise, 1])); // y up
+      }
+    }
+    expect(worst).toBeLessThan(0.1);
+  });
+
+  test('a cliff leans at most 89°, and every direction has length 1', () => {
+    const next = random(4);
+    const { data } = normalsOf(
+      field(32, () => next()),
+      1e6,
+      host,
+      new Uint16Array(3 * 1024),
+    );
+    for (let i = 0; i < 1024; i++) {
+      const n = normalAt(data, i);
+      expect(Math.hypot(...n)).toBeCloseTo(1, 3);
+      expect(n[2]).toBeGreaterThan(0.0174);
+    }
+  });
+});
+
+test('reoriented blending: the published formula (Barré-Brisebois, Hill 2012), a flat base or detail changes nothing', () => {
+  const next = random(9);
+  const unit = () => {
+    const [x, y] = [1.2 * next() - 0.6, 1.2 * next() - 0.6];
+    return Float64Array.of(x, y, Math.sqrt(1 - x * x - y * y));
+  };
+  const out = new Float64Array(3);
+  const up = Float64Array.of(0, 0, 1);
+  for (let k = 0; k < 200; k++) {
+    const [base, detail] = [unit(), unit()];
+    reorient(base, detail, out);
+    // as published: t = n1 · 2 + (−1, −1, 0), u = n2 · (−2, −2, 2) + (1, 1, −1) of maps in 0 … 1; r = t · dot(t, u) / t.z − u
+    const [n1, n2] = [base, detail].map((n) => [...n].map((v) => v / 2 + 0.5));
+    const t = [2 * n1[0] - 1, 2 * n1[1] - 1, 2 * n1[2]];
+    const u = [-2 * n2[0] + 1, -2 * n2[1] + 1, 2 * n2[2] - 1];
+    const dot = t[0] * u[0] + t[1] * u[1] + t[2] * u[2];
+    const published = t.map((v, c) => (v * dot) / t[2] - u[c]);
+    published.forEach((v, c) => expect(out[c]).toBeCloseTo(v, 12));
+    expect(Math.hypot(...out)).toBeCloseTo(1, 12);
+    reorient(base, up, out);
+    base.forEach((v, c) => expect(out[c]).toBeCloseTo(v, 12));
+    reorient(up, detail, out);
+    detail.forEach((v, c) => expect(out[c]).toBeCloseTo(v, 12));
+  }
+});
+
+describe('photometric stereo (Woodham 1980) on rendered spheres', () => {
+  const side = 96;
+  const lights = [
+    { azimuth: 0, elevation: 50 },
+    { azimuth: 120, elevation: 50 },
+    { azimuth: 240, elevation: 50 },
+    { azimuth: 60, elevation: 65 },
+  ];
+  const wayOf = ({ azimuth, elevation }: (typeof lights)[0]) => {
+    const [a, e] = [(azimuth * Math.PI) / 180, (elevation * Math.PI) / 180];
+    return [Math.cos(e) * Math.cos(a), Math.cos(e) * Math.sin(a), Math.sin(e)];
+  };
+  const encoded = (v: number) => (v <= 0.0031308 ? 12.92 * v : 1.055 * v ** (1 / 2.4) - 0.055);
+  const albedo = [0.62, 0.4, 0.2];
+  const sphere = (x: number, y: number) => {
+    const [u, v] = [(x + 0.5 - 48) / 40, (48 - y - 0.5) / 40];
+    const flat = u * u + v * v;
+    return flat < 0.6 ? [u, v, Math.sqrt(1 - flat)] : null;
+  };
+  const lit = lights.map((light) => {
+    const way = wayOf(light);
+    const data = new Uint8Array(4 * side * side);
+    for (let y = 0, i = 0; y < side; y++) {
+      for (let x = 0; x < side; x++, i++) {
+        const n = sphere(x, y) ?? [0, 0, 1];
+        const shade = Math.max(0, n[0] * way[0] + n[1] * way[1] + n[2] * way[2]);
+        albedo.forEach((rho, c) => (data[4 * i + c] = Math.round(255 * encoded(rho * shade))));
+        data[4 * i + 3] = 255;
+      }
+    }
+    return { ...light, picture: makePicture(side, side, data) };
+  });
+
+  test.each([3, 4])('%i lights: normals within a degree, the albedo within 1 of 255', (count) => {
+    const out = { normals: new Uint16Array(3 * side * side), albedo: new Uint8Array(4 * side * side) };
+    photometricStereo(lit.slice(0, count), host, out);
+    let [sum, texels, away] = [0, 0, 0];
+    for (let y = 0, i = 0; y < side; y++) {
+      for (let x = 0; x < side; x++, i++) {
+        const n = sphere(x, y);
+        if (!n) continue;
+        sum += degrees(normalAt(out.normals, i), n);
+        texels++;
+        albedo.forEach((rho, c) => (away += Math.abs(out.albedo[4 * i + c] - 255 * encoded(rho)) / 3));
+      }
+    }
+    expect(sum / texels).toBeLessThan(0.5); // 8 bits of light
+    expect(away / texels).toBeLessThan(1);
+  });
+
+  test('lights in one plane are refused', () => {
+    const flat = lit.slice(0, 3).map((l, k) => ({ ...l, azimuth: 0, elevation: 30 + 20 * k }));
+    const out = { normals: new Uint16Array(3 * side * side), albedo: new Uint8Array(4 * side * side) };
+    expect(() => photometricStereo(flat, host, out)).toThrow('one plane');
+  });
+});
+
+describe('open sky against the integral of the cosine over the visible hemisphere', () => {
+  const side = 129;
+  const all = makeMask(side, side, new Uint8Array(side * side).fill(255));
+  const skyAt = (heights: ReturnType<typeof field>, mask: Mask, rise: number, reach: number, x: number) =>
+    openSky(heights, mask, rise, reach, host)[64 * side + x] / 65535;
+
+  test.each([6, 12, 24])('beside a long wall, %i texels away: (1 + d / √(d² + h²)) / 2', (d) => {
+    const wall = field(side, (x) => (x >= 64 ? 1 : 0));
+    const h = 12;
+    const exact = (1 + d / Math.sqrt(d * d + h * h)) / 2;
+    expect(Math.abs(skyAt(wall, all, h, Infinity, 64 - d) - exact)).toBeLessThan(0.015);
+    expect(skyAt(wall, all, h, Infinity, 90)).toBe(1);
+  });
+
+  test('in the middle of a round pit: R² / (R² + h²)', () => {
+    const pit = field(side, (x, y) => (Math.hypot(x - 64, y - 64) < 20 ? 0 : 1));
+    const exact = (20 * 20) / (20 * 20 + 15 * 15);
+    expect(Math.abs(skyAt(pit, all, 15, Infinity, 64) - exact)).toBeLessThan(0.02);
+  });
+
+  test('what is cut out is air, and what is beyond reach does not darken', () => {
+    const wall = field(side, (x) => (x >= 64 ? 1 : 0));
+    const cut = makeMask(
+      side,
+      side,
+      all.data.map((v, i) => (i % side >= 64 ? 0 : v)),
+    );
+    expect(skyAt(wall, cut, 12, Infinity, 60)).toBe(1);
+    expect(skyAt(wall, all, 12, 10, 50)).toBe(1);
+    expect(skyAt(wall, all, 12, 10, 60)).toBeGreaterThan(skyAt(wall, all, 12, Infinity, 60));
+  });
+
+  test('horizons of a rough field are those of brute force along the same lines', () => {
+    const next = random(3);
+    const rough = field(40, () => next());
+    const mask = makeMask(40, 40, new Uint8Array(1600).fill(255));
+    const got = openSky(rough, mask, 9, Infinity, host);
+    const ways = [1, -1].flatMap((s) =>
+      [
+        [1, 0],
+        [2, 1],
+        [1, 1],
+        [1, 2],
+        [0, 1],
+        [-1, 2],
+        [-1, 1],
+        [-2, 1],
+      ].map(([x, y]) => [s * x, s * y]),
+    );
+    for (let i = 0; i < 1600; i += 37) {
+      const [x, y] = [i % 40, Math.floor(i / 40)];
+      let open = 1;
+      for (const [dx, dy] of ways) {
+        let best = 0;
+        for (let k = 1; ; k++) {
+          const [u, v] = [x + k * dx, y + k * dy];
+          if (u < 0 || v < 0 || u >= 40 || v >= 40) break;
+          best = Math.max(best, ((rough.data[v * 40 + u] - rough.data[i]) / 65535) * (9 / (k * Math.hypot(dx, dy))));
+        }
+        const share = dx * dy === 0 ? 26.56505 : Math.abs(dx) === Math.abs(dy) ? 18.43495 : 22.5;
+        open -= ((share / 360) * best * best) / (1 + best * best);
+      }
+      expect(Math.abs(got[i] / 65535 - open)).toBeLessThan(2e-4);
+    }
+  });
+});
+
+describe('how deep and how thick a part is', () => {
+  const side = 96;
+  /** A bar of 12 texels and a disc of 40, with soft edges. */
+  const data = new Uint8Array(side * side);
+  for (let y = 0, i = 0; y < side; y++) {
+    for (let x = 0; x < side; x++, i++) {
+      const bar = 6 - Math.abs(x + 0.5 - 20);
+      const disc = 20 - Math.hypot(x + 0.5 - 66, y + 0.5 - 48);
+      data[i] = Math.round(255 * Math.min(1, Math.max(0, Math.max(bar, disc) + 0.5)));
+    }
+  }
+  const mask = makeMask(side, side, data);
+
+  test('depth is the distance to the edge', () => {
+    const depth = depthInside(mask, 100, host);
+    for (const x of [16, 20, 24]) expect(depth[48 * side + x]).toBeCloseTo(6 - Math.abs(x + 0.5 - 20), 1);
+    expect(depth[48 * side + 66]).toBeCloseTo(20 - Math.hypot(0.5, 0.5), 0);
+    expect(depth[48 * side + 40]).toBe(0);
+  });
+
+  test('thickness is the width of the part, at its rim too', () => {
+    const wide = localThickness(mask, 100, host);
+    for (const x of [15, 20, 25]) expect(Math.abs(wide[48 * side + x] - 12)).toBeLessThan(1);
+    for (const x of [48, 56, 66, 84]) expect(Math.abs(wide[48 * side + x] - 40)).toBeLessThan(2.5);
+    expect(wide[48 * side + 40]).toBe(0);
+    expect(localThickness(mask, 30, host)[48 * side + 66]).toBe(30);
+  });
+});
