@@ -1,5 +1,6 @@
 import {
   FORMAT_NAMES,
+  GREEN_WAYS,
   isFileName,
   LIMITS,
   PROFILES,
@@ -48,7 +49,11 @@ export const pieceDocSchema = z
     drawn: drawnSchema,
     levels: levelsSchema,
     cardWidth: z.number().min(0.01).max(100),
-    handOff: z.strictObject({ profile: z.enum(profileIds), pattern: z.string().min(1).max(120) }),
+    handOff: z.strictObject({
+      profile: z.enum(profileIds),
+      pattern: z.string().min(1).max(120),
+      green: z.enum(GREEN_WAYS).default('OpenGL'), // documents from before there were normals have none
+    }),
   })
   .refine((doc) => unique(doc.sources) && unique(doc.run), { message: 'Two sources or two steps share an id.' });
 

@@ -2,6 +2,7 @@ export * from './errors.ts';
 export * from './limits.ts';
 export * from './raster/raster.ts';
 export * from './raster/maps.ts';
+export { mapStats, type ChannelStats, type MapStats } from './raster/map-stats.ts';
 export * from './raster/run-state.ts';
 export * from './raster/change.ts';
 export type { Work } from './raster/work.ts';
@@ -44,11 +45,17 @@ export { LEVELLED } from './steps/colour-levels.ts';
 export { HEIGHT_BLENDS } from './steps/maps/heights.ts';
 export { EDGE_PROFILES } from './steps/maps/height-from-edge.ts';
 export { VEIN_TONES } from './steps/maps/height-from-veins.ts';
-export { HAND_DOES } from './steps/maps/height-by-hand.ts';
-export { GREEN_WAYS, NORMAL_BLENDS } from './steps/maps/normal-from-picture.ts';
+export { HAND_DOES, handHeights, handPlain, type HeightByHandParams } from './steps/maps/height-by-hand.ts';
+export { GREEN_WAYS, NORMAL_BLENDS, type GreenWay } from './steps/maps/normal-from-picture.ts';
 export { NORMAL_TURNS } from './steps/maps/flip-normals.ts';
 export { LIGHT_RANGES, LIGHTS, type Light } from './steps/maps/normal-from-lights.ts';
-export { VALUE_MAPS, VALUE_RECIPES, type ValueMapName, type ValueMapParams } from './steps/maps/value-map.ts';
+export {
+  VALUE_MAPS,
+  VALUE_RECIPES,
+  type ValueMapName,
+  type ValueMapParams,
+  type ValueRecipe,
+} from './steps/maps/value-map.ts';
 export { normalsOf } from './relief/normals.ts';
 export { reorient } from './relief/blend-normals.ts';
 export { photometricStereo } from './relief/photometric.ts';
@@ -80,7 +87,7 @@ export { curveAt, type CurvePoint } from './math/curve.ts';
 export * from './strokes/stroke.ts';
 export { boxesOfTiles } from './strokes/tile-boxes.ts';
 export { TILE, Coverage, FULL as FULL_COVERAGE } from './strokes/coverage.ts';
-export { drawStroke } from './strokes/draw-stroke.ts';
+export { drawStroke, strokesOf } from './strokes/draw-stroke.ts';
 export { keysOfStrokes, StrokePainter } from './strokes/painter.ts';
 export type { Overlay, OverlayTile } from './strokes/overlay.ts';
 export type { StrokesParams } from './steps/strokes.ts';

@@ -73,7 +73,7 @@ describe.each(SURFACES)('a %s card', (_, surface) => {
   // Khronos glTF-Validator: no error, no warning
   test('is written as a GLB that satisfies the glTF validator', async () => {
     const png = await writePng(noisePicture(1, 8, 8), deflate);
-    const bytes = writeCardGlb({ name: 'Card', surface, material: PIECE_DEFAULTS.material, png });
+    const bytes = writeCardGlb({ name: 'Card', surface, material: PIECE_DEFAULTS.material, base: png });
     const { issues, info } = await validateBytes(bytes);
     expect([issues.numErrors, issues.numWarnings]).toEqual([0, 0]);
     expect(info).toMatchObject({

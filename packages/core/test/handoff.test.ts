@@ -43,7 +43,7 @@ const failed = (checks: { ok: boolean; what: string }[]) => checks.filter((c) =>
 
 describe('profiles', () => {
   test.each(PROFILES.map((p) => p.id))('%s: what is written reads back equal', async (profile) => {
-    const piece = doc({ handOff: { profile, pattern: '{piece}_{map}' } });
+    const piece = doc({ handOff: { profile, pattern: '{piece}_{map}', green: 'OpenGL' } });
     const files = await packHandOff(piece, state, tools);
     const checks = await readBack(files, piece, tools);
     expect(failed(checks)).toEqual([]);
@@ -81,7 +81,7 @@ describe('profiles', () => {
 });
 
 describe('a DDS with its levels', () => {
-  const piece = doc({ handOff: { profile: 'dds-bc7', pattern: '{piece}_{map}' } });
+  const piece = doc({ handOff: { profile: 'dds-bc7', pattern: '{piece}_{map}', green: 'OpenGL' } });
 
   test('has the head that the programming guide for DDS wants, and sizes as Vulkan 1.3 §11.8 has them', async () => {
     const [{ bytes, name }] = await packHandOff(piece, state, tools);
@@ -118,7 +118,7 @@ describe('a DDS with its levels', () => {
     );
     const own = doc({
       levels: { ...PIECE_DEFAULTS.levels, madeBy: 'file', keep: 'local' },
-      handOff: { profile: 'dds-rgba', pattern: '{piece}' },
+      handOff: { profile: 'dds-rgba', pattern: '{piece}', green: 'OpenGL' },
     });
     const [{ bytes }] = await packHandOff(own, stateOf(colour, mask), tools);
     const { levels } = readDdsLevels(bytes);
@@ -145,7 +145,7 @@ describe('a DDS with its levels', () => {
 });
 
 describe('reading back', () => {
-  const piece = doc({ handOff: { profile: 'rgb-and-mask', pattern: '{piece}_{map}' } });
+  const piece = doc({ handOff: { profile: 'rgb-and-mask', pattern: '{piece}_{map}', green: 'OpenGL' } });
 
   test('finds a wrong texel, an inverted mask and a broken file', async () => {
     const [base, mask] = await packHandOff(piece, state, tools);
@@ -185,13 +185,13 @@ describe('file names', () => {
     expect(fileStem(doc({}), 'base', { width: 20, height: 30 })).toBe('Sea-aster-leaf-u_base');
     for (const device of ['CON', 'nul', 'Com1.x', 'LPT9'])
       expect(
-        fileStem(doc({ name: device, handOff: { profile: 'glb', pattern: '{piece}' } }), 'base', {
+        fileStem(doc({ name: device, handOff: { profile: 'glb', pattern: '{piece}', green: 'OpenGL' } }), 'base', {
           width: 1,
           height: 1,
         }),
       ).toBe(`piece-${device}`);
     expect(fileStem(doc({ name: '../../葉' }), 'mask', { width: 1, height: 1 })).toBe('piece_mask');
-    const sized = doc({ handOff: { profile: 'glb', pattern: '{piece}.{width}x{height}' } });
+    const sized = doc({ handOff: { profile: 'glb', pattern: '{piece}.{width}x{height}', green: 'OpenGL' } });
     expect(fileStem(sized, 'base', { width: 20, height: 30 })).toBe('Sea-aster-leaf-u.20x30');
   });
 

@@ -11,6 +11,7 @@ import {
   regionMap,
   type Mask,
   type Picture,
+  type Stop,
 } from '../src/index.ts';
 import { after, drawMask, env, noisePicture, random, stateOf } from './helpers/pictures.ts';
 
@@ -24,9 +25,9 @@ const plain = (width: number, height: number, rgb: number[]) =>
   );
 
 describe('a ramp', () => {
-  const stops = [
-    { at: 0.2, colour: [20, 60, 30] as const },
-    { at: 0.8, colour: [240, 200, 90] as const },
+  const stops: Stop[] = [
+    { at: 0.2, colour: [20, 60, 30] },
+    { at: 0.8, colour: [240, 200, 90] },
   ];
 
   test('mixes in OKLab (beside culori), goes on beyond its ends, or jumps halfway', () => {
@@ -58,9 +59,9 @@ describe('a ramp', () => {
       1,
       Uint8Array.from({ length: 1024 }, (_, i) => (i % 4 === 3 ? 255 : i >> 2)),
     );
-    const ends = [
-      { at: 0, colour: [0, 0, 255] as const },
-      { at: 1, colour: [255, 0, 0] as const },
+    const ends: Stop[] = [
+      { at: 0, colour: [0, 0, 255] },
+      { at: 1, colour: [255, 0, 0] },
     ];
     const { colour } = after('ramp', stateOf(grey), { stops: ends });
     expect([rgbAt(colour, 0), rgbAt(colour, 255)]).toEqual([

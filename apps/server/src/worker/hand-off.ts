@@ -16,6 +16,7 @@ import {
   writePng,
   type Check,
   type PackTools,
+  type Raster,
   type RunSource,
   type RunState,
 } from '@lithe-sieve/core';
@@ -31,12 +32,15 @@ export async function handOff(task: HandOffTask): Promise<HandedOff> {
   const sources: RunSource[] = [];
   for (const [i, { id, sha256, place, bytes }] of task.sources.entries()) {
     report((0.25 * i) / task.sources.length, 'Reading the sources');
-    sources.push({ id, sha256, place, picture: toRgba8((await decodePicture(bytes, nodePlatform)).raster) });
+    const { raster } = await decodePicture(bytes, nodePlatform);
+    const deep = raster.data instanceof Uint16Array ? (raster as Raster<Uint16Array>) : undefined;
+    sources.push({ id, sha256, place, picture: toRgba8(raster), deep });
   }
   const tips = await decodeTips(task.tips);
   const steps = task.doc.run.length;
   const run = evaluateRun(task.doc.run, {
     sources,
+    cardWidth: task.doc.cardWidth,
     strokes: new Map(task.strokes.map((s) => [s.id, s])),
     tip: (sha256) => tips.get(sha256),
     checkpoint: (i, share) => report(0.25 + (0.25 * (i + share)) / steps, `Step ${i + 1} of ${steps}`),

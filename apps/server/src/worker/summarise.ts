@@ -33,6 +33,7 @@ export async function summarise({ doc, sources, strokes, tips: files }: Summaris
         picture: atScaleOf(first, s, picture(s.proxy)),
         data: atScaleOf(first, s, data(s.proxy)),
       })),
+      cardWidth: doc.cardWidth,
       strokes: new Map(strokes.map((s) => [s.id, s])),
       tip: (sha256) => tips.get(sha256),
       scale: first.proxy.width / first.facts.width,

@@ -1,4 +1,13 @@
-import { declaredSize, holds, holdsLevels, profileOf, ROWS_FROM_TEXELS } from '@lithe-sieve/core';
+import {
+  declaredSize,
+  holds,
+  holdsLevels,
+  mapKind,
+  profileOf,
+  ROWS_FROM_TEXELS,
+  stepKind,
+  type PieceDoc,
+} from '@lithe-sieve/core';
 import type { Task } from './tasks.ts';
 
 const MB = 1024 * 1024;
@@ -8,6 +17,8 @@ const SMALL = 48 * MB;
 const RUN_BYTES_PER_TEXEL = 20;
 /** Of holding a mask at distance: its levels; where sides do not halve evenly, level 0 too; else planes for a wider filter. */
 const HOLD_BYTES_PER_TEXEL = { even: 6, odd: 34, wider: 6 };
+/** Of blurred values, distances, horizons. */
+const MAP_WORK_BYTES_PER_TEXEL = 16;
 /** Of a texture with its mip levels: as they are wanted, as they are read out of their blocks, and what is between. */
 const LEVELS_BYTES_PER_TEXEL = 20;
 
@@ -23,6 +34,7 @@ export function memoryOf(task: Task): number {
       const { material, levels, handOff } = task.doc;
       const perTexel =
         RUN_BYTES_PER_TEXEL +
+        mapBytes(task.doc) +
         (holds(material, levels) ? holdBytes(sizes[0], levels.averages !== 'box') : 0) +
         (holdsLevels(profileOf(handOff.profile)) ? LEVELS_BYTES_PER_TEXEL : 0);
       return SMALL + pictures + perTexel * largest;
@@ -32,6 +44,13 @@ export function memoryOf(task: Task): number {
     default:
       return SMALL;
   }
+}
+
+/** Every step that makes a map hands one on; the largest needs planes of its own while it works. */
+function mapBytes({ run }: PieceDoc): number {
+  const made = run.flatMap((step) => (step.on ? (stepKind(step.kind).makes ?? []) : []));
+  const bytes = made.reduce((sum, map) => sum + (mapKind(map).channels * mapKind(map).depth) / 8, 0);
+  return bytes > 0 ? bytes + MAP_WORK_BYTES_PER_TEXEL : 0;
 }
 
 function holdBytes({ width, height } = { width: 2, height: 2 }, wider: boolean): number {

@@ -51,7 +51,11 @@ export function useRunActions() {
     const facts = first && piece.facts.get(first.sha256);
     const sourceOf = (role: SourceRole) => piece.sources.slice(1).find((s) => s.role === role)?.id ?? '';
     if (kind === 'from-two-backdrops') return { sourceId: sourceOf('other backdrop') };
-    if (kind === 'cut-below') return { sourceId: sourceOf('height') };
+    if (kind === 'cut-below' || kind === 'height-from-picture') return { sourceId: sourceOf('height') };
+    if (kind === 'normal-from-picture') return { sourceId: sourceOf('normal') };
+    const { makes } = stepKind(kind);
+    const another = makes === 'height' && piece.run.some((s) => s.on && stepKind(s.kind).makes === 'height');
+    if (kind === 'height-from-edge' && another) return { blend: 'add', weight: 0.5 };
     if (kind === 'from-channel' && sourceOf('mask')) return { sourceId: sourceOf('mask'), channel: 'luminance' };
     if (kind === 'from-channel') return { channel: facts?.alpha === 'present' ? 'alpha' : 'luminance' };
     if (kind === 'from-colour' && facts) return dropBackdrop(facts);

@@ -11,7 +11,7 @@ import {
   type Piece,
   type PieceList,
 } from '@lithe-sieve/contract';
-import type { SourcePlace, Stroke } from '@lithe-sieve/core';
+import { isHandStep, type SourcePlace, type Stroke } from '@lithe-sieve/core';
 import { request, requestJson } from './http';
 
 /** A stored file as a source of a new piece. */

@@ -1,7 +1,8 @@
 import {
+  isHandStep,
+  stepKind,
   toPlainError,
   type BrushStroke,
-  type Change,
   type Channel,
   type Histogram,
   type Mask,
@@ -26,8 +27,8 @@ export interface EngineEvents {
   maps(result: MapsResult): void;
   /** How the mask after each step is spread, at full size. */
   counts(turn: number, steps: { stepId: string; counts: Histogram }[]): void;
-  /** The shown mask was painted into, at full size. */
-  painted(mask: Mask, change: Change): void;
+  /** A map that is shown was painted into, at full size. */
+  painted(news: Omit<PaintedMessage, 'tell'>): void;
   /** True while something newer than what is shown is being computed at full size. */
   busy(value: boolean): void;
   failed(error: PlainError): void;
@@ -61,7 +62,7 @@ export class Engine {
   ) {
     this.pictures = new EnginePictures(full, view);
     full.worker.addEventListener('message', ({ data }: MessageEvent<Partial<PaintedMessage>>) => {
-      if (data.tell === 'painted') events.painted(data.mask!, data.change!);
+      if (data.tell === 'painted') events.painted(data as PaintedMessage);
     });
     for (const { worker } of [full, view]) {
       // its script did not come, or it broke down outside of a task: none of its answers will
@@ -163,7 +164,7 @@ export class Engine {
 
   /** Computes this document; call as often as it changes. Results carry the turn that is returned. */
   request(doc: PieceDoc): number {
-    const wanted = JSON.stringify([doc.run, doc.sources]);
+    const wanted = JSON.stringify([doc.run, doc.sources, measures(doc) ? doc.cardWidth : 0]);
     if (wanted === this.wanted) return this.turn; // the end of a drag is the same as its last move
     this.wanted = wanted;
     const rest = withoutStrokes(doc);
@@ -249,9 +250,17 @@ function asPlain(error: unknown): PlainError {
   return { code, message: `This could not be computed here: ${message}.`, remedy };
 }
 
+/** Whether the result depends on the size of the card. */
+function measures({ run }: PieceDoc): boolean {
+  return run.some((s) => s.on && stepKind(s.kind).inMillimetres);
+}
+
 /** What a change by hand leaves as it is. */
 function withoutStrokes({ run, sources }: PieceDoc): string {
-  return JSON.stringify([run.map((s) => (isHandStep(s) ? { ...s, params: { ...s.params, strokes: [] } } : s)), sources]);
+  return JSON.stringify([
+    run.map((s) => (isHandStep(s) ? { ...s, params: { ...s.params, strokes: [] } } : s)),
+    sources,
+  ]);
 }
 
 /** Pause after the last change before the full size is computed; a drag sends changes faster than this. */
@@ -263,6 +272,7 @@ const BY_HAND_PAUSE_MS = 220;
 function requestOf(doc: PieceDoc, turn: number): RunRequest {
   return {
     turn,
+    cardWidth: doc.cardWidth,
     run: JSON.parse(JSON.stringify(doc.run)) as RunRequest['run'], // plain: proxies do not cross to a worker
     sources: doc.sources.map(({ id, sha256, place }) => ({ id, sha256, ...(place ? { place: { ...place } } : {}) })),
   };

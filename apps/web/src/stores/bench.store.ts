@@ -2,7 +2,7 @@ import type { Box, Material, Stretch } from '@lithe-sieve/core';
 import { defineStore } from 'pinia';
 import { ref, shallowRef, watch } from 'vue';
 import { local } from '../components/local';
-import type { Backdrop, SheetMode } from '../features/stage/drawing/messages';
+import type { Backdrop, MapLook, SheetMode } from '../features/stage/drawing/messages';
 
 /** A tile of the clip stretch. */
 export type ClipTile = 'material' | 'levels' | 'breaks' | 'storage';
@@ -13,6 +13,7 @@ export type Selection = { kind: 'step' | 'source'; id: string } | { kind: ClipTi
 /** What a press on a view gives to a step: a colour, a point, or a scribble. */
 export type Picking = { stepId: string } & (
   | { gives: 'swatch'; list: 'drop' | 'keep' }
+  | { gives: 'stop'; index: number }
   | { gives: 'texel'; list: 'at' | 'from' }
   | { gives: 'scribble'; effect: 'keep' | 'drop'; radius: number }
 );
@@ -21,6 +22,8 @@ export type Picking = { stepId: string } & (
 export const useBenchStore = defineStore('bench', () => {
   const selection = ref<Selection>({ kind: 'material' });
   const sheetMode = ref<SheetMode>('kept');
+  /** How a map beside colour and mask is shown there. */
+  const mapLook = ref<MapLook>('cut');
   const backdrop = ref<Backdrop>('shore');
   /** Distance of the camera in card sides; the Stand shows it in metres. */
   const distance = ref(1.9);
@@ -65,6 +68,7 @@ export const useBenchStore = defineStore('bench', () => {
   return {
     selection,
     sheetMode,
+    mapLook,
     backdrop,
     distance,
     picking,

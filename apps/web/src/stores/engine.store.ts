@@ -12,7 +12,7 @@ import { computed, ref, shallowRef, watch } from 'vue';
 import { lackOfBench } from '../engine/capabilities';
 import { Engine } from '../engine/engine';
 import { tellTiming } from '../engine/timing';
-import type { MapLevels, MapsResult, MaskResult, StepReport, Thumb } from '../workers/types';
+import type { MapLevels, MapsResult, MaskResult, PaintedMessage, StepReport, Thumb } from '../workers/types';
 import { usePieceStore } from './piece.store';
 
 /** What was computed of the open piece. Session state: none of it is saved. */
@@ -21,8 +21,8 @@ export const useEngineStore = defineStore('engine', () => {
   const mask = shallowRef<MaskResult | null>(null);
   /** Every map but the mask. */
   const maps = shallowRef<MapsResult | null>(null);
-  /** Where a stroke under way wrote into the mask last. */
-  const painted = shallowRef<{ level: Mask; change: Change } | null>(null);
+  /** Where a stroke under way wrote into a map last. */
+  const painted = shallowRef<Omit<PaintedMessage, 'tell'> | null>(null);
   /** False while the shown mask is at view size. */
   const maskIsFull = ref(false);
   const steps = shallowRef<StepReport[]>([]);
@@ -67,7 +67,7 @@ export const useEngineStore = defineStore('engine', () => {
         fullCounts = { turn, of: new Map(full.map((s) => [s.stepId, s.counts])) };
         steps.value = withFull(steps.value, turn);
       },
-      painted: (level, change) => (painted.value = { level, change }),
+      painted: (news) => (painted.value = news),
       busy(value) {
         if (busy.value && !value) tellTiming('settled');
         busy.value = value;
@@ -101,7 +101,7 @@ export const useEngineStore = defineStore('engine', () => {
 
   // the run and the sources decide what is computed; a cutoff never does
   watch(
-    [() => piece.id, () => piece.run, () => piece.sources],
+    [() => piece.id, () => piece.run, () => piece.sources, () => piece.doc?.cardWidth],
     ([id, run, sources], old) => {
       const doc = piece.doc;
       if (!doc || !run || !sources?.length) return;

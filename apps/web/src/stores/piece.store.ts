@@ -1,5 +1,5 @@
 import type { HistoryEntry, Piece } from '@lithe-sieve/contract';
-import type { PieceDoc, SourceFacts, Stroke } from '@lithe-sieve/core';
+import { isHandStep, type HandStep, type PieceDoc, type SourceFacts, type Stroke } from '@lithe-sieve/core';
 import { defineStore } from 'pinia';
 import { computed, ref, shallowRef } from 'vue';
 import { calm } from '../components/calm';
@@ -21,6 +21,10 @@ interface LeftOpen {
   past: DocHistory;
   strokes: ReadonlyMap<string, Stroke>;
   facts: Map<string, SourceFacts>;
+}
+
+function withStroke(step: HandStep, id: string): HandStep {
+  return { ...step, params: { ...step.params, strokes: [...step.params.strokes, id] } } as HandStep;
 }
 
 /** The open piece: document state (saved, undone) and the traffic that saves it. */
@@ -169,9 +173,7 @@ export const usePieceStore = defineStore('piece', () => {
       label,
       (d) => ({
         ...d,
-        run: d.run.map((s) =>
-          s.id === stepId && isHandStep(s) ? withStroke(s, stroke.id) : s,
-        ),
+        run: d.run.map((s) => (s.id === stepId && isHandStep(s) ? withStroke(s, stroke.id) : s)),
       }),
       [stroke],
     );

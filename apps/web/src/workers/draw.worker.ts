@@ -17,6 +17,8 @@ addEventListener('message', ({ data }: MessageEvent<ToDrawing>) => {
       return drawing?.show(data.scenery, data.stale);
     case 'map':
       return drawing?.setMap(data.map, data.levels, data.change, data.turn);
+    case 'drop':
+      return drawing?.dropMaps(data.maps);
     case 'clip':
       return drawing?.setClip(data.levels);
     case 'surface':

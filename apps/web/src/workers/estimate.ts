@@ -17,7 +17,10 @@ export async function estimateSizes(run: RunResult, profile: ProfileId): Promise
       continue;
     }
     const raster = rasterFor(plan, run, ANY_CUTOFF);
-    if (!raster) continue;
+    if (!raster) {
+      sizes.push(0); // it is left out
+      continue;
+    }
     const stripes = Math.min(24, Math.ceil(raster.height / 16));
     let deflated = 0;
     let rows = 0;

@@ -8,6 +8,7 @@ import {
   toRgba8,
   type Channel,
   type Picture,
+  type Raster,
   type RunSource,
   type StepEntry,
 } from '@lithe-sieve/core';
@@ -21,6 +22,8 @@ export class Pictures {
   private readonly held = new Map<string, Picture>();
   /** Where the view size is computed: the same shrunk as values. */
   private readonly data = new Map<string, Picture>();
+  /** Those whose files have 16 bits a sample, with all of them. */
+  private readonly deep = new Map<string, Raster<Uint16Array>>();
   /** And texels picked out of the full size. */
   private readonly samples = new Map<string, Picture>();
   private readonly startingRuns = new Map<string, () => StepEntry[]>();
@@ -38,6 +41,7 @@ export class Pictures {
     const decoded = await decodePicture(bytes, browserPlatform, allocate);
     const picture = toRgba8(decoded.raster, allocate);
     this.held.set(sha256, picture);
+    if (decoded.raster.data instanceof Uint16Array) this.deep.set(sha256, decoded.raster as Raster<Uint16Array>);
     this.startingRuns.set(sha256, () => {
       const facts = describeSource(decoded);
       return startingRun([{ ref: { id: 'source', sha256, fileName: '' }, facts }], () => 'step');
@@ -69,7 +73,7 @@ export class Pictures {
 
   /** Forgets pictures of other pieces. */
   keepOnly(sha256s: readonly string[]): void {
-    for (const pictures of [this.held, this.data, this.samples]) {
+    for (const pictures of [this.held, this.data, this.deep, this.samples]) {
       for (const key of pictures.keys()) if (!sha256s.includes(key)) pictures.delete(key);
     }
   }
@@ -78,7 +82,7 @@ export class Pictures {
   sourcesOf({ sources }: RunRequest): RunSource[] {
     return sources.flatMap(({ id, sha256, place }) => {
       const picture = this.held.get(sha256);
-      return picture ? [{ id, sha256, place, picture, data: this.data.get(sha256) }] : [];
+      return picture ? [{ id, sha256, place, picture, data: this.data.get(sha256), deep: this.deep.get(sha256) }] : [];
     });
   }
 

@@ -1,6 +1,7 @@
 import {
   evaluateRun,
   fingerprint,
+  isHandStep,
   isPointwise,
   makeMask,
   makeRunCache,
@@ -8,6 +9,7 @@ import {
   maskMips,
   SieveError,
   stepKind,
+  strokesOf,
   writePng,
   type BrushStroke,
   type Channel,
@@ -24,6 +26,7 @@ import { answer } from './answer';
 import { browserPlatform } from './browser-platform';
 import { estimateSizes } from './estimate';
 import { deflateHere, isOpenRaster, openRasterLayers, type Layer } from './layered';
+import { LiveHeights, plainUnder } from './live-heights';
 import { allocate } from './memory';
 import { MANY_STROKES, Painting } from './painting';
 import { Pictures } from './pictures';
@@ -43,9 +46,16 @@ class RunWorker {
   private lastRun: RunResult | null = null;
   /** Draws the stroke under way. */
   private live: StrokePainter | null = null;
+  /** Where the stroke is one on the heights. */
+  private liveHeights: LiveHeights | null = null;
   private readonly painting = new Painting((data, { width, height }, change) => {
     if (!this.live) return;
-    postMessage({ tell: 'painted', mask: makeMask(width, height, data), change } satisfies PaintedMessage);
+    const { liveHeights: heights } = this;
+    if (heights && change !== 'whole') heights.refresh(data, change);
+    const news = heights
+      ? { map: 'height' as const, level: heights.level }
+      : { map: 'mask' as const, level: makeMask(width, height, data) };
+    postMessage({ tell: 'painted', ...news, change } satisfies PaintedMessage);
   });
   private readonly results = new Results(this.painting);
 
@@ -81,7 +91,7 @@ class RunWorker {
   mask(request: RunRequest): Promise<Answer<MaskResult>> {
     return answer(async () => {
       const asked = maskStretch(request);
-      await this.restorePainted(asked);
+      await this.restorePainted(asked, request);
       const result = this.results.maskOf(this.evaluate(asked), request.turn);
       this.painting.saveLater();
       return result;
@@ -106,7 +116,7 @@ class RunWorker {
 
   view(request: RunRequest): Promise<Answer<ViewResult>> {
     return answer(async () => {
-      await this.restorePainted(request);
+      await this.restorePainted(request, request);
       const result = this.evaluate(request);
       const counts = this.estimatedCounts(request);
       return {
@@ -127,17 +137,30 @@ class RunWorker {
     return answer(() => {
       this.live = null;
       const upTo = request.run.findIndex((s) => s.id === stepId);
-      if (request.run[upTo]?.kind !== 'strokes') return false;
+      const step = request.run[upTo];
+      if (!isHandStep(step)) return false;
       const { steps } = this.evaluate({ ...request, run: request.run.slice(0, upTo + 1) });
       const painter = this.painting.painterOf(stepId, steps[upTo]);
-      this.live = painter;
       const tip = (sha256: string) => {
         const picture = this.pictures.get(sha256);
         if (picture) return picture;
         throw new SieveError('missing-source', 'The picture of the brush tip is missing.', 'Choose the tip again.');
       };
       const bands = (height: number, work: (y0: number, y1: number) => void) => work(0, height);
-      painter.begin(stroke, { allocate, bands, tip, scale: this.pictures.scale, checkpoint: () => undefined });
+      const work = { allocate, bands, tip, scale: this.pictures.scale, checkpoint: () => undefined };
+      this.liveHeights = null;
+      if (step.kind === 'height-by-hand') {
+        const before = this.evaluate({ ...request, run: request.run.slice(0, upTo) });
+        const drawn = painter.paint(
+          strokesOf(step.params.strokes, this.painting.strokes),
+          { ...before, mask: plainUnder(before, step.params) },
+          before.key,
+          work,
+        );
+        this.liveHeights = new LiveHeights(before, step.params, drawn.data, work);
+      }
+      this.live = painter;
+      painter.begin(stroke, work);
       painter.extend(stroke.path);
       return true;
     });
@@ -153,6 +176,7 @@ class RunWorker {
     if (stroke) this.live?.end(stroke);
     else this.live?.abandon();
     this.live = null;
+    this.liveHeights = null;
   }
 
   /** The mask as it comes into a step, with its mip levels. */
@@ -194,8 +218,8 @@ class RunWorker {
   }
 
   /** Steps of many strokes are taken from what this browser kept of them. */
-  private async restorePainted(request: RunRequest): Promise<void> {
-    this.painting.keepOnly(new Set(request.run.map((s) => s.id)));
+  private async restorePainted(request: RunRequest, whole: RunRequest): Promise<void> {
+    this.painting.keepOnly(new Set(whole.run.map((s) => s.id)));
     for (const [i, step] of request.run.entries()) {
       if (!isHandStep(step) || !step.on || step.params.strokes.length < MANY_STROKES) continue;
       if (this.painting.knows(step.id)) continue;
@@ -223,6 +247,7 @@ class RunWorker {
       cache: this.cache,
       allocate,
       scale: this.pictures.scale,
+      ...(request.cardWidth === undefined ? {} : { cardWidth: request.cardWidth }),
       checkpoint: (step, share) => {
         Atomics.store(this.newest, 1, Math.round((1000 * (step + share)) / run.length));
         if (this.turn !== turn) throw new SieveError('cancelled', 'Overtaken.');

@@ -18,6 +18,8 @@ export interface RunRequest {
   turn: number;
   run: StepEntry[];
   sources: { id: string; sha256: string; place?: SourcePlace }[];
+  /** Metres. */
+  cardWidth?: number;
 }
 
 /** A small RGBA picture for the strip of the run. */
@@ -49,10 +51,11 @@ export interface MaskResult {
   notices: Record<string, string>;
 }
 
-/** Posted by the worker on its own while a stroke is drawn: the mask was written into. */
+/** Posted by the worker on its own while a stroke is drawn: a map was written into. */
 export interface PaintedMessage {
   tell: 'painted';
-  mask: Mask;
+  map: 'mask' | 'height';
+  level: Raster<Samples>;
   change: Change;
 }
 

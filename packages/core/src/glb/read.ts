@@ -10,6 +10,9 @@ export interface ReadGlb {
   };
   /** The base colour image as a file. */
   image: Uint8Array;
+  /** The others that it has. */
+  normal: Uint8Array | null;
+  surface: Uint8Array | null;
 }
 
 interface GltfJson {
@@ -17,7 +20,13 @@ interface GltfJson {
     alphaMode?: string;
     alphaCutoff?: number;
     doubleSided?: boolean;
-    pbrMetallicRoughness: { baseColorTexture: { index: number }; baseColorFactor?: number[] };
+    pbrMetallicRoughness: {
+      baseColorTexture: { index: number };
+      baseColorFactor?: number[];
+      metallicRoughnessTexture?: { index: number };
+    };
+    normalTexture?: { index: number };
+    occlusionTexture?: { index: number };
   }[];
   textures: { source: number }[];
   images: { bufferView: number }[];
@@ -34,8 +43,13 @@ export function readCardGlb(bytes: Uint8Array): ReadGlb {
   const json = JSON.parse(ascii(bytes.subarray(20, 20 + jsonLength))) as GltfJson;
   const bin = bytes.subarray(28 + jsonLength);
   const [material] = json.materials;
-  const texture = json.textures[material.pbrMetallicRoughness.baseColorTexture.index];
-  const { byteOffset = 0, byteLength } = json.bufferViews[json.images[texture.source].bufferView];
+  const imageAt = (texture: { index: number } | undefined): Uint8Array | null => {
+    if (!texture) return null;
+    const { byteOffset = 0, byteLength } =
+      json.bufferViews[json.images[json.textures[texture.index].source].bufferView];
+    return bin.subarray(byteOffset, byteOffset + byteLength);
+  };
+  const pbr = material.pbrMetallicRoughness;
   return {
     material: {
       alphaMode: material.alphaMode ?? 'OPAQUE',
@@ -43,7 +57,9 @@ export function readCardGlb(bytes: Uint8Array): ReadGlb {
       doubleSided: material.doubleSided ?? false,
       opacity: material.pbrMetallicRoughness.baseColorFactor?.[3] ?? 1,
     },
-    image: bin.subarray(byteOffset, byteOffset + byteLength),
+    image: imageAt(pbr.baseColorTexture)!,
+    normal: imageAt(material.normalTexture),
+    surface: imageAt(pbr.metallicRoughnessTexture ?? material.occlusionTexture),
   };
 }
 

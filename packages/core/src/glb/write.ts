@@ -1,6 +1,6 @@
 import type { Material } from '../piece/piece-doc.ts';
 import type { CardSurface } from '../card/surface.ts';
-import { gltfMaterial } from './material.ts';
+import { gltfMaterial, type PackedSurface } from './material.ts';
 
 export interface CardGlb {
   name: string;
@@ -8,7 +8,10 @@ export interface CardGlb {
   surface: CardSurface;
   material: Material;
   /** Base colour with alpha, as a PNG file. */
-  png: Uint8Array;
+  base: Uint8Array;
+  /** Directions with green up, as a PNG file. */
+  normal?: Uint8Array;
+  packed?: PackedSurface;
 }
 
 const ARRAY_BUFFER = 34962;
@@ -19,16 +22,26 @@ const CLAMP_TO_EDGE = 33071;
 const LINEAR = 9729;
 const LINEAR_MIPMAP_LINEAR = 9987;
 
-/** One card as a binary glTF (glTF 2.0 §4.4): scene, node, mesh, material and the PNG in one buffer. */
-export function writeCardGlb({ name, surface, material, png }: CardGlb): Uint8Array {
+/** One card as a binary glTF (glTF 2.0 §4.4): scene, node, mesh, material and the PNGs in one buffer. */
+export function writeCardGlb({ name, surface, material, base, normal, packed }: CardGlb): Uint8Array {
   const { positions, normals, uvs, indices } = surface.mesh;
   const count = positions.length / 3;
-  const parts = [
+  const images = [
+    { label: 'base', bytes: base },
+    ...(normal ? [{ label: 'normal', bytes: normal }] : []),
+    ...(packed ? [{ label: 'surface', bytes: packed.png }] : []),
+  ];
+  const placeOf = (label: string) => images.findIndex((image) => image.label === label);
+  const places = {
+    ...(normal ? { normal: placeOf('normal') } : {}),
+    ...(packed ? { packed: { index: placeOf('surface'), holds: packed.holds } } : {}),
+  };
+  const parts: { bytes: Uint8Array; target?: number }[] = [
     { bytes: new Uint8Array(positions.buffer), target: ARRAY_BUFFER },
     { bytes: new Uint8Array(normals.buffer), target: ARRAY_BUFFER },
     { bytes: new Uint8Array(uvs.buffer), target: ARRAY_BUFFER },
     { bytes: new Uint8Array(indices.buffer), target: ELEMENT_ARRAY_BUFFER },
-    { bytes: png },
+    ...images.map(({ bytes }) => ({ bytes })),
   ];
   let length = 0;
   const bufferViews = parts.map(({ bytes, target }) => {
@@ -44,10 +57,10 @@ export function writeCardGlb({ name, surface, material, png }: CardGlb): Uint8Ar
     meshes: [
       { name, primitives: [{ attributes: { POSITION: 0, NORMAL: 1, TEXCOORD_0: 2 }, indices: 3, material: 0 }] },
     ],
-    materials: [gltfMaterial(name, material)],
-    textures: [{ sampler: 0, source: 0 }],
+    materials: [gltfMaterial(name, material, places)],
+    textures: images.map((_, source) => ({ sampler: 0, source })),
     samplers: [{ magFilter: LINEAR, minFilter: LINEAR_MIPMAP_LINEAR, wrapS: CLAMP_TO_EDGE, wrapT: CLAMP_TO_EDGE }],
-    images: [{ name: `${name}_base`, mimeType: 'image/png', bufferView: 4 }],
+    images: images.map(({ label }, i) => ({ name: `${name}_${label}`, mimeType: 'image/png', bufferView: 4 + i })),
     accessors: [
       { bufferView: 0, componentType: FLOAT, count, type: 'VEC3', ...surface.bounds },
       { bufferView: 1, componentType: FLOAT, count, type: 'VEC3' },

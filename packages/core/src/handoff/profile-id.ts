@@ -1,7 +1,11 @@
+import type { MapName } from '../raster/maps.ts';
+
 export type ProfileId =
   | 'glb'
   | 'rgba-png'
   | 'rgb-and-mask'
+  | 'all-maps'
+  | 'packed-maps'
   | 'dds-bc7'
   | 'dds-bc3'
   | 'dds-bc1'
@@ -10,4 +14,5 @@ export type ProfileId =
   | 'distance-4'
   | 'distance-8';
 /** What {map} in a file name stands for. */
-export type FileSlot = 'card' | 'base' | 'mask';
+export type FileSlot =
+  'card' | 'base' | 'mask' | 'surface' | 'tint-id' | Exclude<MapName, 'colour' | 'mask' | 'tintId'>;

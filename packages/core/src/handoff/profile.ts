@@ -5,12 +5,13 @@ import { writeCardGlb } from '../glb/write.ts';
 import type { PieceDoc } from '../piece/piece-doc.ts';
 import type { MapName } from '../raster/maps.ts';
 import type { Picture, Raster, Samples } from '../raster/raster.ts';
-import { mapsOf, type RunState } from '../raster/run-state.ts';
+import type { RunState } from '../raster/run-state.ts';
 import { withMaskAsAlpha, withoutAlpha } from '../run/compose.ts';
 import { distanceField, type FieldDivisor } from '../sieve/distance-field.ts';
 import type { SourceOf } from '../sieve/own-levels.ts';
 import { thresholdByte } from '../sieve/threshold.ts';
 import { fileStem } from './file-name.ts';
+import { glbNormals, MAP_FILES, mapRaster, SURFACE_FILE, SURFACE_PARTS, surfaceRaster } from './map-files.ts';
 import type { FileSlot, ProfileId } from './profile-id.ts';
 import { storeLevels, textureLevels } from './texture-levels.ts';
 
@@ -22,8 +23,8 @@ export interface FilePlan {
   texels?: DdsFormat;
   /** A mask as distances from its outline, so many times smaller. */
   divisor?: FieldDivisor;
-  /** One map, or colour with the mask as its alpha. */
-  holds: MapName | 'colour and mask';
+  /** One map, or several in the channels of one. */
+  holds: MapName | 'colour and mask' | 'occlusion, roughness, metalness';
   /** For a person, a few words. */
   contents: string;
 }
@@ -35,21 +36,33 @@ export interface Profile {
   files: readonly FilePlan[];
 }
 
+const BASE: FilePlan = {
+  slot: 'base',
+  extension: 'png',
+  holds: 'colour and mask',
+  contents: 'RGBA, 8 bits each, straight alpha',
+};
+
 /** How a hand-off is packed. A new profile is one entry here. */
 export const PROFILES: readonly Profile[] = [
   {
     id: 'glb',
     label: 'Card as GLB',
-    hint: 'glTF 2.0 in one file: the card in metres, the material, colour and alpha in one PNG inside.',
-    files: [{ slot: 'card', extension: 'glb', holds: 'colour and mask', contents: 'card, material, colour + alpha' }],
+    hint: 'glTF 2.0 in one file: the card in metres, the material, colour with alpha and the maps that glTF knows inside.',
+    files: [
+      {
+        slot: 'card',
+        extension: 'glb',
+        holds: 'colour and mask',
+        contents: 'card, material, colour + alpha',
+      },
+    ],
   },
   {
     id: 'rgba-png',
     label: 'Colour + alpha in one PNG',
     hint: 'For targets that clip by the alpha channel of the base colour.',
-    files: [
-      { slot: 'base', extension: 'png', holds: 'colour and mask', contents: 'RGBA, 8 bits each, straight alpha' },
-    ],
+    files: [BASE],
   },
   {
     id: 'rgb-and-mask',
@@ -59,6 +72,18 @@ export const PROFILES: readonly Profile[] = [
       { slot: 'base', extension: 'png', holds: 'colour', contents: 'RGB, 8 bits each, no alpha' },
       { slot: 'mask', extension: 'png', holds: 'mask', contents: 'grey, 8 bits: white kept, black dropped' },
     ],
+  },
+  {
+    id: 'all-maps',
+    label: 'Every map as a PNG',
+    hint: 'Colour with alpha, and each map that the run makes in a file of its own.',
+    files: [BASE, ...MAP_FILES],
+  },
+  {
+    id: 'packed-maps',
+    label: 'Colour, normal and packed surface PNG',
+    hint: 'Colour with alpha, normals, and occlusion, roughness and metalness in the channels of one file.',
+    files: [BASE, ...MAP_FILES.filter((f) => f.holds === 'normal'), SURFACE_FILE],
   },
   dds('dds-bc7', 'BC7', '8 bits a texel, the finest blocks'),
   dds('dds-bc3', 'BC3', '8 bits a texel, read by older graphics cards too'),
@@ -116,6 +141,8 @@ export interface HandOffFile {
   bytes: Uint8Array;
   /** What was written, and must be found in it. */
   raster: Raster<Samples>;
+  /** Of a GLB, the textures beside that one. */
+  textures?: { normal?: Raster; surface?: Raster };
   /** Of a DDS every level: as it was to be, and as it must be read out of its blocks. */
   levels?: { wanted: Picture[]; read: Picture[] };
 }
@@ -134,11 +161,34 @@ export interface PackTools {
 export function rasterFor(
   { holds, divisor }: FilePlan,
   state: RunState,
-  { material: { cutoff, opacity } }: Pick<PieceDoc, 'material'>,
+  { material: { cutoff, opacity }, handOff }: Pick<PieceDoc, 'material' | 'handOff'>,
 ): Raster<Samples> | null {
   if (divisor) return distanceField(state.mask, thresholdByte(cutoff, opacity), divisor);
   if (holds === 'colour and mask') return withMaskAsAlpha(state);
-  return holds === 'colour' ? withoutAlpha(state.colour) : (mapsOf(state).get(holds) ?? null);
+  if (holds === 'occlusion, roughness, metalness') return surfaceRaster(state);
+  return holds === 'colour' ? withoutAlpha(state.colour) : mapRaster(holds, state, handOff);
+}
+
+/** The card with the maps that glTF has places for. */
+async function packCard(
+  doc: PieceDoc,
+  state: RunState,
+  base: Uint8Array,
+  tools: PackTools,
+): Promise<{ bytes: Uint8Array; textures: NonNullable<HandOffFile['textures']> }> {
+  const [normal, surface] = [glbNormals(state), surfaceRaster(state)];
+  const textures = { ...(normal && { normal }), ...(surface && { surface }) };
+  const bytes = writeCardGlb({
+    name: doc.name,
+    surface: cardSurface(doc, state.colour),
+    material: doc.material,
+    base,
+    ...(normal && { normal: await tools.encodePng(normal) }),
+    ...(surface && {
+      packed: { png: await tools.encodePng(surface), holds: SURFACE_PARTS.filter((map) => state.maps.has(map)) },
+    }),
+  });
+  return { bytes, textures };
 }
 
 /** Writes the files of a profile; a file for a map that the run does not make is left out. */
@@ -162,16 +212,11 @@ export async function packHandOff(
     const raster = rasterFor(plan, state, doc);
     if (!raster) continue;
     const png = await tools.encodePng(raster);
-    const bytes =
+    out.push(
       plan.extension === 'png'
-        ? png
-        : writeCardGlb({
-            name: doc.name,
-            surface: cardSurface(doc, state.colour),
-            material: doc.material,
-            png,
-          });
-    out.push({ name, plan, bytes, raster });
+        ? { name, plan, bytes: png, raster }
+        : { name, plan, raster, ...(await packCard(doc, state, png, tools)) },
+    );
   }
   return out;
 }

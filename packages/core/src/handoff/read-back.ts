@@ -33,6 +33,11 @@ export async function readBack(files: readonly HandOffFile[], doc: PieceDoc, too
         const glb = readCardGlb(file.bytes);
         checkMaterial(glb.material, doc, add);
         png = glb.image;
+        for (const [what, raster] of Object.entries(file.textures ?? {})) {
+          const own = glb[what as 'normal' | 'surface'];
+          if (own) checkTexture(what, await tools.decodePng(own), raster, add);
+          else add(`${what} texture`, false, 'missing');
+        }
       }
       checkPixels(await tools.decodePng(png), file, add);
     } catch (error) {
@@ -98,6 +103,12 @@ function checkPixels(decoded: DecodedPicture, { plan, raster: expected }: HandOf
   }
   if (hasMask(plan)) checkPolarity(raster, expected, add);
   add('texels', false, `${countDifferent(raster, expected)} differ`);
+}
+
+function checkTexture(what: string, { raster }: DecodedPicture, expected: Raster, add: Add): void {
+  const same = raster.channels === expected.channels && raster.data.length === expected.data.length;
+  const ok = same && equalSamples(raster, expected);
+  add(`${what} texture`, ok, ok ? 'equal to what was packed, texel for texel' : 'differs');
 }
 
 const UPRIGHT = 'white kept, black dropped';

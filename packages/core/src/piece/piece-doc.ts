@@ -4,6 +4,7 @@ import { STRETCH_NAMES } from '../steps/stretches.ts';
 import { CLIP_DRAWING_DEFAULTS, type ClipDrawing } from '../sieve/drawn/draw-clip.ts';
 import { LEVEL_DEFAULTS, type LevelSettings } from '../sieve/levels.ts';
 import type { ProfileId } from '../handoff/profile-id.ts';
+import type { GreenWay } from '../steps/maps/normal-from-picture.ts';
 
 /** One entry of a run: a discriminated union, so that kind and parameters always fit. */
 export type StepEntry = {
@@ -17,8 +18,20 @@ export function isHandStep(step: StepEntry | undefined): step is HandStep {
   return step?.kind === 'strokes' || step?.kind === 'height-by-hand';
 }
 
+/** A source that holds a map of one value, by the map's name. */
+const VALUE_ROLES = ['roughness', 'specular', 'metalness', 'occlusion', 'translucency', 'thickness', 'dirt'] as const;
+
 /** What a source is for; the first is the colour picture whatever it says. */
-export const SOURCE_ROLES = ['colour', 'mask', 'other backdrop', 'height', 'reference'] as const;
+export const SOURCE_ROLES = [
+  'colour',
+  'mask',
+  'other backdrop',
+  'height',
+  'normal',
+  'lit',
+  ...VALUE_ROLES,
+  'reference',
+] as const;
 export type SourceRole = (typeof SOURCE_ROLES)[number];
 
 export interface SourceRef {
@@ -68,7 +81,8 @@ export interface PieceDoc {
   levels: LevelSettings;
   /** Width of the card in metres; its height follows from the picture. */
   cardWidth: number;
-  handOff: { profile: ProfileId; pattern: string };
+  /** `green`: which way the green of normal maps points, by the standards that have it so. */
+  handOff: { profile: ProfileId; pattern: string; green: GreenWay };
 }
 
 export const PIECE_DEFAULTS = {
@@ -77,7 +91,7 @@ export const PIECE_DEFAULTS = {
   drawn: CLIP_DRAWING_DEFAULTS,
   levels: LEVEL_DEFAULTS,
   cardWidth: 0.5,
-  handOff: { profile: 'glb', pattern: '{piece}_{map}' },
+  handOff: { profile: 'glb', pattern: '{piece}_{map}', green: 'OpenGL' },
 } as const satisfies Omit<PieceDoc, 'name' | 'sources' | 'run'>;
 
 export function makeStep<K extends StepKindName>(id: string, kind: K, params: Partial<StepParams[K]> = {}): StepEntry {

@@ -50,6 +50,14 @@ export function assertSameSize(name: string, a: Raster<Samples>, b: Raster<Sampl
   }
 }
 
+/** 16 bits rounded to the nearest of 8, v · 255 / 65535; bytes as they are. */
+export function toEightBits(data: Samples): Uint8Array {
+  if (data instanceof Uint8Array) return data;
+  const out = new Uint8Array(data.length);
+  for (let i = 0; i < data.length; i++) out[i] = (data[i] * 255 + 32767) / 65535;
+  return out;
+}
+
 /** The same bytes as 32-bit words; the samples must start on a word (all of ours do). */
 export function asWords(data: Uint8Array): Uint32Array {
   return new Uint32Array(data.buffer, data.byteOffset, data.byteLength >> 2);

@@ -1,4 +1,12 @@
-import { allocateHeap, makePicture, type Allocate, type Picture, type Raster, type Samples } from './raster.ts';
+import {
+  allocateHeap,
+  makePicture,
+  toEightBits,
+  type Allocate,
+  type Picture,
+  type Raster,
+  type Samples,
+} from './raster.ts';
 
 /**
  * Any raster as 8-bit RGBA: grey is spread, a missing alpha is 255, 16 bits are rounded to the nearest of 8
@@ -7,18 +15,12 @@ import { allocateHeap, makePicture, type Allocate, type Picture, type Raster, ty
 export function toRgba8(raster: Raster<Samples>, allocate: Allocate = allocateHeap): Picture {
   const { width, height, channels, data } = raster;
   if (channels === 4 && data instanceof Uint8Array) return makePicture(width, height, data);
-  const narrow = data instanceof Uint8Array ? data : toEightBits(data);
+  const narrow = toEightBits(data);
   const out = allocate(width * height * 4);
   if (channels === 4) out.set(narrow);
   else if (channels === 3) spreadRgb(narrow, out);
   else spreadGrey(narrow, out, channels);
   return makePicture(width, height, out);
-}
-
-function toEightBits(data: Uint16Array): Uint8Array {
-  const out = new Uint8Array(data.length);
-  for (let i = 0; i < data.length; i++) out[i] = (data[i] * 255 + 32767) / 65535;
-  return out;
 }
 
 function spreadRgb(data: Uint8Array, out: Uint8Array): void {

@@ -1,5 +1,6 @@
 import type { NumberKeys, Range } from '../math/range.ts';
 import type { Place } from '../mask/regions.ts';
+import type { MapName } from '../raster/maps.ts';
 import type { Mask, Picture, Raster } from '../raster/raster.ts';
 import type { RunState } from '../raster/run-state.ts';
 import type { Work } from '../raster/work.ts';
@@ -65,6 +66,8 @@ export interface StepKind<P> {
   readonly hint: string;
   readonly defaults: P;
   readonly ranges: { readonly [K in NumberKeys<P>]: Range };
+  /** The map that it makes, where it makes one beside colour and mask. */
+  readonly makes?: MapName;
   /** Whether it measures in millimetres, so that its result depends on the size of the card. */
   readonly inMillimetres?: true;
   /** True where the step makes a mask from a source, whatever the mask was before. */

@@ -8,4 +8,7 @@ declare module 'culori' {
   export function converter(
     mode: 'oklab',
   ): (colour: { mode: 'rgb'; r: number; g: number; b: number }) => { l: number; a: number; b: number };
+  export function converter(
+    mode: 'rgb',
+  ): (colour: { mode: 'oklab'; l: number; a: number; b: number }) => { r: number; g: number; b: number };
 }

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { fileStem, profileOf } from '@lithe-sieve/core';
+import { fileStem, profileOf, type FilePlan } from '@lithe-sieve/core';
 import { computed, ref, watch } from 'vue';
 import { inMegabytes } from '../../components/megabytes';
 import { useClipStore } from '../../stores/clip.store';
@@ -18,6 +18,18 @@ const names = computed(() => {
   const { size } = engine;
   return doc && size ? profile.value.files.map((f) => `${fileStem(doc, f.slot, size)}.${f.extension}`) : [];
 });
+
+/** What the run makes nothing for is left out, and said. */
+const made = computed(() => new Set<string>(engine.maps?.maps.map((m) => m.map)));
+function isMade({ holds }: FilePlan): boolean {
+  if (holds === 'colour' || holds === 'mask' || holds === 'colour and mask') return true;
+  return holds.split(', ').some((map) => made.value.has(map));
+}
+const rows = computed(() =>
+  profile.value.files.map((file, i) => ({ file, name: names.value[i], size: sizes.value[i], made: isMade(file) })),
+);
+const written = computed(() => rows.value.filter((row) => row.made));
+const leftOut = computed(() => rows.value.filter((row) => !row.made).map((row) => row.file.slot));
 
 // sizes are estimated once the result is there in full
 watch(
@@ -42,13 +54,16 @@ watch(
       </tr>
     </thead>
     <tbody>
-      <tr v-for="(file, i) in profile.files" :key="file.slot">
-        <td>{{ names[i] }}</td>
+      <tr v-for="{ file, name, size } in written" :key="file.slot">
+        <td>{{ name }}</td>
         <td class="soft">{{ file.contents }}</td>
-        <td class="number">{{ sizes[i] ? inMegabytes(sizes[i]) : '…' }}</td>
+        <td class="number">{{ size ? inMegabytes(size) : '…' }}</td>
       </tr>
     </tbody>
   </table>
+  <p v-if="leftOut.length" class="soft" data-test="left-out">
+    Left out, since the run makes no such map: {{ leftOut.join(', ') }}.
+  </p>
 </template>
 
 <style scoped>

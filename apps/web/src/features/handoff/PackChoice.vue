@@ -1,5 +1,13 @@
 <script setup lang="ts">
-import { NAME_PARTS, PROFILES, profileOf, type PieceDoc, type ProfileId } from '@lithe-sieve/core';
+import {
+  GREEN_WAYS,
+  NAME_PARTS,
+  PROFILES,
+  profileOf,
+  type GreenWay,
+  type PieceDoc,
+  type ProfileId,
+} from '@lithe-sieve/core';
 import { usePieceStore } from '../../stores/piece.store';
 
 /** The profile, and how its files are named. */
@@ -9,6 +17,11 @@ const piece = usePieceStore();
 function setProfile(id: ProfileId): void {
   piece.edit(`Profile: ${profileOf(id).label}`, (doc) => ({ ...doc, handOff: { ...doc.handOff, profile: id } }));
 }
+function setGreen(green: GreenWay): void {
+  piece.edit(`Green of normals: ${green}`, (doc) => ({ ...doc, handOff: { ...doc.handOff, green } }));
+}
+const GREEN_NAMES: Record<GreenWay, string> = { OpenGL: 'up (OpenGL)', DirectX: 'down (DirectX)' };
+const holdsNormals = (id: ProfileId) => profileOf(id).files.some((f) => f.holds === 'normal');
 function setPattern(pattern: string): void {
   if (pattern) piece.edit(`Names: ${pattern}`, (doc) => ({ ...doc, handOff: { ...doc.handOff, pattern } }));
 }
@@ -31,6 +44,16 @@ function setPattern(pattern: string): void {
         ><span class="soft">{{ p.hint }}</span></span
       >
     </label>
+  </div>
+  <div v-if="holdsNormals(handOff.profile)" class="pattern">
+    <span>Green of normals points</span>
+    <ElSegmented
+      :model-value="handOff.green"
+      :options="GREEN_WAYS.map((value) => ({ value, label: GREEN_NAMES[value] }))"
+      aria-label="Green of normals"
+      data-test="green"
+      @change="setGreen($event as GreenWay)"
+    />
   </div>
   <label class="pattern">
     <span>File names</span>

@@ -1,11 +1,11 @@
 <script setup lang="ts">
-import { keptBox, mapKind, thresholdByte, type MapName } from '@lithe-sieve/core';
-import { computed } from 'vue';
+import { keptBox, mapKind, stepKind, thresholdByte, type MapName } from '@lithe-sieve/core';
+import { computed, watch } from 'vue';
 import { useKeys } from '../../actions/keys';
 import { useBenchStore } from '../../stores/bench.store';
 import { useEngineStore } from '../../stores/engine.store';
 import { usePieceStore } from '../../stores/piece.store';
-import type { SheetMode } from './drawing/messages';
+import { MAP_LOOKS, type SheetMode } from './drawing/messages';
 import type { Stage } from './stage';
 
 /** What the Sheet shows, and how near. */
@@ -16,13 +16,39 @@ const bench = useBenchStore();
 const engine = useEngineStore();
 const piece = usePieceStore();
 
-/** Colour and mask, what the clip makes of them, then every other map that the run makes. */
-const modes = computed(() => {
-  const others = engine.maps?.maps.map((m) => m.map).filter((m) => m !== 'colour') ?? [];
-  const asMap = (map: MapName): { label: string; value: SheetMode } => ({ label: mapKind(map).label, value: map });
-  const clipped = (['kept', 'fringe'] as const).map((mode) => ({ label: mode, value: mode }));
-  return [asMap('colour'), asMap('mask'), ...clipped, ...others.map(asMap)];
+/** Colour and mask, and what the clip makes of them. */
+const MODES: { label: string; value: SheetMode }[] = [
+  ...(['colour', 'mask'] as const).map((map) => ({ label: mapKind(map).label, value: map })),
+  ...(['kept', 'fringe'] as const).map((mode) => ({ label: mode, value: mode })),
+];
+/** Every other map that the run makes. */
+const maps = computed((): MapName[] => engine.maps?.maps.map((m) => m.map).filter((m) => m !== 'colour') ?? []);
+const shownMap = computed(() => maps.value.find((map) => map === bench.sheetMode));
+watch([maps, () => bench.sheetMode], ([names, mode]) => {
+  const known = MODES.some((m) => m.value === mode) || names.includes(mode as MapName);
+  if (!known && engine.maps && !engine.busy) bench.sheetMode = 'kept'; // the run no longer makes it
 });
+
+/** What a selected step makes is what is looked at. */
+watch(
+  () => bench.selection,
+  (selection) => {
+    const step = selection.kind === 'step' ? piece.run.find((s) => s.id === selection.id) : undefined;
+    if (!step) return;
+    const { makes, stretch } = stepKind(step.kind);
+    if (makes) bench.sheetMode = makes;
+    else if (stretch !== 'fit' && !MODES.some((m) => m.value === bench.sheetMode)) bench.sheetMode = 'kept';
+  },
+);
+
+function nextMap(): void {
+  const names = maps.value;
+  const next = names[(names.indexOf(bench.sheetMode as MapName) + 1) % names.length];
+  if (next) bench.sheetMode = next;
+}
+function nextLook(): void {
+  bench.mapLook = MAP_LOOKS[(MAP_LOOKS.indexOf(bench.mapLook) + 1) % MAP_LOOKS.length];
+}
 const tooLarge = computed(() => {
   const { size } = engine;
   return props.stage && size && Math.max(size.width, size.height) > props.stage.graphics.maxSide;
@@ -54,11 +80,13 @@ function fitKept(): void {
 const oneToOne = () => look((s) => s.sheet.oneToOne(s.pixelRatio));
 
 useKeys('Sheet', [
-  ...modes.value.map(({ label, value }, i) => ({
+  ...MODES.map(({ label, value }, i) => ({
     key: String(i + 1),
     label: `Show ${label}`,
     run: () => void (bench.sheetMode = value),
   })),
+  { key: '5', label: 'Show the next map', run: nextMap },
+  { key: '6', label: 'A map whole, cut, over the colour', run: nextLook },
   { key: '0', label: 'Fit the picture', run: fit },
   { key: '8', label: 'Zoom to what is kept', run: fitKept },
   { key: '9', label: 'One texel on one pixel', run: oneToOne },
@@ -70,7 +98,28 @@ useKeys('Sheet', [
 
 <template>
   <div class="top" @pointerdown.stop @wheel.stop>
-    <ElSegmented v-model="bench.sheetMode" :options="modes" aria-label="What the Sheet shows" />
+    <ElSegmented v-model="bench.sheetMode" :options="MODES" aria-label="What the Sheet shows" />
+    <span v-if="maps.length" class="maps">
+      <ElSelect
+        :model-value="shownMap"
+        :placeholder="maps.length === 1 ? '1 map' : `${maps.length} maps`"
+        size="small"
+        aria-label="Map on the Sheet (5)"
+        data-test="map-shown"
+        @change="bench.sheetMode = $event"
+      >
+        <ElOption v-for="m in maps" :key="m" :value="m" :label="mapKind(m).label" />
+      </ElSelect>
+      <ElSelect
+        v-if="shownMap"
+        v-model="bench.mapLook"
+        size="small"
+        aria-label="How the map is shown (6)"
+        data-test="map-look"
+      >
+        <ElOption v-for="l in MAP_LOOKS" :key="l" :value="l" :label="l" />
+      </ElSelect>
+    </span>
   </div>
   <div class="foot">
     <span data-test="readout">{{ readout }}</span>

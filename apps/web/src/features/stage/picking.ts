@@ -43,14 +43,26 @@ export function usePicking() {
     if (points.length === 0 || !picking || !step.value) return;
     if (picking.gives === 'swatch') await takeSwatch(step.value, picking, points);
     else if (picking.gives === 'texel') takeTexel(step.value, picking, points[0]);
+    else if (picking.gives === 'stop') await takeStop(step.value, picking, points);
     else takeScribble(step.value, picking, points);
   }
 
-  async function takeSwatch(to: StepEntry, { list }: Picking & { gives: 'swatch' }, points: TexelAt[]): Promise<void> {
+  /** Of the picture as it came. */
+  async function colourAt(points: readonly TexelAt[]): Promise<Rgb | null> {
     const first = piece.sources[0];
-    if (!first || to.kind !== 'from-colour') return;
-    const picture = await engine.engine().picture(first.sha256);
-    const colour = meanColour(picture, boxOf(points));
+    return first ? meanColour(await engine.engine().picture(first.sha256), boxOf(points)) : null;
+  }
+
+  async function takeStop(to: StepEntry, { index }: Picking & { gives: 'stop' }, points: TexelAt[]): Promise<void> {
+    const colour = await colourAt(points);
+    if (!colour || !('stops' in to.params)) return;
+    const stops = to.params.stops.map((s, i) => (i === index ? { ...s, colour } : s));
+    actions.setParams(to, { stops }, 'colour of a stop');
+  }
+
+  async function takeSwatch(to: StepEntry, { list }: Picking & { gives: 'swatch' }, points: TexelAt[]): Promise<void> {
+    const colour = await colourAt(points);
+    if (!colour || to.kind !== 'from-colour') return;
     actions.setParams(to, { [list]: [...to.params[list], colour] }, `${list} a colour`);
   }
 

@@ -52,7 +52,13 @@ export function useStageFeed(stage: ShallowRef<Stage | null>, painting: Computed
     const cutoff = storage.preview?.cutoff;
     const clipped = typeof cutoff === 'number' ? { ...m, cutoff, opacity: 1 } : m; // of what is stored instead of alpha
     const mode = shownSource.value ? 'colour' : hand.peek === 'mask' ? 'mask' : bench.sheetMode;
-    stage.value.setLook(mode, clipped, piece.doc?.drawn ?? CLIP_DRAWING_DEFAULTS, painting.value && !shownSource.value);
+    stage.value.setLook(
+      mode,
+      bench.mapLook,
+      clipped,
+      piece.doc?.drawn ?? CLIP_DRAWING_DEFAULTS,
+      painting.value && !shownSource.value,
+    );
   }
 
   function bringMask(change: Change = 'whole'): void {
@@ -61,6 +67,8 @@ export function useStageFeed(stage: ShallowRef<Stage | null>, painting: Computed
   }
 
   function bringMaps(): void {
+    if (!engine.maps) return;
+    stage.value?.keepMaps(engine.maps.maps.map((m) => m.map));
     for (const { map, levels } of engine.maps?.maps ?? []) {
       stage.value?.setMap(map, (map === 'colour' && clip.colours) || levels);
     }
@@ -105,7 +113,15 @@ export function useStageFeed(stage: ShallowRef<Stage | null>, painting: Computed
 
   watch(() => engine.size, bringSize);
   watch(
-    [shown, () => piece.doc?.drawn, () => bench.sheetMode, () => shownSource.value?.id, painting, () => hand.peek],
+    [
+      shown,
+      () => piece.doc?.drawn,
+      () => bench.sheetMode,
+      () => bench.mapLook,
+      () => shownSource.value?.id,
+      painting,
+      () => hand.peek,
+    ],
     bringLook,
   );
   watch(
@@ -121,8 +137,9 @@ export function useStageFeed(stage: ShallowRef<Stage | null>, painting: Computed
     () => engine.painted,
     (news) => {
       if (!news) return;
-      stage.value?.setClip(null); // the Stand shows the stroke at once; its levels are made when it has ended
-      stage.value?.patchMask(news.level, news.change);
+      // the Stand shows a stroke on the mask at once; its levels are made when it has ended
+      if (news.map === 'mask') stage.value?.setClip(null);
+      stage.value?.patchMap(news.map, news.level, news.change);
     },
   );
   watch([() => engine.maps, () => clip.colours], bringMaps);

@@ -12,7 +12,7 @@ import {
 } from '@lithe-sieve/core';
 import { shallowReactive } from 'vue';
 import { tellTiming } from '../../engine/timing';
-import type { Backdrop, FromDrawing, Scenery, SheetMode, ToDrawing, ViewName } from './drawing/messages';
+import type { Backdrop, FromDrawing, MapLook, Scenery, SheetMode, ToDrawing, ViewName } from './drawing/messages';
 import type { Viewport } from './poses';
 import { SheetPose } from './sheet-pose';
 import { StandPose } from './stand-pose';
@@ -50,6 +50,7 @@ export class Stage {
   private canvasSize = { width: 0, height: 0 };
   private views: Record<ViewName, Viewport> = { sheet: nowhere(), stand: nowhere() };
   private sheetMode: SheetMode = 'kept';
+  private mapLook: MapLook = 'whole';
   private beneath = false;
   private material: Scenery['material'] = { mode: 'mask', cutoff: 0.5, opacity: 1, doubleSided: true };
   private drawn: ClipDrawing = CLIP_DRAWING_DEFAULTS;
@@ -130,9 +131,18 @@ export class Stage {
     this.send(message);
   }
 
-  /** A stroke under way wrote into level 0 of the mask; its smaller levels follow when it ends. */
-  patchMask(level: Mask, change: Change): void {
-    this.send({ tell: 'map', map: 'mask', levels: [level], change, turn: null });
+  /** A stroke under way wrote into level 0 of a map; its smaller levels follow when it ends. */
+  patchMap(map: MapName, level: Raster<Samples>, change: Change): void {
+    this.send({ tell: 'map', map, levels: [level], change, turn: null });
+  }
+
+  /** Forgets every map beside colour and mask that is not among these. */
+  keepMaps(names: readonly MapName[]): void {
+    const gone = [...this.sent.values()].flatMap((m) => (m.tell === 'map' && !names.includes(m.map) ? [m.map] : []));
+    const maps = gone.filter((map) => map !== 'mask' && map !== 'colour');
+    if (maps.length === 0) return;
+    for (const map of maps) this.sent.delete(map);
+    this.send({ tell: 'drop', maps });
   }
 
   /** Shows a source on the Sheet instead of the result; null goes back. */
@@ -153,11 +163,13 @@ export class Stage {
   /** The material and what the Sheet shows: numbers only, nothing is computed. */
   setLook(
     sheetMode: SheetMode,
+    mapLook: MapLook,
     { mode, cutoff, opacity, doubleSided }: Material,
     { by, samples }: ClipDrawing,
     beneath = false,
   ): void {
     this.sheetMode = sheetMode;
+    this.mapLook = mapLook;
     this.beneath = beneath;
     this.drawn = { by, samples };
     this.material = { mode, cutoff, opacity, doubleSided };
@@ -192,6 +204,7 @@ export class Stage {
       sheet: this.sheet.look,
       stand: this.stand.look,
       sheetMode: this.sheetMode,
+      mapLook: this.mapLook,
       beneath: this.beneath,
       material: this.material,
       drawn: this.drawn,

@@ -17,6 +17,7 @@ export const flipNormals: StepKind<FlipNormalsParams> = {
   hint: 'Turns green upside down, or swaps left and right as the back of the card has them.',
   defaults: { turn: 'green upside down' },
   ranges: {},
+  makes: 'normal',
   pullsMask: false,
   apply({ maps }, { turn }, env) {
     const before = maps.get('normal');

@@ -24,6 +24,7 @@ export const heightFromEdge: StepKind<HeightFromEdgeParams> = {
     edge: { min: 0, max: 1 },
     weight: WEIGHT_RANGE,
   },
+  makes: 'height',
   pullsMask: false,
   apply(state, params, env) {
     const most = Math.max(0.5, params.width * env.scale);

@@ -26,6 +26,7 @@ export const heightFromPicture: StepKind<HeightFromPictureParams> = {
     smooth: { min: 0, max: 32, step: 0.25, unit: 'texels' },
     weight: WEIGHT_RANGE,
   },
+  makes: 'height',
   pullsMask: false,
   reads: readsValues,
   apply(state, params, env) {

@@ -37,6 +37,7 @@ export const heightFromVeins: StepKind<HeightFromVeinsParams> = {
     lift: { min: -1, max: 1 },
     weight: WEIGHT_RANGE,
   },
+  makes: 'height',
   pullsMask: false,
   reads: readsValues,
   apply(state, params, env) {

@@ -20,6 +20,7 @@ export const normalFromHeight: StepKind<NormalFromHeightParams> = {
   defaults: { depth: DEPTH_DEFAULT },
   ranges: { depth: DEPTH_RANGE },
   inMillimetres: true,
+  makes: 'normal',
   pullsMask: false,
   apply(state, { depth }, env) {
     const heights = heightsOf(state);

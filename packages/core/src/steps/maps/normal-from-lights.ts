@@ -32,6 +32,7 @@ export const normalFromLights: StepKind<NormalFromLightsParams> = {
   hint: 'From three to eight photographs of the same subject, each lit from another side: its normals, and its colour without shading.',
   defaults: { lights: [], colour: 'albedo' },
   ranges: {},
+  makes: 'normal',
   pullsMask: false,
   reads: ({ lights }) => lights.map(({ sourceId }) => ({ id: sourceId, as: 'colour', otherSize: 'refused' })),
   apply({ colour }, { lights, colour: wanted }, env) {

@@ -29,6 +29,7 @@ export const normalFromPicture: StepKind<NormalFromPictureParams> = {
   hint: 'Takes a normal map that was made elsewhere, or lays it over the normals here as detail.',
   defaults: { sourceId: '', fit: 'refuse', green: 'OpenGL', blend: 'lay over', weight: 1 },
   ranges: { weight: { min: 0, max: 2 } },
+  makes: 'normal',
   pullsMask: false,
   reads: ({ sourceId, fit }) =>
     sourceId ? [{ id: sourceId, as: 'data', otherSize: fit === 'scale' ? 'scaled' : 'refused' }] : [],

@@ -16,6 +16,7 @@ export const tintId: StepKind<TintIdParams> = {
   hint: 'A grey of its own for each blade or leaf that stands apart, by which a shader tints copies; the largest comes first.',
   defaults: { first: 60 },
   ranges: { first: { min: 1, max: 255, step: 1, digits: 0 } },
+  makes: 'tintId',
   pullsMask: false,
   apply({ mask }, { first }, env) {
     const { width, height } = mask;

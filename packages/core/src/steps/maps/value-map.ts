@@ -4,6 +4,7 @@ import { cosine, sine } from '../../math/trigonometry.ts';
 import { localThickness } from '../../relief/local-thickness.ts';
 import { openSky } from '../../relief/occlusion.ts';
 import type { MapName } from '../../raster/maps.ts';
+import type { Mask } from '../../raster/raster.ts';
 import type { RunState } from '../../raster/run-state.ts';
 import {
   PICTURE_VALUES_DEFAULTS,
@@ -104,7 +105,7 @@ const RECIPES: Record<ValueRecipe, Recipe> = {
   },
   thickness({ mask }, { full }, env) {
     const most = Math.max(1, full / env.texelMm);
-    const wide = localThickness(mask, most, env);
+    const wide = soften(localThickness(mask, most, env), mask, most * THICKNESS_BLUR, env);
     return (i) => wide[i] / most;
   },
   'thin parts'(state, params, env) {
@@ -115,6 +116,18 @@ const RECIPES: Record<ValueRecipe, Recipe> = {
     return (i) => (1 - thick(i)) * (1 - params.veins * veins[i]);
   },
 };
+
+/** Parts go over into each other within this share of a full thickness. */
+const THICKNESS_BLUR = 1 / 12;
+
+/** Blurred over what is kept alone. */
+function soften(values: Float32Array, { width, height, data }: Mask, sigma: number, env: StepEnv): Float32Array {
+  if (sigma < 0.4) return values;
+  const own = values.map((v, i) => (v * data[i]) / 255);
+  const sums = blurValues({ width, height, data: own }, sigma, env);
+  const covers = blurValues({ width, height, data }, sigma, env);
+  return sums.map((v, i) => (values[i] > 0 && covers[i] > 1 ? (255 * v) / covers[i] : 0));
+}
 
 /** Mean difference from the surroundings, of 255, that counts as rough all over. */
 const DETAIL_FULL = 32;
@@ -216,6 +229,7 @@ export function valueMap(name: ValueMapName): StepKind<ValueMapParams> {
     hint,
     defaults: { ...DEFAULTS, from: recipes[0], ...defaults },
     ranges: RANGES,
+    makes: name,
     inMillimetres: true,
     pullsMask: false,
     reads: (params) => (READS_PICTURE.includes(params.from) ? readsValues(params) : []),

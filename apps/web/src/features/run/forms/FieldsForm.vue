@@ -6,10 +6,14 @@ import type { AnyField } from './fields';
 import { hexOf, rgbOf } from './colours';
 import CurveEditor from './CurveEditor.vue';
 import FoundPlaces from './FoundPlaces.vue';
+import LightList from './LightList.vue';
+import MapHistogram from './MapHistogram.vue';
+import RampEditor from './RampEditor.vue';
 import SourceChoice from './SourceChoice.vue';
 import PieceChoice from './PieceChoice.vue';
 import ScribbleList from './ScribbleList.vue';
 import StepChoice from './StepChoice.vue';
+import StrokesForm from './StrokesForm.vue';
 import TouchList from './TouchList.vue';
 
 const props = defineProps<{ step: StepEntry; fields: readonly AnyField[] }>();
@@ -20,11 +24,12 @@ const emit = defineEmits<{
 }>();
 
 const params = computed(() => props.step.params as Record<string, never>);
+const shown = computed(() => props.fields.filter((f) => f.when?.(params.value) ?? true));
 const rangeOf = (name: string): Range => (stepKind(props.step.kind).ranges as Record<string, Range>)[name];
 </script>
 
 <template>
-  <template v-for="(field, i) in fields" :key="i">
+  <template v-for="(field, i) in shown" :key="i">
     <NumberSlider
       v-if="field.as === 'number'"
       v-bind="rangeOf(field.name)"
@@ -105,6 +110,23 @@ const rangeOf = (name: string): Range => (stepKind(props.step.kind).ranges as Re
       @commit="emit('commit', { [field.name]: $event }, field.label.toLowerCase())"
       @abandon="emit('abandon')"
     />
+    <ElCheckbox
+      v-else-if="field.as === 'toggle'"
+      :model-value="params[field.name]"
+      size="small"
+      class="toggle"
+      @change="emit('commit', { [field.name]: $event }, `${field.label.toLowerCase()} ${$event ? 'on' : 'off'}`)"
+      >{{ field.label }}</ElCheckbox
+    >
+    <RampEditor
+      v-else-if="field.as === 'ramp'"
+      :step="step"
+      @preview="emit('preview', $event)"
+      @commit="(p, what) => emit('commit', p, what)"
+    />
+    <LightList v-else-if="field.as === 'lights'" :step="step" @commit="(p, what) => emit('commit', p, what)" />
+    <StrokesForm v-else-if="field.as === 'hand'" :step="step" @commit="(p, what) => emit('commit', p, what)" />
+    <MapHistogram v-else-if="field.as === 'histogram'" :map="field.map" />
     <p v-else class="soft">{{ field.text(params) }}</p>
   </template>
 </template>
@@ -117,6 +139,10 @@ const rangeOf = (name: string): Range => (stepKind(props.step.kind).ranges as Re
   align-items: center;
   gap: 4px;
   margin: 6px 0 10px;
+}
+
+.toggle {
+  margin: 2px 0 8px;
 }
 
 .field.wide {

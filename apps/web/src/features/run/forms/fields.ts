@@ -1,4 +1,9 @@
-import type { CurvePoint, NumberKeys, Rgb, StepKindName, StepParams } from '@lithe-sieve/core';
+import type { CurvePoint, MapName, NumberKeys, Rgb, StepKindName, StepParams } from '@lithe-sieve/core';
+
+/** Shown only while this holds. */
+interface Shown<P> {
+  when?: ((params: P) => boolean) | undefined;
+}
 
 type KeysOf<P, T> = { [K in keyof P]: P[K] extends T ? K : never }[keyof P] & string;
 
@@ -84,7 +89,42 @@ interface NoteField<P> {
   text: (params: P) => string;
 }
 
-export type Field<P> =
+/** On or off. */
+interface ToggleField<P> {
+  as: 'toggle';
+  name: KeysOf<P, boolean>;
+  label: string;
+}
+
+/** Stops of a ramp. */
+interface RampField {
+  as: 'ramp';
+}
+
+/** Photographs and their lights. */
+interface LightsField {
+  as: 'lights';
+}
+
+/** Tools of the hand, and how many strokes there are. */
+interface HandField {
+  as: 'hand';
+}
+
+/** How a map is spread. */
+interface HistogramField {
+  as: 'histogram';
+  map: MapName;
+}
+
+export type Field<P> = Shown<P> & AnyOf<P>;
+
+type AnyOf<P> =
+  | ToggleField<P>
+  | RampField
+  | LightsField
+  | HandField
+  | HistogramField
   | NumberField<P>
   | ChoiceField<P>
   | SourceField<P>

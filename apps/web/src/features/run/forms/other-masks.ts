@@ -1,6 +1,6 @@
 import type { PieceSummary } from '@lithe-sieve/contract';
 import { PIECES_AT_ONCE } from '@lithe-sieve/contract';
-import { cutText, LIMITS } from '@lithe-sieve/core';
+import { cutText, isHandStep, LIMITS } from '@lithe-sieve/core';
 import { onMounted, ref, shallowRef } from 'vue';
 import { fetchStrokes, listPieces, openPiece } from '../../../api/pieces.api';
 import { useEngineStore } from '../../../stores/engine.store';

@@ -93,6 +93,12 @@ export class Drawing {
     this.invalidatePart('stand', part);
   }
 
+  /** Maps that the result no longer has. */
+  dropMaps(names: readonly MapName[]): void {
+    for (const name of names) this.maps.get(name)?.dispose();
+    this.bind();
+  }
+
   setClip(levels: readonly Raster<Samples>[] | null): void {
     if (!levels && !this.clip.value) return;
     if (levels) this.clip.set(levels);
@@ -126,8 +132,8 @@ export class Drawing {
 
   private bind(): void {
     const mask = this.clip.value ?? this.textureOf('mask').value;
-    this.sheet.setTextures(this.source.value, (map) => this.textureOf(map).value, mask);
-    this.stand.setTextures(this.textureOf('colour').value, mask);
+    this.sheet.setTextures(this.source.value, (map) => this.maps.get(map)?.value ?? null, mask);
+    this.stand.setTextures(this.textureOf('colour').value, mask, (map) => this.maps.get(map)?.value ?? null);
     this.renderer.shadowMap.needsUpdate = true;
     this.invalidate('sheet', 'stand');
   }
@@ -254,6 +260,7 @@ const WARMING: Scenery = {
   sheet: { centre: { x: 0.5, y: 0.5 }, zoom: 1, picture: { width: 1, height: 1 } },
   stand: { azimuth: 0, elevation: 0, distance: 2, middle: [0, 0.5, 0] },
   sheetMode: 'kept',
+  mapLook: 'whole',
   beneath: false,
   material: { mode: 'mask', cutoff: 0.5, opacity: 1, doubleSided: true },
   drawn: CLIP_DRAWING_DEFAULTS,

@@ -5,6 +5,9 @@ import type { StandLook } from '../stand-pose';
 
 /** A map by itself, or the picture seen through the clip. */
 export type SheetMode = MapName | 'kept' | 'fringe';
+/** A map by itself, cut where the mask drops, or half over the colour. */
+export const MAP_LOOKS = ['whole', 'cut', 'over colour'] as const;
+export type MapLook = (typeof MAP_LOOKS)[number];
 export type Backdrop = 'shore' | 'pale' | 'dark';
 export type ViewName = 'sheet' | 'stand';
 
@@ -17,6 +20,7 @@ export interface Scenery {
   sheet: SheetLook;
   stand: StandLook;
   sheetMode: SheetMode;
+  mapLook: MapLook;
   /** Dropped texels show the picture beneath their linen: what is painted must be seen. */
   beneath: boolean;
   material: Pick<Material, 'mode' | 'cutoff' | 'opacity' | 'doubleSided'>;
@@ -31,6 +35,8 @@ export type ToDrawing =
   | { tell: 'show'; scenery: Scenery; stale: ViewName[] }
   /** A map of the result, and how it differs from what was sent of it last. */
   | { tell: 'map'; map: MapName; levels: readonly Raster<Samples>[]; change: Change; turn: number | null }
+  /** Maps that the result no longer has. */
+  | { tell: 'drop'; maps: readonly MapName[] }
   /** The mask's levels as a target has them, on the Stand and where the mask itself is shown; null: as they are. */
   | { tell: 'clip'; levels: readonly Raster<Samples>[] | null }
   /** What the picture lies on. */

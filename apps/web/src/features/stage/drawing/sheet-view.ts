@@ -1,11 +1,12 @@
 import { mapKind, type Box, type MapName } from '@lithe-sieve/core';
 import * as THREE from 'three';
 import { pixelsAround, type Viewport } from '../poses';
-import type { Scenery, SheetMode } from './messages';
+import type { MapLook, Scenery, SheetMode } from './messages';
 
 /** What the shader does; a map that has none of its own is drawn as it is. */
 const SHADES: Partial<Record<SheetMode, number>> = { mask: 1, kept: 2, fringe: 3 };
 const AS_IT_IS = 0;
+const LOOKS: Record<MapLook, number> = { whole: 0, cut: 1, 'over colour': 2 };
 
 /** Draws the flat view with one shader. */
 export class SheetView {
@@ -16,6 +17,9 @@ export class SheetView {
     mask: { value: null as THREE.Texture | null },
     mode: { value: 2 },
     values: { value: 0 },
+    over: { value: null as THREE.Texture | null },
+    look: { value: 0 },
+    single: { value: 0 },
     beneath: { value: 0 },
     cutoff: { value: 0.5 },
     opacity: { value: 1 },
@@ -70,7 +74,7 @@ export class SheetView {
 
   draw(
     renderer: THREE.WebGLRenderer,
-    { canvas, pixelRatio, views, sheet, sheetMode, beneath, material }: Scenery,
+    { canvas, pixelRatio, views, sheet, sheetMode, mapLook, beneath, material }: Scenery,
   ): void {
     const view = views.sheet;
     const { uniforms } = this;
@@ -79,6 +83,9 @@ export class SheetView {
     uniforms.mode.value = shade;
     uniforms.mask.value = sheetMode === 'mask' ? this.clip : this.textureOf('mask');
     uniforms.colour.value = map === 'colour' ? (this.source ?? this.textureOf(map)) : this.textureOf(map);
+    uniforms.over.value = this.textureOf('colour');
+    uniforms.look.value = shade === AS_IT_IS && map !== 'colour' ? LOOKS[mapLook] : LOOKS.whole;
+    uniforms.single.value = mapKind(map).channels === 1 ? 1 : 0;
     uniforms.values.value = mapKind(map).holds === 'data' ? 1 : 0;
     uniforms.beneath.value = beneath ? 1 : 0;
     uniforms.cutoff.value = material.cutoff;
@@ -105,27 +112,33 @@ void main() { gl_Position = vec4(position.xy, 0.0, 1.0); }
 const FRAGMENT = /* glsl */ `
 precision highp float;
 precision highp int;
-uniform sampler2D colour, mask;
-uniform int mode, beneath, values;
+uniform sampler2D colour, mask, over;
+uniform int mode, beneath, values, look, single;
 uniform float cutoff, opacity, texelsPerPixel, pixelRatio;
 uniform vec2 pictureSize, origin;
 uniform vec4 viewport;
 out vec4 outColour;
 
 /* The texture gives colour in linear light, values as they are. */
-vec3 encode(vec3 c) { return values == 1 ? c : mix(12.92 * c, 1.055 * pow(max(c, vec3(1e-6)), vec3(1.0 / 2.4)) - 0.055, step(0.0031308, c)); }
+vec3 light(vec3 c) { return mix(12.92 * c, 1.055 * pow(max(c, vec3(1e-6)), vec3(1.0 / 2.4)) - 0.055, step(0.0031308, c)); }
+vec3 encode(vec3 c) { return values == 1 ? c : light(c); }
 
 float alphaAt(vec2 texel) {
   vec2 size = vec2(textureSize(mask, 0));
   return texelFetch(mask, ivec2(clamp(floor(texel / pictureSize * size), vec2(0.0), size - 1.0)), 0).r;
 }
 
-vec3 colourAt(vec2 texel) {
-  vec2 size = vec2(textureSize(colour, 0));
+vec3 texelAt(sampler2D map, vec2 texel) {
+  vec2 size = vec2(textureSize(map, 0));
   vec2 uv = texel / pictureSize;
   float perPixel = texelsPerPixel * size.x / pictureSize.x;
-  if (perPixel <= 1.0) return encode(texelFetch(colour, ivec2(clamp(floor(uv * size), vec2(0.0), size - 1.0)), 0).rgb);
-  return encode(textureLod(colour, uv, log2(perPixel)).rgb);
+  if (perPixel <= 1.0) return texelFetch(map, ivec2(clamp(floor(uv * size), vec2(0.0), size - 1.0)), 0).rgb;
+  return textureLod(map, uv, log2(perPixel)).rgb;
+}
+
+vec3 colourAt(vec2 texel) {
+  vec3 c = texelAt(colour, texel);
+  return encode(single == 1 ? c.rrr : c);
 }
 
 /* Linen: two sets of fine crossing threads, in screen pixels. */
@@ -166,7 +179,11 @@ void main() {
   vec3 amber = vec3(0.847, 0.588, 0.18);
   bool dotted = mod(floor(pixel.x / pixelRatio) + floor(pixel.y / pixelRatio), 2.0) < 1.0;
   vec3 shown;
-  if (mode == 0) shown = colourAt(texel);
+  if (mode == 0) {
+    shown = colourAt(texel);
+    if (look == 2) shown = mix(light(texelAt(over, texel)), shown, 0.6);
+    if (look != 0) shown = mix(linen(pixel), shown, kept);
+  }
   else if (mode == 1) shown = vec3(alpha);
   else if (mode == 2) {
     shown = dropped(pixel, texel);

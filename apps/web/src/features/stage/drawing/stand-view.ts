@@ -5,6 +5,7 @@ import {
   type Box,
   type CardSurface,
   type ClipDrawing,
+  type MapName,
 } from '@lithe-sieve/core';
 import * as THREE from 'three';
 import type { Viewport } from '../poses';
@@ -12,6 +13,7 @@ import { makeStandCamera, placeStandCamera, seesFront } from '../stand-pose';
 import { bayerThresholds, CLIP_SHADER } from './clip-shader';
 import type { Backdrop, Scenery } from './messages';
 import { seenOnStand } from './stand-part';
+import { SURFACE_DECLARED, SURFACE_PLACES, SurfaceMaps } from './surface-shader';
 
 const MODES = { opaque: 0, mask: 1, blend: 2 } as const;
 const BACKDROPS: Record<Backdrop, { sky: [number, number]; ground: number; fill: number }> = {
@@ -38,6 +40,7 @@ export class StandView {
     cardSamples: { value: 4 },
     cardDither: { value: bayerThresholds() },
   };
+  private readonly maps = new SurfaceMaps();
   private readonly surface = this.makeSurface();
   private readonly ground = new THREE.Mesh(
     new THREE.CircleGeometry(60, 48),
@@ -83,7 +86,12 @@ export class StandView {
     this.scene.add(this.sky, this.ground, this.behind, this.card, this.fill, this.sun, this.sun.target);
   }
 
-  setTextures(colour: THREE.Texture | null, mask: THREE.Texture | null): void {
+  setTextures(
+    colour: THREE.Texture | null,
+    mask: THREE.Texture | null,
+    textureOf: (map: MapName) => THREE.Texture | null,
+  ): void {
+    this.maps.set(textureOf);
     this.shared.cardMask.value = mask;
     if (this.surface.map !== colour) {
       if (!this.surface.map || !colour) this.surface.needsUpdate = true;
@@ -160,15 +168,19 @@ export class StandView {
   /** Physically based shading by three; alpha and the clip are ours: kept where alpha · factor ≥ cutoff (§3.9.4). */
   private makeSurface(): THREE.MeshStandardMaterial {
     const material = new THREE.MeshStandardMaterial({
-      roughness: CARD_ROUGHNESS,
+      roughness: CARD_ROUGHNESS, // where there are no maps of them
       metalness: 0,
       side: THREE.DoubleSide,
     });
     material.shadowSide = THREE.DoubleSide;
     material.onBeforeCompile = (shader) => {
-      Object.assign(shader.uniforms, this.shared);
-      const declared = putInto(shader.fragmentShader, 'void main() {', `${CLIP_SHADER}\nvoid main() {`);
-      shader.fragmentShader = putInto(
+      Object.assign(shader.uniforms, this.shared, this.maps.uniforms);
+      const declared = putInto(
+        shader.fragmentShader,
+        'void main() {',
+        `${CLIP_SHADER}\n${SURFACE_DECLARED}\nvoid main() {`,
+      );
+      const clipped = putInto(
         declared,
         '#include <alphamap_fragment>',
         `#ifdef USE_MAP
@@ -177,6 +189,10 @@ export class StandView {
             if (cover == 0.0) discard;
             diffuseColor.a = cardMode == 2 ? cardAlpha : cover;
           #endif`,
+      );
+      shader.fragmentShader = SURFACE_PLACES.reduce(
+        (text, [place, more]) => putInto(text, place, `${place}\n#ifdef USE_MAP\n${more}\n#endif`),
+        clipped,
       );
     };
     return material;

@@ -57,10 +57,9 @@ export class LevelTexture {
     gl.pixelStorei(gl.UNPACK_SKIP_ROWS, 0);
   }
 
-  private make({ width, height, data }: Raster<Samples>): THREE.DataTexture {
+  private make({ width, height }: Raster<Samples>): THREE.DataTexture {
     const { channels, holds } = this.kind;
-    const type = data instanceof Uint8Array ? THREE.UnsignedByteType : THREE.HalfFloatType;
-    const texture = new THREE.DataTexture(null, width, height, FORMATS[channels], type);
+    const texture = new THREE.DataTexture(null, width, height, FORMATS[channels], THREE.UnsignedByteType);
     texture.generateMipmaps = false;
     texture.minFilter = THREE.LinearMipmapLinearFilter;
     texture.magFilter = THREE.LinearFilter;
@@ -89,18 +88,32 @@ function halved({ x0, y0, x1, y1 }: Box, times: number, { width, height }: Raste
 
 function patchLevel(gl: WebGL2RenderingContext, level: Raster<Samples>, index: number, { x0, y0, x1, y1 }: Box): void {
   if (x0 >= x1 || y0 >= y1) return;
-  gl.pixelStorei(gl.UNPACK_ROW_LENGTH, level.width);
-  gl.pixelStorei(gl.UNPACK_SKIP_PIXELS, x0);
-  gl.pixelStorei(gl.UNPACK_SKIP_ROWS, y0);
+  const deep = level.data instanceof Uint16Array;
+  gl.pixelStorei(gl.UNPACK_ROW_LENGTH, deep ? x1 - x0 : level.width);
+  gl.pixelStorei(gl.UNPACK_SKIP_PIXELS, deep ? 0 : x0);
+  gl.pixelStorei(gl.UNPACK_SKIP_ROWS, deep ? 0 : y0);
   const format = [gl.RED, gl.RG, gl.RGB, gl.RGBA][level.channels - 1];
-  const type = level.data instanceof Uint8Array ? gl.UNSIGNED_BYTE : gl.HALF_FLOAT;
-  gl.texSubImage2D(gl.TEXTURE_2D, index, x0, y0, x1 - x0, y1 - y0, format, type, asTexels(level.data));
+  const texels = deep ? asTexels(cutOut(level, { x0, y0, x1, y1 })) : asTexels(level.data);
+  gl.texSubImage2D(gl.TEXTURE_2D, index, x0, y0, x1 - x0, y1 - y0, format, gl.UNSIGNED_BYTE, texels);
 }
 
 const FORMATS = { 1: THREE.RedFormat, 2: THREE.RGFormat, 3: THREE.RGBFormat, 4: THREE.RGBAFormat } as const;
 
-/** Samples as a texture takes them: WebGL 2 filters no 16-bit integers, so that those become half floats of 0 … 1. */
-function asTexels(data: Samples): Uint8Array<ArrayBuffer> | Uint16Array<ArrayBuffer> {
+/** The samples of a part, row by row. */
+function cutOut({ width, channels, data }: Raster<Samples>, { x0, y0, x1, y1 }: Box): Samples {
+  const row = channels * (x1 - x0);
+  const out = new Uint16Array(row * (y1 - y0));
+  for (let y = y0, o = 0; y < y1; y++, o += row) {
+    const from = channels * (y * width + x0);
+    out.set(data.subarray(from, from + row), o);
+  }
+  return out;
+}
+
+/** Samples as a texture takes them: 8 bits are what a screen shows, and WebGL 2 filters no 16-bit integers. */
+function asTexels(data: Samples): Uint8Array<ArrayBuffer> {
   if (data instanceof Uint8Array) return data as Uint8Array<ArrayBuffer>;
-  return Uint16Array.from(data, (v) => THREE.DataUtils.toHalfFloat(v / 65535));
+  const out = new Uint8Array(data.length);
+  for (let i = 0; i < out.length; i++) out[i] = (data[i] * 255 + 32895) >>> 16;
+  return out;
 }

@@ -1,0 +1,65 @@
+import type { PieceDoc } from '../piece/piece-doc.ts';
+import { MAPS, mapKind, type MapName } from '../raster/maps.ts';
+import { toEightBits, type Raster, type Samples } from '../raster/raster.ts';
+import { mapsOf, type RunState } from '../raster/run-state.ts';
+import type { FilePlan } from './profile.ts';
+import type { FileSlot } from './profile-id.ts';
+
+/** Every map that has a file of its own, in the order of the table. */
+const OWN_FILES = (Object.keys(MAPS) as MapName[]).filter((map) => map !== 'colour' && map !== 'mask');
+
+export const slotOf = (map: MapName): FileSlot => (map === 'tintId' ? 'tint-id' : (map as FileSlot));
+
+/** A PNG for each map beside colour and mask. */
+export const MAP_FILES: readonly FilePlan[] = OWN_FILES.map((map) => {
+  const { channels, depth, label } = mapKind(map);
+  return {
+    slot: slotOf(map),
+    extension: 'png',
+    holds: map,
+    contents: `${label}: ${channels === 1 ? 'grey' : 'RGB'}, ${depth} bits, data`,
+  };
+});
+
+/** Occlusion in red, roughness in green, metalness in blue, as glTF 2.0 §3.9.2 and §3.9.3 read them. */
+export const SURFACE_PARTS = ['occlusion', 'roughness', 'metalness'] as const;
+
+export const SURFACE_FILE: FilePlan = {
+  slot: 'surface',
+  extension: 'png',
+  holds: 'occlusion, roughness, metalness',
+  contents: 'occlusion in red, roughness in green, metalness in blue, 8 bits each, data',
+};
+
+/** Those three in one picture, what is missing neutral; null where the run makes none of them. */
+export function surfaceRaster(state: RunState): Raster | null {
+  const parts = SURFACE_PARTS.map((map) => state.maps.get(map)?.data);
+  if (parts.every((part) => !part)) return null;
+  const { width, height } = state.mask;
+  const data = new Uint8Array(3 * width * height);
+  for (const [c, part] of parts.entries()) {
+    const neutral = mapKind(SURFACE_PARTS[c]).neutral[0];
+    for (let i = 0, o = c; o < data.length; i++, o += 3) data[o] = part ? part[i] : neutral;
+  }
+  return { width, height, channels: 3, data };
+}
+
+/** A map as it is handed off: normals with green the way that the target has it. */
+export function mapRaster(map: MapName, state: RunState, { green }: PieceDoc['handOff']): Raster<Samples> | null {
+  const raster = mapsOf(state).get(map);
+  if (!raster) return null;
+  return map === 'normal' && green === 'DirectX' ? greenDown(raster) : raster;
+}
+
+function greenDown(raster: Raster<Samples>): Raster<Samples> {
+  const data = raster.data.slice();
+  const full = data instanceof Uint8Array ? 256 : 65536;
+  for (let i = 1; i < data.length; i += 3) data[i] = Math.min(full - 1, full - data[i]);
+  return { ...raster, data };
+}
+
+/** Normals for a GLB: 8 bits, which every reader of it takes, and green up, as glTF has it. */
+export function glbNormals(state: RunState): Raster | null {
+  const raster = state.maps.get('normal');
+  return raster ? { ...raster, data: toEightBits(raster.data) } : null;
+}
