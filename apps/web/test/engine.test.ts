@@ -44,6 +44,7 @@ function start() {
     mask: jest.fn<EngineEvents['mask']>(),
     maps: jest.fn<EngineEvents['maps']>(),
     counts: jest.fn<EngineEvents['counts']>(),
+    surface: jest.fn<EngineEvents['surface']>(),
     painted: jest.fn<EngineEvents['painted']>(),
     busy: jest.fn<EngineEvents['busy']>(),
     failed: jest.fn<EngineEvents['failed']>(),

@@ -28,7 +28,7 @@ export { decodePicture, declaredSize, READABLE_EXTENSIONS, ROWS_FROM_TEXELS } fr
 export { readPng } from './codec/png/read.ts';
 export { filterRows, writePng } from './codec/png/write.ts';
 export { readTga } from './codec/tga.ts';
-export type { Applied, Found, SourceRead, StepEnv, StepKind } from './steps/step.ts';
+export type { Applied, Doubt, Found, SourceRead, StepEnv, StepKind } from './steps/step.ts';
 export * from './steps/stretches.ts';
 export type { Place } from './mask/regions.ts';
 export * from './steps/registry.ts';
@@ -132,6 +132,9 @@ export { isPointwise } from './run/pointwise.ts';
 export * from './run/evaluate.ts';
 export { withMaskAsAlpha, withoutAlpha } from './run/compose.ts';
 export type { Remedy, Snag, SnagContext } from './snags/snag.ts';
+export { surfaceFacts, type SurfaceFacts } from './snags/surface-facts.ts';
+export { haloOf } from './sieve/halo.ts';
+export { curlOf } from './relief/integrability.ts';
 export { findSnags } from './snags/checks.ts';
 export * from './card/surface.ts';
 export { CARD_KINDS, cardSize, cardSurface, type CardKind, type CardSize } from './card/kinds.ts';

@@ -196,7 +196,8 @@ describe('file names', () => {
   });
 
   test('a pattern is refused when it is unknown or gives two files one name', () => {
-    const pattern = (text: string) => () => assertPattern(doc({ handOff: { profile: 'rgb-and-mask', pattern: text } }));
+    const pattern = (text: string) => () =>
+      assertPattern(doc({ handOff: { profile: 'rgb-and-mask', pattern: text, green: 'OpenGL' } }));
     expect(pattern('{piece}_{map}')).not.toThrow();
     expect(pattern('{piece}')).toThrow('same name');
     expect(pattern('{piece}_{colour}_{map}')).toThrow('holds {colour}');

@@ -9,6 +9,7 @@ import {
   makePicture,
   resize,
   summariseMask,
+  surfaceFacts,
   thresholdByte,
   withMaskAsAlpha,
   writePng,
@@ -51,7 +52,9 @@ export async function summarise({ doc, sources, strokes, tips: files }: Summaris
   const samples = isPointwise(doc.run) ? evaluate((s) => s.samples).mask : state.mask;
   const counts = histogram(samples);
   const { levels } = summariseMask(makeLevels(state.mask, doc.material, doc.levels, { sourceOf }).levels);
-  const snags = findSnags({ doc, facts, counts, border, middle, levels });
+  const surface = surfaceFacts(state.colour, state.mask, state.maps, HALF);
+  const doubts = state.steps.flatMap(({ stepId, doubt }) => (doubt ? [{ stepId, doubt }] : []));
+  const snags = findSnags({ doc, facts, counts, border, middle, levels, surface, doubts });
   const threshold = thresholdByte(doc.material.cutoff, doc.material.opacity);
   const coverage = coverageAt(counts, threshold);
   const off = Math.abs(coverageAt(histogram(state.mask), threshold) - coverage);
@@ -63,6 +66,9 @@ export async function summarise({ doc, sources, strokes, tips: files }: Summaris
     png: await writePng(asShown(doc, byTexels ? { ...state, mask: samples } : state), deflateInStrips),
   };
 }
+
+/** Alpha from which the Bench too counts a texel as kept where it looks for halos. */
+const HALF = 128;
 
 /** Share of what is kept. */
 const FAR_OFF = 0.25;

@@ -12,6 +12,7 @@ import {
   type ProfileId,
   type SourceRef,
   type Stroke,
+  type SurfaceFacts,
 } from '@lithe-sieve/core';
 import type { Layer } from '../workers/layered';
 import type { Answer, MapsResult, MaskResult, PaintedMessage, RunRequest, Thumb, ViewResult } from '../workers/types';
@@ -25,6 +26,8 @@ export interface EngineEvents {
   view(result: ViewResult, thumbsOnly: boolean): void;
   mask(result: MaskResult): void;
   maps(result: MapsResult): void;
+  /** What checks need to know of the maps. */
+  surface(facts: SurfaceFacts): void;
   /** How the mask after each step is spread, at full size. */
   counts(turn: number, steps: { stepId: string; counts: Histogram }[]): void;
   /** A map that is shown was painted into, at full size. */
@@ -212,6 +215,8 @@ export class Engine {
     this.events.busy(false);
     const counts = await this.full.remote.counts(turn).catch(() => null); // the estimates stay
     if (counts && !overtaken()) this.events.counts(turn, counts);
+    const surface = await this.full.remote.surface(turn).catch(() => null);
+    if (surface && !overtaken()) this.events.surface(surface);
   }
 
   /** @returns whether there is a result; one that was overtaken is none, and a failure has been reported. */

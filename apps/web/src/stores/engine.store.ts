@@ -6,6 +6,7 @@ import {
   type Mask,
   type MaskSummary,
   type PieceDoc,
+  type SurfaceFacts,
 } from '@lithe-sieve/core';
 import { defineStore } from 'pinia';
 import { computed, ref, shallowRef, watch } from 'vue';
@@ -23,6 +24,8 @@ export const useEngineStore = defineStore('engine', () => {
   const maps = shallowRef<MapsResult | null>(null);
   /** Where a stroke under way wrote into a map last. */
   const painted = shallowRef<Omit<PaintedMessage, 'tell'> | null>(null);
+  /** What checks need to know of the maps. */
+  const surface = shallowRef<SurfaceFacts | null>(null);
   /** False while the shown mask is at view size. */
   const maskIsFull = ref(false);
   const steps = shallowRef<StepReport[]>([]);
@@ -63,6 +66,7 @@ export const useEngineStore = defineStore('engine', () => {
         const [before, now] = [maps.value?.maps[0], result.maps[0]].map((m) => m?.levels[0].width);
         if (maps.value?.key !== result.key || before !== now) maps.value = result;
       },
+      surface: (facts) => (surface.value = facts),
       counts(turn, full) {
         fullCounts = { turn, of: new Map(full.map((s) => [s.stepId, s.counts])) };
         steps.value = withFull(steps.value, turn);
@@ -151,6 +155,7 @@ export const useEngineStore = defineStore('engine', () => {
     fullCounts = { turn: -1, of: new Map() };
     mask.value = null;
     maps.value = null;
+    surface.value = null;
     steps.value = [];
     sourceThumbs.value = new Map();
     failure.value = null;
@@ -160,6 +165,7 @@ export const useEngineStore = defineStore('engine', () => {
   return {
     mask,
     maps,
+    surface,
     levelsOf,
     painted,
     maskIsFull,

@@ -6,16 +6,31 @@ import {
   MaskTally,
   stepKind,
   summariseMask,
+  surfaceFacts,
   type Change,
   type Histogram,
   type Mask,
+  type Picture,
   type RunResult,
   type StepEntry,
+  type SurfaceFacts,
 } from '@lithe-sieve/core';
 import { allocate } from './memory';
 import type { Painting } from './painting';
 import { stepThumb } from './thumbs';
 import type { MapLevels, MapsResult, MaskResult, StepReport } from './types';
+
+/** Of a level that tells as much as the full size. */
+const ENOUGH_TEXELS = 1024 * 1024;
+/** Alpha from which a texel counts as kept, whatever the cutoff is: a drag of it computes nothing here. */
+const HALF = 128;
+
+function toldBy({ steps }: RunResult): Pick<MapsResult, 'notices' | 'doubts'> {
+  return {
+    notices: Object.fromEntries(steps.flatMap((s) => (s.notice ? [[s.stepId, s.notice]] : []))),
+    doubts: steps.flatMap(({ stepId, doubt }) => (doubt ? [{ stepId, doubt }] : [])),
+  };
+}
 
 /** Makes of runs what the page shows, and makes again only what changed since the run before. */
 export class Results {
@@ -30,7 +45,7 @@ export class Results {
     if (this.mask?.key === result.key) return { ...this.mask, turn, change: [] };
     const { levels, change } = this.levelsOf(result.mask);
     const found = Object.fromEntries(result.steps.flatMap((s) => (s.found ? [[s.stepId, s.found]] : [])));
-    const notices = Object.fromEntries(result.steps.flatMap((s) => (s.notice ? [[s.stepId, s.notice]] : [])));
+    const { notices } = toldBy(result);
     const summary = this.tally?.chain === levels ? this.tally.summary() : summariseMask(levels);
     this.mask = { key: result.key, turn, levels, change, summary, found, notices };
     return this.mask;
@@ -59,8 +74,27 @@ export class Results {
       maps.push(known ?? { map, levels: [raster, ...mapMips(map, raster, allocate)] });
     }
     const same = before?.maps.length === maps.length && maps.every((m, i) => m === before.maps[i]);
-    if (!same) this.maps = { key: result.key, maps };
+    const { notices, doubts } = toldBy(result);
+    if (!same) this.maps = { key: result.key, maps, notices, doubts };
+    else if (result.key !== before.key) {
+      this.maps = { ...before, key: result.key, notices, doubts };
+    }
     return this.maps!;
+  }
+
+  /** Of the maps of the last result, from the largest levels that are small enough. */
+  factsOf({ mask }: RunResult): SurfaceFacts | null {
+    const { maps } = this.maps ?? { maps: [] };
+    if (maps.length === 0) return null;
+    const masks = this.mask?.levels[0] === mask ? this.mask.levels : [mask, ...maskMips(mask, allocate)];
+    const at = Math.max(
+      0,
+      masks.findIndex((m) => m.width * m.height <= ENOUGH_TEXELS),
+    );
+    const small = new Map(maps.map(({ map, levels }) => [map, levels[at]] as const));
+    const colour = small.get('colour') as Picture;
+    small.delete('colour');
+    return surfaceFacts(colour, masks[at], small, HALF);
   }
 
   stepsOf(result: RunResult, run: readonly StepEntry[]): StepReport[] {

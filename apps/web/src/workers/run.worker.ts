@@ -20,6 +20,7 @@ import {
   type RunResult,
   type Stroke,
   type StrokePainter,
+  type SurfaceFacts,
 } from '@lithe-sieve/core';
 import * as Comlink from 'comlink';
 import { answer } from './answer';
@@ -112,6 +113,12 @@ class RunWorker {
       out.push({ stepId, counts: this.results.countsOf(mask) });
     }
     return out;
+  }
+
+  /** What checks need to know of the maps of the last full run; null where a newer request came in between. */
+  async surface(turn: number): Promise<SurfaceFacts | null> {
+    await new Promise((resolve) => setTimeout(resolve));
+    return this.lastRun && this.turn === turn ? this.results.factsOf(this.lastRun) : null;
   }
 
   view(request: RunRequest): Promise<Answer<ViewResult>> {

@@ -1,5 +1,6 @@
 import type {
   Change,
+  Doubt,
   Found,
   Histogram,
   MapName,
@@ -69,6 +70,9 @@ export interface MapLevels {
 export interface MapsResult {
   key: string;
   maps: MapLevels[];
+  /** What a person should know of steps, by their ids. */
+  notices: Record<string, string>;
+  doubts: { stepId: string; doubt: Doubt }[];
 }
 
 /** All at view size, with what the strip shows. */

@@ -1,4 +1,4 @@
-import type { Normals } from './normals.ts';
+import type { Raster, Samples } from '../raster/raster.ts';
 
 /**
  * Whether the green of a normal map points up or down: the slopes of a real surface have no curl, ∂p/∂y = ∂q/∂x; with
@@ -7,14 +7,15 @@ import type { Normals } from './normals.ts';
  *
  * @returns Curl as a share, 0–1, read with +Y up and read with +Y down; nulls where the map is flat.
  */
-export function curlOf({ width, height, data }: Normals): { up: number; down: number } | null {
+export function curlOf({ width, height, channels, data }: Raster<Samples>): { up: number; down: number } | null {
   const step = Math.max(1, Math.floor(Math.max(width, height) / 512));
+  const half = data instanceof Uint8Array ? 127.5 : 32767.5;
   let up = 0;
   let down = 0;
   let all = 0;
   const slope = (i: number, c: 0 | 1) => {
-    const z = Math.max(0.05, data[3 * i + 2] / 32767.5 - 1);
-    return (data[3 * i + c] / 32767.5 - 1) / z;
+    const z = Math.max(0.05, data[channels * i + 2] / half - 1);
+    return (data[channels * i + c] / half - 1) / z;
   };
   for (let y = 1; y + 1 < height; y += step) {
     for (let x = 1; x + 1 < width; x += step) {

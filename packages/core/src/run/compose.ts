@@ -1,26 +1,13 @@
-import {
-  allocateHeap,
-  assertSameSize,
-  asWords,
-  makePicture,
-  type Allocate,
-  type Picture,
-  type Raster,
-} from '../raster/raster.ts';
+import { allocateHeap, type Allocate, type Picture, type Raster } from '../raster/raster.ts';
 import type { RunState } from '../raster/run-state.ts';
+import { withAlphaOf } from '../raster/with-alpha.ts';
 
 /** Colour with the mask as its alpha. */
 export function withMaskAsAlpha(
   { colour, mask }: Pick<RunState, 'colour' | 'mask'>,
   allocate: Allocate = allocateHeap,
 ): Picture {
-  assertSameSize('colour and mask', colour, mask);
-  const out = allocate(colour.data.length);
-  const from = asWords(colour.data);
-  const to = asWords(out);
-  const alpha = mask.data;
-  for (let i = 0; i < to.length; i++) to[i] = (from[i] & 0xffffff) | (alpha[i] << 24);
-  return makePicture(colour.width, colour.height, out);
+  return withAlphaOf(colour, mask, allocate);
 }
 
 /** Colour without any alpha. */

@@ -37,8 +37,15 @@ export function evaluateRun(run: readonly StepEntry[], host: RunHost): RunResult
         );
         state = withChanges(state, applied);
         key = stepKey;
-        const { found, notice } = applied;
-        Object.assign(result, state, { key, changes: changesOf(applied) }, found && { found }, notice && { notice });
+        const { found, notice, doubt } = applied;
+        Object.assign(
+          result,
+          state,
+          { key, changes: changesOf(applied) },
+          found && { found },
+          notice && { notice },
+          doubt && { doubt },
+        );
       } catch (cause) {
         if (!(cause instanceof SieveError) || cause.code === 'cancelled') throw cause;
         const { code, message, remedy } = cause;

@@ -3,7 +3,7 @@ import type { SourcePlace } from '../piece/piece-doc.ts';
 import type { MapName } from '../raster/maps.ts';
 import type { Allocate, Picture, Raster } from '../raster/raster.ts';
 import type { RunState } from '../raster/run-state.ts';
-import type { Found } from '../steps/step.ts';
+import type { Doubt, Found } from '../steps/step.ts';
 import type { StrokePainter } from '../strokes/painter.ts';
 import type { Stroke } from '../strokes/stroke.ts';
 import type { RunCache } from './cache.ts';
@@ -47,6 +47,7 @@ export interface StepResult extends RunState {
   error?: PlainError & { code: SieveErrorCode };
   found?: Found;
   notice?: string;
+  doubt?: Doubt;
 }
 
 export interface RunResult extends RunState {

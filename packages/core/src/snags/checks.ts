@@ -7,6 +7,7 @@ import { thresholdByte } from '../sieve/threshold.ts';
 import { stepKind } from '../steps/registry.ts';
 import { farLoss } from './far-loss.ts';
 import { heldNotHard } from './held-not-hard.ts';
+import { colourIsNormals, flatRoughness, halo, heightBands, stepDoubts, taggedData } from './maps.ts';
 import { noRoomForLevels } from './no-room-for-levels.ts';
 import type { Snag, SnagCheck, SnagContext } from './snag.ts';
 
@@ -173,6 +174,12 @@ const CHECKS: readonly SnagCheck[] = [
   farLoss,
   heldNotHard,
   noRoomForLevels,
+  halo,
+  colourIsNormals,
+  stepDoubts,
+  heightBands,
+  flatRoughness,
+  taggedData,
 ];
 
 export function findSnags(context: SnagContext): Snag[] {

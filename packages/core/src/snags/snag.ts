@@ -1,6 +1,8 @@
 import type { PieceDoc } from '../piece/piece-doc.ts';
 import type { SourceFacts } from '../piece/source-facts.ts';
 import type { Histogram } from '../sieve/histogram.ts';
+import type { Doubt } from '../steps/step.ts';
+import type { SurfaceFacts } from './surface-facts.ts';
 
 /** What a check may look at. Counts are of level 0 of the result. */
 export interface SnagContext {
@@ -12,6 +14,10 @@ export interface SnagContext {
   middle: Histogram;
   /** Of every mip level as the target will have it, level 0 first; none where they are not known yet. */
   levels: readonly { width: number; height: number; counts: Histogram }[];
+  /** Of the maps; null where they are not known yet. */
+  surface?: SurfaceFacts | null;
+  /** What steps found doubtful. */
+  doubts?: readonly { stepId: string; doubt: Doubt }[];
 }
 
 /** Something that will bite later, in plain words. */

@@ -13,11 +13,19 @@ export interface Found {
   places: Place[];
 }
 
+/** Something that a step found odd in what it read, in plain words, and what would set it right. */
+export interface Doubt {
+  id: string;
+  text: string;
+  remedy?: { label: string; params: object };
+}
+
 /** What a step changes of the state; what it leaves out stays as it was. */
 export interface Applied extends Partial<RunState> {
   readonly found?: Found;
   /** What a person should know of it, one sentence. */
   readonly notice?: string;
+  readonly doubt?: Doubt;
   /** The mask lies in memory that the step will write again: it is not to be kept beyond this run. */
   readonly transient?: true;
 }

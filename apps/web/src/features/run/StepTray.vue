@@ -21,7 +21,7 @@ const fields = computed(() => FIELDS[props.step.kind] as readonly AnyField[] | u
 const report = computed(() => engine.steps.find((s) => s.stepId === props.step.id));
 
 /** What the step has to say, from the full size once it is there. */
-const notice = computed(() => engine.mask?.notices[props.step.id]);
+const notice = computed(() => engine.mask?.notices[props.step.id] ?? engine.maps?.notices[props.step.id]);
 
 /** Kept share before and after the step, at the material's cutoff, from view size. */
 const kept = computed(() => {

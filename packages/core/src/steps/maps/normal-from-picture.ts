@@ -2,8 +2,10 @@ import { SieveError } from '../../errors.ts';
 import { allocate16, type Raster, type Samples } from '../../raster/raster.ts';
 import { resize } from '../../raster/resize.ts';
 import { reorient } from '../../relief/blend-normals.ts';
+import { curlOf } from '../../relief/integrability.ts';
 import { writeNormal } from '../../relief/normals.ts';
-import type { StepEnv, StepKind } from '../step.ts';
+import { strayLength } from '../../relief/stray-length.ts';
+import type { Doubt, StepEnv, StepKind } from '../step.ts';
 
 /** The two conventions by the standards that have them: green up, or green down. */
 export const GREEN_WAYS = ['OpenGL', 'DirectX'] as const;
@@ -40,20 +42,35 @@ export const normalFromPicture: StepKind<NormalFromPictureParams> = {
     const before = params.blend === 'lay over' ? state.maps.get('normal') : undefined;
     const out = allocate16(3 * width * height, env.allocate);
     env.bands(height, (y0, y1) => join(source, before?.data, params, out, y0 * width, y1 * width));
-    const off = strayLength(source);
-    return {
-      maps: new Map([['normal', { width, height, channels: 3, data: out }]]),
-      ...(off > STRAY
-        ? {
-            notice: `The picture’s directions are ${(100 * off).toFixed(0)} % off length 1: is it a normal map? They were brought to it.`,
-          }
-        : {}),
-    };
+    const doubt = doubtOf(source, params.green);
+    return { maps: new Map([['normal', { width, height, channels: 3, data: out }]]), ...(doubt ? { doubt } : {}) };
   },
 };
 
+function doubtOf(source: Raster<Samples>, green: GreenWay): Doubt | null {
+  const off = strayLength(source);
+  if (off > STRAY) {
+    return {
+      id: 'stray-normals',
+      text: `The directions of the normal map are ${(100 * off).toFixed(0)} % off length 1, so that it may be none, or was saved as colour. They were brought to length 1.`,
+    };
+  }
+  const curl = curlOf(source);
+  const [own, other] = green === 'OpenGL' ? [curl?.up, curl?.down] : [curl?.down, curl?.up];
+  if (own === undefined || other === undefined || own < other * DOUBTFUL) return null;
+  const turned = green === 'OpenGL' ? 'DirectX' : 'OpenGL';
+  return {
+    id: 'green-doubtful',
+    text: `Read as ${green}, the normal map fits no surface (curl ${(100 * own).toFixed(0)} % of its slopes); read as ${turned} it does (${(100 * other).toFixed(0)} %).`,
+    remedy: { label: `Read it as ${turned}`, params: { green: turned } },
+  };
+}
+
+/** How many times the curl of the other way makes the chosen one doubtful. */
+const DOUBTFUL = 1.4;
+
 /** Mean difference from length 1 beyond which a picture is hardly a normal map. */
-export const STRAY = 0.08;
+const STRAY = 0.08;
 
 function normalSource({ sourceId, fit }: NormalFromPictureParams, width: number, height: number, env: StepEnv) {
   const deep = env.deepSource(sourceId);
@@ -65,20 +82,6 @@ function normalSource({ sourceId, fit }: NormalFromPictureParams, width: number,
     'The normal map and the colour picture differ in size.',
     'Choose “scale to fit” in this step, or bring in a normal map of the same size.',
   );
-}
-
-/** How far the directions of a picture are from length 1, on average over texels of it. */
-export function strayLength({ width, height, channels, data }: Raster<Samples>): number {
-  const full = data instanceof Uint8Array ? 255 : 65535;
-  const step = Math.max(1, Math.floor((width * height) / 20000));
-  let sum = 0;
-  let count = 0;
-  for (let i = 0; i < width * height; i += step, count++) {
-    const at = (c: number) => (2 * data[channels * i + c]) / full - 1;
-    const [x, y, z] = [at(0), at(1), at(2)];
-    sum += Math.abs(Math.sqrt(x * x + y * y + z * z) - 1);
-  }
-  return count > 0 ? sum / count : 0;
 }
 
 function join(

@@ -1,0 +1,121 @@
+import { makeStep, type PieceDoc, type StepEntry } from '../piece/piece-doc.ts';
+import { stepKind, type StepKindName } from '../steps/registry.ts';
+import type { SnagCheck } from './snag.ts';
+
+/** Mean OKLab distance in the filtered edge from which it shows as a line around the subject. */
+const SEEN = 0.045;
+
+const withParams = (doc: PieceDoc, step: StepEntry, params: object): PieceDoc => ({
+  ...doc,
+  run: doc.run.map((s) =>
+    s.id === step.id ? ({ ...s, on: true, params: { ...s.params, ...params } } as StepEntry) : s,
+  ),
+});
+
+const lastOf = (doc: PieceDoc, kind: StepKindName) => doc.run.filter((s) => s.kind === kind && s.on).at(-1);
+
+/** The filtered edge takes on colour from under the mask. */
+export const halo: SnagCheck = ({ doc, surface }) => {
+  if (!surface || doc.material.mode === 'opaque') return null;
+  const worst = surface.halo.reduce((a, b) => (b.away > a.away ? b : a), { width: 0, height: 0, away: 0 });
+  if (worst.away < SEEN) return null;
+  const text = `Colour from under the mask gets into the edge when it is filtered: ${worst.away.toFixed(2)} off its own at ${worst.width} × ${worst.height} (OKLab distance), a halo.`;
+  const bleeds = doc.run.find((s) => s.kind === 'bleed');
+  if (!bleeds) {
+    return {
+      id: 'halo',
+      text,
+      remedy: {
+        label: 'Bleed the colour outwards',
+        apply: (d, makeId) => ({ ...d, run: withBleed(d, makeStep(makeId(), 'bleed', { trust: 0.9 })) }),
+      },
+    };
+  }
+  return {
+    id: 'halo',
+    text,
+    remedy: {
+      label: 'Bleed from whole texels, everywhere',
+      apply: (d) => withParams(d, bleeds, { trust: 0.95, under: 'below that alpha', reach: 0 }),
+    },
+  };
+};
+
+/** Behind the last step of the colour. */
+function withBleed({ run }: PieceDoc, step: StepEntry): StepEntry[] {
+  const at = run.findLastIndex((s) => ['mask', 'colour'].includes(stepKind(s.kind).stretch));
+  return run.toSpliced(at + 1, 0, step);
+}
+
+/** A normal map where the colour should be. */
+export const colourIsNormals: SnagCheck = ({ surface }) =>
+  surface?.colourIsNormals
+    ? {
+        id: 'colour-is-normals',
+        text: 'The colour picture holds directions, as a normal map does. Replace it by the colour, and take this one in “Normal from picture”.',
+      }
+    : null;
+
+/** A map of one value all over. */
+export const flatRoughness: SnagCheck = ({ doc, surface }) => {
+  const stats = surface?.maps.get('roughness');
+  const step = lastOf(doc, 'roughness');
+  if (!stats || stats.channels[0].distinct !== 1 || step?.kind !== 'roughness') return null;
+  const chosen = step.params.from === 'one value';
+  return {
+    id: 'roughness-flat',
+    text: `Roughness is ${stats.channels[0].mean.toFixed(2)} all over: a factor of the material does that without a texture.`,
+    ...(chosen
+      ? { remedy: { label: 'Take it from the picture', apply: (d) => withParams(d, step, { from: 'channel' }) } }
+      : {}),
+  };
+};
+
+/** Values that 8 bits can tell apart. */
+const EIGHT_BITS = 256;
+
+/** Heights in steps, that a normal map shows as terraces. */
+export const heightBands: SnagCheck = ({ doc, surface }) => {
+  const stats = surface?.maps.get('height');
+  const step = lastOf(doc, 'height-from-picture');
+  if (!stats || !step || !lastOf(doc, 'normal-from-height')) return null;
+  const { distinct } = stats.channels[0];
+  if (distinct > EIGHT_BITS || distinct < 2) return null;
+  return {
+    id: 'height-bands',
+    text: `The heights have ${distinct} steps, those of an 8-bit picture: gentle slopes become terraces in the normals.`,
+    remedy: { label: 'Smooth the heights a little', apply: (d) => withParams(d, step, { smooth: 1.5 }) },
+  };
+};
+
+/** What steps found doubtful about what they read. */
+export const stepDoubts: SnagCheck = ({ doc, doubts }) => {
+  const found = doubts?.find(({ stepId }) => doc.run.some((s) => s.id === stepId && s.on));
+  const step = found && doc.run.find((s) => s.id === found.stepId);
+  if (!found || !step) return null;
+  const { text, remedy } = found.doubt;
+  return {
+    id: found.doubt.id,
+    text,
+    ...(remedy ? { remedy: { label: remedy.label, apply: (d) => withParams(d, step, remedy.params) } } : {}),
+  };
+};
+
+/** A source whose file says that its values are colour, read as data. */
+export const taggedData: SnagCheck = ({ doc, facts }) => {
+  for (const step of doc.run) {
+    if (!step.on || stepKind(step.kind).stretch !== 'maps') continue;
+    for (const { id, as } of stepKind(step.kind).reads?.(step.params) ?? []) {
+      const ref = doc.sources.find((s) => s.id === id);
+      const notes = ref && facts.get(ref.sha256)?.notes;
+      if (as !== 'data' || !notes?.some((note) => TAGGED.test(note))) continue;
+      return {
+        id: 'tagged-data',
+        text: `${ref!.fileName} is tagged as colour and read as data here. Its values are taken as they are; a program that goes by the tag would bend them.`,
+      };
+    }
+  }
+  return null;
+};
+
+const TAGGED = /colour profile|sRGB|ICC/i;

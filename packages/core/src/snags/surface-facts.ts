@@ -1,0 +1,33 @@
+import type { MapName } from '../raster/maps.ts';
+import { mapStats, type MapStats } from '../raster/map-stats.ts';
+import type { Mask, Picture, Raster, Samples } from '../raster/raster.ts';
+import { haloOf, type HaloLevel } from '../sieve/halo.ts';
+import { strayLength } from '../relief/stray-length.ts';
+
+/** What checks need to know of the maps of a run. */
+export interface SurfaceFacts {
+  /** Of every map beside colour and mask. */
+  maps: ReadonlyMap<MapName, MapStats>;
+  halo: readonly HaloLevel[];
+  /** Whether the colour is made of directions of length 1 that mostly point outwards, as a normal map is. */
+  colourIsNormals: boolean;
+}
+
+/** Of maps as small as shows it: no side above a thousand texels or so. All have one size. */
+export function surfaceFacts(
+  colour: Picture,
+  mask: Mask,
+  maps: ReadonlyMap<MapName, Raster<Samples>>,
+  threshold: number,
+): SurfaceFacts {
+  const stats = new Map([...maps].map(([name, raster]) => [name, mapStats(raster, mask)] as const));
+  const [, , blue] = mapStats(colour, mask).channels;
+  return {
+    maps: stats,
+    halo: haloOf(colour, mask, threshold),
+    colourIsNormals: blue.mean > MOSTLY_OUT && strayLength(colour) < LIKE_NORMALS,
+  };
+}
+
+const MOSTLY_OUT = 0.75;
+const LIKE_NORMALS = 0.05;
