@@ -52,7 +52,7 @@ export const colourIsNormals: SnagCheck = ({ surface }) =>
   surface?.colourIsNormals
     ? {
         id: 'colour-is-normals',
-        text: 'The colour picture holds directions, as a normal map does. Replace it by the colour, and take this one in “Normal from picture”.',
+        text: 'The colour picture holds directions, as a normal map does. Replace it by the colour, and take this one in “Normal: picture”.',
       }
     : null;
 

@@ -13,7 +13,7 @@ export interface FlipNormalsParams {
 export const flipNormals: StepKind<FlipNormalsParams> = {
   stretch: 'maps',
   purpose: 'normal',
-  label: 'Flip normals',
+  label: 'Normal: flip',
   hint: 'Turns green upside down, or swaps left and right as the back of the card has them.',
   defaults: { turn: 'green upside down' },
   ranges: {},

@@ -51,7 +51,7 @@ export function handHeights(
 export const heightByHand: StepKind<HeightByHandParams> = {
   stretch: 'maps',
   purpose: 'height',
-  label: 'Height by hand',
+  label: 'Height: by hand',
   hint: 'Raise, lower or smooth the heights with brushes, outlines and regions.',
   defaults: { strokes: [], does: 'raise and lower', by: 0.25, radius: 8 },
   ranges: {

@@ -16,7 +16,7 @@ export interface HeightFromEdgeParams extends HeightBlending {
 export const heightFromEdge: StepKind<HeightFromEdgeParams> = {
   stretch: 'maps',
   purpose: 'height',
-  label: 'Height from edge',
+  label: 'Height: edge',
   hint: 'Heights that rise from the edge of the mask inwards, like a pillow.',
   defaults: { ...HEIGHT_BLENDING, width: 48, profile: 'round', edge: 0 },
   ranges: {

@@ -16,7 +16,7 @@ export interface HeightFromPictureParams extends PictureValues, HeightBlending {
 export const heightFromPicture: StepKind<HeightFromPictureParams> = {
   stretch: 'maps',
   purpose: 'height',
-  label: 'Height from picture',
+  label: 'Height: picture',
   hint: 'Heights from the luminance or a channel of the picture, or from a height picture: large shapes and detail apart.',
   defaults: { ...PICTURE_VALUES_DEFAULTS, ...HEIGHT_BLENDING, split: 24, large: 1, detail: 1, smooth: 0 },
   ranges: {

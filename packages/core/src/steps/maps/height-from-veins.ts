@@ -20,7 +20,7 @@ export interface HeightFromVeinsParams extends PictureValues, HeightBlending {
 export const heightFromVeins: StepKind<HeightFromVeinsParams> = {
   stretch: 'maps',
   purpose: 'height',
-  label: 'Height from veins',
+  label: 'Height: veins',
   hint: 'Finds lines of about a width in the picture, and raises or sinks them: veins, seams, threads.',
   defaults: {
     ...PICTURE_VALUES_DEFAULTS,

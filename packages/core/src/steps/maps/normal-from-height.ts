@@ -15,7 +15,7 @@ export const DEPTH_DEFAULT = 3;
 export const normalFromHeight: StepKind<NormalFromHeightParams> = {
   stretch: 'maps',
   purpose: 'normal',
-  label: 'Normal from height',
+  label: 'Normal: height',
   hint: 'Directions of the surface from the height map, its depth in millimetres beside the size of the card.',
   defaults: { depth: DEPTH_DEFAULT },
   ranges: { depth: DEPTH_RANGE },

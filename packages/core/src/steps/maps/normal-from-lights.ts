@@ -28,7 +28,7 @@ export const normalFromLights: StepKind<NormalFromLightsParams> = {
   stretch: 'maps',
   purpose: 'normal',
   needs: 'a second source',
-  label: 'Normal from lights',
+  label: 'Normal: lights',
   hint: 'From three to eight photographs of the same subject, each lit from another side: its normals, and its colour without shading.',
   defaults: { lights: [], colour: 'albedo' },
   ranges: {},

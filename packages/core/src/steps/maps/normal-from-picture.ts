@@ -27,7 +27,7 @@ export const normalFromPicture: StepKind<NormalFromPictureParams> = {
   stretch: 'maps',
   purpose: 'normal',
   needs: 'a second source',
-  label: 'Normal from picture',
+  label: 'Normal: picture',
   hint: 'Takes a normal map that was made elsewhere, or lays it over the normals here as detail.',
   defaults: { sourceId: '', fit: 'refuse', green: 'OpenGL', blend: 'lay over', weight: 1 },
   ranges: { weight: { min: 0, max: 2 } },

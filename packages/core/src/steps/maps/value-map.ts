@@ -200,7 +200,7 @@ export const VALUE_MAPS = {
     label: 'Translucency',
     hint: 'How much light shines through: thin parts let it pass, veins less.',
     recipes: ['thin parts', 'channel', 'one value', 'thickness', 'edges'],
-    defaults: { full: 60 },
+    defaults: { full: 60, high: 0.6 },
   },
   thickness: {
     label: 'Thickness',

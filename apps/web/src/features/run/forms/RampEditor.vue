@@ -207,7 +207,7 @@ function togglePick(): void {
 }
 
 .line :deep(.el-input-number) {
-  width: 60px;
+  width: 66px;
 }
 
 .line :deep(.el-button) {

@@ -60,6 +60,7 @@ export class LevelTexture {
   private make({ width, height }: Raster<Samples>): THREE.DataTexture {
     const { channels, holds } = this.kind;
     const texture = new THREE.DataTexture(null, width, height, FORMATS[channels], THREE.UnsignedByteType);
+    if (channels === 3) texture.internalFormat = 'RGB8'; // three knows no size for it
     texture.generateMipmaps = false;
     texture.minFilter = THREE.LinearMipmapLinearFilter;
     texture.magFilter = THREE.LinearFilter;
