@@ -157,7 +157,15 @@ export const fileNameSchema = z
 export const createPieceSchema = z.strictObject({
   name: pieceNameSchema,
   sources: z
-    .array(z.strictObject({ sha256: sha256Schema, fileName: fileNameSchema, place: placeSchema.optional() }))
+    .array(
+      z.strictObject({
+        sha256: sha256Schema,
+        fileName: fileNameSchema,
+        /** What it was said to be; without it, what its name and its texels say. */
+        role: z.enum(SOURCE_ROLES).optional(),
+        place: placeSchema.optional(),
+      }),
+    )
     .min(1)
     .max(LIMITS.sources),
 });

@@ -125,7 +125,15 @@ export { describeSource } from './piece/describe-source.ts';
 export * from './piece/source-facts.ts';
 export { inspectSource, type Proxy } from './piece/inspect-source.ts';
 export { sourceChanges } from './piece/source-changes.ts';
-export { dropBackdrop, guessRole, nameRole, pairByName, startingRun } from './piece/starting-run.ts';
+export {
+  groupByName,
+  readName,
+  ROLE_ENDINGS,
+  type Endings,
+  type NamedFile,
+  type NamedRole,
+} from './piece/file-roles.ts';
+export { dropBackdrop, guessRole, startingRun } from './piece/starting-run.ts';
 export * from './run/cache.ts';
 export * from './run/run.ts';
 export { isPointwise } from './run/pointwise.ts';

@@ -1,12 +1,13 @@
 import { describe, expect, test } from '@jest/globals';
 import {
   describeSource,
+  groupByName,
   guessRole,
+  readName,
   findSnags,
   makeStep,
-  nameRole,
-  pairByName,
   PIECE_DEFAULTS,
+  ROLE_ENDINGS,
   startingRun,
   summariseMask,
   type Mask,
@@ -79,16 +80,43 @@ describe('the starting run', () => {
   });
 
   test('files that belong together by name are paired, others not', () => {
-    expect(nameRole('reed_mask.png')).toEqual({ stem: 'reed', role: 'mask' });
-    expect(nameRole('Reed-Opacity.TGA')).toEqual({ stem: 'reed', role: 'mask' });
-    expect(nameRole('a.b.png').role).toBe('plain');
+    expect(readName('reed_mask.png')).toEqual({ stem: 'reed', role: 'mask' });
+    expect(readName('Reed-Opacity.TGA')).toEqual({ stem: 'reed', role: 'mask' });
+    expect([readName('a.b.png').role, readName('reed_lit3.jpg').role, readName('x_Nrm.png').role]).toEqual([
+      null,
+      'lit',
+      'normal',
+    ]);
     const names = (files: string[]) =>
-      pairByName(files.map((fileName) => ({ fileName }))).map((g) => g.map((f) => f.fileName).join('+'));
-    expect(names(['reed_mask.png', 'leaf.png', 'reed.png'])).toEqual(['leaf.png', 'reed.png+reed_mask.png']);
+      groupByName(files.map((fileName) => ({ fileName }))).map((g) => g.map((f) => f.file.fileName).join('+'));
+    expect(names(['reed_mask.png', 'leaf.png', 'reed.png'])).toEqual(['reed.png+reed_mask.png', 'leaf.png']);
     expect(names(['mane_colour.png', 'mane_alpha.png', 'other_mask.png'])).toEqual([
       'mane_colour.png+mane_alpha.png',
       'other_mask.png',
     ]);
+    expect(names(['reed_dark.png', 'reed_light.png', 'reed_height.png'])).toEqual([
+      'reed_dark.png+reed_light.png+reed_height.png',
+    ]);
+    expect(names(['a_lit1.png', 'a_lit2.png', 'b_lit1.png', 'a_lit3.png'])).toEqual([
+      'a_lit1.png+a_lit2.png+a_lit3.png',
+      'b_lit1.png',
+    ]);
+    expect(
+      groupByName([{ fileName: 'x.png' }, { fileName: 'x_zz.png' }], { ...ROLE_ENDINGS, dirt: ['zz'] })[0][1].role,
+    ).toBe('dirt');
+  });
+
+  test('files that hold maps become steps of the maps, each on its own', () => {
+    const size = scan(16);
+    const run = start(
+      ['reed.png', rgba([0, 255])],
+      ['reed_normaldx.png', size],
+      ['reed_rough.png', size],
+      ['reed_height.png', size],
+    );
+    expect(run.map((s) => s.kind)).toEqual(['from-channel', 'normal-from-picture', 'roughness', 'height-from-picture']);
+    expect(run[1].params).toMatchObject({ sourceId: 's1', green: 'DirectX', fit: 'scale' });
+    expect(run[2].params).toMatchObject({ sourceId: 's2', from: 'channel', inverted: false, low: 0, high: 1 });
   });
 });
 

@@ -11,13 +11,14 @@ import {
   type Piece,
   type PieceList,
 } from '@lithe-sieve/contract';
-import { isHandStep, type SourcePlace, type Stroke } from '@lithe-sieve/core';
+import { isHandStep, type SourcePlace, type SourceRole, type Stroke } from '@lithe-sieve/core';
 import { request, requestJson } from './http';
 
 /** A stored file as a source of a new piece. */
 export interface NewSource {
   sha256: string;
   fileName: string;
+  role?: SourceRole;
   place?: SourcePlace;
 }
 

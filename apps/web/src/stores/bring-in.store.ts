@@ -1,19 +1,24 @@
 import {
   cutText,
+  groupByName,
   guessRole,
   LIMITS,
-  nameRole,
-  pairByName,
   READABLE_EXTENSIONS,
+  readName,
+  ROLE_ENDINGS,
+  type Endings,
+  type NamedFile,
   type SourcePlace,
+  type SourceRole,
 } from '@lithe-sieve/core';
 import type { StoredSource } from '@lithe-sieve/contract';
 import { chooseFiles } from './files';
 import { defineStore } from 'pinia';
-import { ref, shallowRef, triggerRef } from 'vue';
+import { shallowRef, triggerRef } from 'vue';
 import { ApiError } from '../api/http';
 import { createPiece } from '../api/pieces.api';
 import { uploadSource } from '../api/sources.api';
+import { local } from '../components/local';
 import { makeId } from '../document/ids';
 import { tellTiming } from '../engine/timing';
 import { useEngineStore } from './engine.store';
@@ -31,11 +36,17 @@ export interface Arrival {
   abort: AbortController;
 }
 
-/** Two files that belong together by name, and how to answer. */
-export interface PairOffer {
-  colour: string;
-  mask: string;
-  answer(together: boolean): void;
+/** A file of a drop: which piece it goes to, and what it is taken for there. */
+export interface Placed {
+  fileName: string;
+  piece: number;
+  role: SourceRole;
+}
+
+/** What was recognised in a drop, for a person to agree to; null takes every file as a piece of its own. */
+export interface GroupOffer {
+  files: Placed[];
+  answer(files: Placed[] | null): void;
 }
 
 const LAYERED_EXTENSION = '.ora';
@@ -45,7 +56,7 @@ const AT_ONCE = 2;
 /** Files dropped or chosen, until they are pieces or sources. A bad file never holds up the others. */
 export const useBringInStore = defineStore('bring-in', () => {
   const arrivals = shallowRef<Arrival[]>([]);
-  const offer = ref<PairOffer | null>(null);
+  const offer = shallowRef<GroupOffer | null>(null);
   const engine = useEngineStore();
   const piece = usePieceStore();
   /** Of layers: where they lie on the canvas of their file. */
@@ -56,21 +67,22 @@ export const useBringInStore = defineStore('bring-in', () => {
     tellTiming('dropped');
     const { layered, flat } = await apart(files);
     const named = (list: File[]) => list.map((file) => ({ fileName: file.name, file }));
-    const grouped = [...pairByName(named(flat)), ...layered.map(named)];
-    const early = grouped.length === 1 ? prepare(grouped[0][0].file) : null;
+    const grouped = [...groupByName(named(flat), readEndings()), ...layered.map((files) => named(files).map(unsaid))];
+    const early = grouped.length === 1 ? prepare(grouped[0][0].file.file) : null;
     const sent = new Map<File, Promise<StoredSource | null>>();
     const send = sender();
-    for (const { file } of grouped.flat()) sent.set(file, send(file));
+    for (const { file } of grouped.flat()) sent.set(file.file, send(file.file));
     const ids: string[] = [];
     for (const group of await decided(grouped, layered.length)) {
       const stored = await arrived(
-        group.map(({ file }) => file),
+        group.map(({ file }) => file.file),
         (file) => sent.get(file)!,
       );
+      const roles = new Map(group.map(({ file, role }) => [file.fileName, role]));
       if (stored.length === 0) continue;
       await early;
-      const isLayered = layered.some((files) => files[0] === group[0].file);
-      const first = group[0].fileName;
+      const isLayered = layered.some((files) => files[0] === group[0].file.file);
+      const first = group[0].file.fileName;
       const bare = isLayered ? first.slice(0, first.lastIndexOf(', ')) : first;
       const name = pieceName(bare, !isLayered && group.length > 1);
       sayNoRoom(
@@ -80,7 +92,12 @@ export const useBringInStore = defineStore('bring-in', () => {
       try {
         const sources = stored
           .slice(0, LIMITS.sources)
-          .map(({ sha256, fileName, place }) => ({ sha256, fileName, ...place }));
+          .map(({ sha256, fileName, place }, i) => ({
+            sha256,
+            fileName,
+            ...roleTold(i, roles.get(fileName)),
+            ...place,
+          }));
         ids.push((await createPiece(name, sources)).id);
       } catch (error) {
         failAs(first, error);
@@ -194,24 +211,33 @@ export const useBringInStore = defineStore('bring-in', () => {
     }));
   }
 
-  /** Splits pairs again where the person says so; layered files, the last ones, stay together. */
-  async function decided<T extends { fileName: string }>(groups: T[][], layered: number): Promise<T[][]> {
-    const out: T[][] = [];
-    for (const [i, group] of groups.entries()) {
-      const together =
-        group.length < 2 || i >= groups.length - layered || (await ask(group[0].fileName, group[1].fileName));
-      out.push(...(together ? [group] : group.map((file) => [file])));
+  /** As a person agreed; asked once, and only where files belong together. Layered files, the last ones, stay together. */
+  async function decided<T extends { fileName: string }>(
+    groups: NamedFile<T>[][],
+    layered: number,
+  ): Promise<NamedFile<T>[][]> {
+    const open = groups.slice(0, groups.length - layered);
+    if (open.every((group) => group.length < 2)) return groups;
+    const all = open.flatMap((group, piece) => group.map(({ file, role }) => ({ file, role, piece })));
+    const answer = await ask(all.map(({ file, role, piece }) => ({ fileName: file.fileName, role, piece })));
+    const placed =
+      answer ?? all.map(({ file }, piece) => ({ fileName: file.fileName, role: 'colour' as const, piece }));
+    const pieces = new Map<number, NamedFile<T>[]>();
+    for (const [i, { piece, role }] of placed.entries()) {
+      pieces.set(piece, [...(pieces.get(piece) ?? []), { file: all[i].file, role }]);
     }
-    return out;
+    const colourFirst = (group: NamedFile<T>[]) =>
+      [...group].sort((a, b) => Number(b.role === 'colour') - Number(a.role === 'colour'));
+    return [...[...pieces.values()].map(colourFirst), ...groups.slice(groups.length - layered)];
   }
 
-  function ask(colour: string, mask: string): Promise<boolean> {
+  function ask(files: Placed[]): Promise<Placed[] | null> {
     return new Promise((resolve) => {
-      const answer = (together: boolean) => {
+      const answer = (agreed: Placed[] | null) => {
         offer.value = null;
-        resolve(together);
+        resolve(agreed);
       };
-      offer.value = { colour, mask, answer };
+      offer.value = { files, answer };
     });
   }
 
@@ -284,9 +310,28 @@ export const useBringInStore = defineStore('bring-in', () => {
   return { arrivals, offer, asPieces, asSource, asSources, chooseSources, replace, dismiss };
 });
 
+/** Of a layer nothing is said: the server looks at it. */
+const unsaid = <T>(file: T): NamedFile<T> => ({ file, role: 'reference' });
+const roleTold = (i: number, role: SourceRole | undefined) => (i > 0 && role && role !== 'reference' ? { role } : {});
+
+const ENDINGS = 'endings';
+
+/** The endings of names as this browser's person has them. */
+export function readEndings(): Endings {
+  try {
+    return { ...ROLE_ENDINGS, ...(JSON.parse(local.read(ENDINGS) ?? '{}') as Partial<Endings>) };
+  } catch {
+    return ROLE_ENDINGS;
+  }
+}
+
+export function writeEndings(endings: Endings): void {
+  local.write(ENDINGS, JSON.stringify(endings));
+}
+
 /** `mane_colour.png` → Mane colour; of a pair, the stem that both share. */
 function pieceName(fileName: string, pair: boolean): string {
-  const bare = pair ? nameRole(fileName).stem : fileName.replace(/\.[^.]*$/, '');
+  const bare = pair ? readName(fileName).stem : fileName.replace(/\.[^.]*$/, '');
   const words = bare.replace(/[_]+/g, ' ').trim() || 'Piece';
   return cutText(words[0].toUpperCase() + words.slice(1), LIMITS.pieceName);
 }

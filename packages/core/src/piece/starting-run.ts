@@ -1,15 +1,14 @@
 import { hasDrawnAlpha, hasPlainBorder, looksLikeMask, type SourceFacts } from './source-facts.ts';
 import type { FromColourParams } from '../steps/from-colour.ts';
+import { LIGHTS } from '../steps/maps/normal-from-lights.ts';
+import { VALUE_MAPS, type ValueMapName } from '../steps/maps/value-map.ts';
 import { STEP_KINDS } from '../steps/registry.ts';
+import { readName, saysGreenDown } from './file-roles.ts';
 import { makeStep, type SourceRef, type SourceRole, type StepEntry } from './piece-doc.ts';
-
-/** Endings by which artists name the mask that belongs to a colour picture (common practice). */
-const MASK_ENDINGS = ['mask', 'alpha', 'opacity', 'opac', 'cutout', 'm', 'a', 'o'];
-const COLOUR_ENDINGS = ['colour', 'color', 'col', 'albedo', 'diffuse', 'diff', 'base', 'basecolor', 'c', 'd', 'rgb'];
 
 /**
  * The run that fits the sources of a new piece: alpha present → that channel; a mask picture → its luminance; a plain
- * backdrop → the border's colour dropped. Nothing otherwise: a snag then says that no mask is derived.
+ * backdrop → the border's colour dropped; the same on another backdrop → both; a further source that holds a map → its step. Nothing otherwise: a snag then says that no mask is derived.
  */
 export function startingRun(
   sources: readonly { ref: SourceRef; facts: SourceFacts }[],
@@ -17,12 +16,21 @@ export function startingRun(
 ): StepEntry[] {
   const [colour, ...others] = sources;
   if (!colour) return [];
-  const mask = others.find((s) => looksLikeMask(s.facts) || nameRole(s.ref.fileName).role === 'mask');
+  return [...maskSteps(colour, others, makeId), ...mapSteps(colour, others, makeId)];
+}
+
+function maskSteps(colour: Known, others: readonly Known[], makeId: () => string): StepEntry[] {
+  const roleOf = ({ ref, facts }: Known) => ref.role ?? guessRole(ref.fileName, facts);
+  const mask = others.find((s) => roleOf(s) === 'mask');
   if (mask) {
     const sameSize = mask.facts.width === colour.facts.width && mask.facts.height === colour.facts.height;
     const channel = mask.facts.alpha === 'present' && !mask.facts.grey ? 'alpha' : 'luminance';
     const step = makeStep(makeId(), 'from-channel', { sourceId: mask.ref.id, channel, fit: 'refuse' });
     return [step, ...(sameSize ? [makeStep(makeId(), 'bleed')] : [])];
+  }
+  const backdrop = others.find((s) => roleOf(s) === 'other backdrop');
+  if (backdrop) {
+    return [makeStep(makeId(), 'from-two-backdrops', { sourceId: backdrop.ref.id }), makeStep(makeId(), 'bleed')];
   }
   if (hasDrawnAlpha(colour.facts)) return [makeStep(makeId(), 'from-channel', { channel: 'alpha' })];
   if (looksLikeMask(colour.facts)) return [makeStep(makeId(), 'from-channel', { channel: 'luminance' })];
@@ -39,42 +47,37 @@ export function dropBackdrop({ border }: SourceFacts): Pick<FromColourParams, 'd
   return { drop: [border.colour], tolerance: Math.round(1000 * Math.max(0.06, reach)) / 1000, softness };
 }
 
-/** What a file name says of a picture: `reed_mask.png` is the mask of stem `reed`. */
-export function nameRole(fileName: string): { stem: string; role: 'mask' | 'colour' | 'plain' } {
-  const bare = fileName.replace(/\.[^.]*$/, '').toLowerCase();
-  const match = /^(.+?)[_\-. ]([a-z]+)$/.exec(bare);
-  if (match && MASK_ENDINGS.includes(match[2])) return { stem: match[1], role: 'mask' };
-  if (match && COLOUR_ENDINGS.includes(match[2])) return { stem: match[1], role: 'colour' };
-  return { stem: bare, role: 'plain' };
-}
-
-const HEIGHT_ENDINGS = ['height', 'disp', 'displacement', 'h', 'bump', 'depth'];
-const BACKDROP_ENDINGS = ['dark', 'light', 'black', 'white', 'pale', 'bg', 'backdrop'];
-
 /** What a further source is most likely for, by its name and by what it holds. */
 export function guessRole(fileName: string, facts: SourceFacts): SourceRole {
-  const ending = /[_\-. ,]+([a-z]+)$/.exec(fileName.replace(/\.[^.]*$/, '').toLowerCase())?.[1] ?? '';
-  if (HEIGHT_ENDINGS.includes(ending)) return 'height';
-  if (nameRole(fileName).role === 'mask' || looksLikeMask(facts)) return 'mask';
-  if (BACKDROP_ENDINGS.includes(ending) && hasPlainBorder(facts)) return 'other backdrop';
-  return 'reference';
+  const { role } = readName(fileName);
+  if (role === 'other backdrop') return hasPlainBorder(facts) ? role : 'reference';
+  if (role && role !== 'colour') return role;
+  return looksLikeMask(facts) ? 'mask' : 'reference';
 }
 
-/** Groups files that belong together by name: the colour picture first, then its mask. All others stand alone. */
-export function pairByName<T extends { fileName: string }>(files: readonly T[]): T[][] {
-  const groups: T[][] = [];
-  const used = new Set<T>();
-  for (const file of files) {
-    const { stem, role } = nameRole(file.fileName);
-    if (role === 'mask' || used.has(file)) continue;
-    used.add(file);
-    const mask = files.find((other) => {
-      const its = nameRole(other.fileName);
-      return !used.has(other) && its.role === 'mask' && its.stem === stem;
-    });
-    if (mask) used.add(mask);
-    groups.push(mask ? [file, mask] : [file]);
+type Known = { ref: SourceRef; facts: SourceFacts };
+
+/** A step for each further source that holds a map. */
+function mapSteps(colour: Known, others: readonly Known[], makeId: () => string): StepEntry[] {
+  const steps: StepEntry[] = [];
+  for (const { ref, facts } of others) {
+    const role = ref.role ?? guessRole(ref.fileName, facts);
+    const sameSize = facts.width === colour.facts.width && facts.height === colour.facts.height;
+    const from = { sourceId: ref.id, fit: sameSize ? ('refuse' as const) : ('scale' as const) };
+    if (role === 'height') steps.push(makeStep(makeId(), 'height-from-picture', from));
+    else if (role === 'normal') {
+      const green = saysGreenDown(ref.fileName) ? 'DirectX' : 'OpenGL';
+      steps.push(makeStep(makeId(), 'normal-from-picture', { ...from, green }));
+    } else if (role in VALUE_MAPS) {
+      const plain = { from: 'channel', inverted: false, low: 0, high: 1 } as const;
+      steps.push(makeStep(makeId(), role as ValueMapName, { ...from, ...plain }));
+    }
   }
-  for (const file of files) if (!used.has(file)) groups.push([file]);
-  return groups;
+  const lit = others.filter(({ ref }) => ref.role === 'lit').map(({ ref }) => ref.id);
+  const all = lit.length > 0 && lit.length < LIGHTS.most ? [colour.ref.id, ...lit] : lit;
+  if (all.length >= LIGHTS.least) {
+    const lights = all.map((sourceId, i) => ({ sourceId, azimuth: Math.round((360 * i) / all.length), elevation: 45 }));
+    steps.push(makeStep(makeId(), 'normal-from-lights', { lights, colour: 'as it is' }));
+  }
+  return steps;
 }

@@ -3,6 +3,7 @@ import {
   PIECE_DEFAULTS,
   startingRun,
   guessRole,
+  type SourceRole,
   type PieceDoc,
   type SourcePlace,
   type SourceRef,
@@ -26,7 +27,12 @@ const EDITS_REMEMBERED = 200;
 export interface NewPiece {
   name: string;
   cardWidth?: number;
-  sources: { sha256: string; fileName: string; place?: SourcePlace | undefined }[];
+  sources: {
+    sha256: string;
+    fileName: string;
+    role?: SourceRole | undefined;
+    place?: SourcePlace | undefined;
+  }[];
 }
 
 export class PiecesService {
@@ -41,7 +47,7 @@ export class PiecesService {
     const known = sources.map((source, i) => {
       const its = facts.get(source.sha256);
       if (!its) throw missingSource(source.fileName);
-      const role = i === 0 ? 'colour' : guessRole(source.fileName, its);
+      const role = i === 0 ? 'colour' : (source.role ?? guessRole(source.fileName, its));
       const ref: SourceRef = { ...source, id: newId(), role };
       return { ref, facts: its };
     });

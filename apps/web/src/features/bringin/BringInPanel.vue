@@ -1,6 +1,6 @@
 <script setup lang="ts">
-import PlainDialog from '../../components/PlainDialog.vue';
 import { useBringInStore } from '../../stores/bring-in.store';
+import NamedGroups from './NamedGroups.vue';
 
 const bringIn = useBringInStore();
 </script>
@@ -27,21 +27,7 @@ const bringIn = useBringInStore();
       </template>
     </article>
   </section>
-  <PlainDialog
-    :model-value="bringIn.offer !== null"
-    title="These two belong together by name"
-    width="460px"
-    @close="bringIn.offer?.answer(false)"
-  >
-    <p v-if="bringIn.offer">
-      <strong>{{ bringIn.offer.colour }}</strong> and <strong>{{ bringIn.offer.mask }}</strong>: take the second as the
-      mask of the first?
-    </p>
-    <template #footer>
-      <ElButton @click="bringIn.offer?.answer(false)">Two pieces</ElButton>
-      <ElButton type="primary" data-test="one-piece" @click="bringIn.offer?.answer(true)">One piece</ElButton>
-    </template>
-  </PlainDialog>
+  <NamedGroups v-if="bringIn.offer" :offer="bringIn.offer" />
 </template>
 
 <style scoped>
