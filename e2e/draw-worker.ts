@@ -1,10 +1,10 @@
 import { readdirSync } from 'node:fs';
 import type { Page } from '@playwright/test';
-import { mapMips, type Change, type MapName, type Raster, type SurfaceMesh } from '@lithe-sieve/core';
+import { mapMips, type Change, type MapName, type Raster, type Samples, type SurfaceMesh } from '@lithe-sieve/core';
 
 /** The built drawing worker alone on a canvas: what it draws of known maps is read back pixel by pixel. */
 export interface Canvas {
-  setMap(map: MapName, raster: Raster, change?: Change): Promise<void>;
+  setMap(map: MapName, raster: Raster<Samples>, change?: Change): Promise<void>;
   setSurface(mesh: SurfaceMesh): Promise<void>;
   /** Draws both views whole. */
   show(scenery: object): Promise<void>;
@@ -56,8 +56,12 @@ export async function openCanvas(page: Page, width: number, height: number): Pro
     page.evaluate((text) => {
       const revive = (_: string, value: unknown) =>
         value && typeof value === 'object' && 'base64' in value
-          ? Uint8Array.from(atob(value.base64 as string), (c) => c.charCodeAt(0))
+          ? samplesOf(value as { base64: string; bytes: number })
           : value;
+      const samplesOf = ({ base64, bytes }: { base64: string; bytes: number }) => {
+        const data = Uint8Array.from(atob(base64), (c) => c.charCodeAt(0));
+        return bytes === 1 ? data : new Uint16Array(data.buffer);
+      };
       (window as unknown as Window).drawn.worker.postMessage(JSON.parse(text, revive));
     }, JSON.stringify(message));
   let turn = 0;
@@ -65,7 +69,10 @@ export async function openCanvas(page: Page, width: number, height: number): Pro
     setMap(map, raster, change = 'whole') {
       const levels = [raster, ...mapMips(map, raster)].map((level) => ({
         ...level,
-        data: { base64: Buffer.from(level.data as Uint8Array).toString('base64') },
+        data: {
+          base64: Buffer.from(level.data.buffer, level.data.byteOffset, level.data.byteLength).toString('base64'),
+          bytes: level.data.BYTES_PER_ELEMENT,
+        },
       }));
       return send({ tell: 'map', map, levels, change, turn: ++turn });
     },

@@ -15,6 +15,7 @@ import { test } from './test.ts';
 const [WIDTH, HEIGHT] = [256, 192];
 const NOWHERE = { x: 0, y: 0, width: 0, height: 0 };
 const ALL = { x: 0, y: 0, width: WIDTH, height: HEIGHT };
+const LINEN = ['215,208,193', '192,184,165'];
 const MATERIAL = { mode: 'mask', cutoff: 0.5, opacity: 1, doubleSided: true };
 
 /** Colours all over, and a mask of soft blobs of many sizes with plain texels between. */
@@ -41,6 +42,7 @@ function scenery(more: object): object {
     sheet: { centre: { x: WIDTH / 2, y: HEIGHT / 2 }, zoom: 1, picture: { width: WIDTH, height: HEIGHT } },
     stand: { azimuth: 0, elevation: 0, distance: 2, middle: [0, 0.5, 0] },
     sheetMode: 'kept',
+    mapLook: 'whole',
     beneath: false,
     material: MATERIAL,
     drawn: { by: 'hard', samples: 4 },
@@ -68,7 +70,7 @@ test('the Sheet at 1:1 shows the texels that core has: picture, mask, kept, frin
   const grey = await shown('mask');
   expect(wrong(grey, (i) => rgb(grey, i) === [mask.data[i], mask.data[i], mask.data[i]].join())).toBe(0);
 
-  const linen = ['215,208,193', '192,184,165'];
+  const linen = LINEN;
   const isPartly = (i: number) => mask.data[i] > 0.02 * 255 && mask.data[i] < 0.98 * 255;
   for (const cutoff of [0.3, 0.72]) {
     const kept = await shown('kept', cutoff);
@@ -87,6 +89,100 @@ test('the Sheet at 1:1 shows the texels that core has: picture, mask, kept, frin
       }),
     ).toBe(0);
   }
+});
+
+test('the Sheet at 1:1 shows a map whole, cut by the mask, and over the colour', async ({ page }) => {
+  const canvas = await openCanvas(page, WIDTH, HEIGHT);
+  const { colour, mask } = pictureOf(WIDTH, HEIGHT);
+  const normal = new Uint16Array(3 * mask.data.length).map((_, i) => (i * 7919) & 0xffff);
+  const rough = new Uint8Array(mask.data.length).map((_, i) => (i * 31) & 255);
+  await canvas.setMap('colour', colour);
+  await canvas.setMap('mask', mask);
+  await canvas.setMap('normal', { ...mask, channels: 3, data: normal });
+  await canvas.setMap('roughness', { ...mask, data: rough });
+  const shown = async (sheetMode: string, mapLook: string) => {
+    await canvas.show(scenery({ views: { sheet: ALL, stand: NOWHERE }, sheetMode, mapLook }));
+    return canvas.pixels();
+  };
+  const directions = await shown('normal', 'whole');
+  const whole = await shown('roughness', 'whole');
+  const cut = await shown('roughness', 'cut');
+  const over = await shown('roughness', 'over colour');
+  let wrong = 0;
+  for (let i = 0; i < rough.length; i++) {
+    const kept = mask.data[i] >= 128;
+    for (let c = 0; c < 3; c++) {
+      const near = (v: number, wanted: number) => Math.abs(v - wanted) <= 1;
+      if (!near(directions[4 * i + c], (normal[3 * i + c] * 255) / 65535)) wrong++;
+      if (whole[4 * i + c] !== rough[i]) wrong++;
+      if (
+        kept &&
+        (cut[4 * i + c] !== rough[i] || !near(over[4 * i + c], 0.4 * colour.data[4 * i + c] + 0.6 * rough[i]))
+      )
+        wrong++;
+    }
+    if (!kept && !LINEN.includes(cut.subarray(4 * i, 4 * i + 3).join())) wrong++;
+  }
+  expect(wrong).toBe(0);
+});
+
+test('the Stand lights normals, occlusion, roughness and translucency as glTF has them', async ({ page }) => {
+  const canvas = await openCanvas(page, WIDTH, HEIGHT);
+  const { mask } = pictureOf(64, 64);
+  const plain = <T extends Uint8Array | Uint16Array>(data: T, channels: 1 | 3 | 4) => ({
+    width: 64,
+    height: 64,
+    channels,
+    data,
+  });
+  const values = (v: number) => plain(new Uint8Array(4096).fill(v), 1);
+  const leaning = (x: number, y: number) => {
+    const [z, one] = [Math.sqrt(1 - x * x - y * y), new Uint16Array(3 * 4096)];
+    for (let i = 0; i < 4096; i++)
+      one.set(
+        [x, y, z].map((v) => Math.round(32767.5 + 32767.5 * v)),
+        3 * i,
+      );
+    return plain(one, 3);
+  };
+  await canvas.setSurface(cardSurface({ cardWidth: 1 }, mask).mesh);
+  await canvas.setMap('colour', plain(new Uint8Array(4 * 4096).fill(150), 4));
+  await canvas.setMap('mask', values(255));
+  /** Mean of the middle of the card, in linear light. */
+  const seen = async (azimuth = 0) => {
+    const stand = { azimuth, elevation: 0, distance: 2, middle: [0, 0.5, 0] };
+    await canvas.show(scenery({ views: { sheet: NOWHERE, stand: ALL }, stand }));
+    const pixels = await canvas.pixels();
+    let sum = 0;
+    for (let y = -6; y < 6; y++)
+      for (let x = -6; x < 6; x++) {
+        const v = pixels[4 * ((HEIGHT / 2 + y) * WIDTH + WIDTH / 2 + x)] / 255;
+        sum += (v <= 0.04045 ? v / 12.92 : ((v + 0.055) / 1.055) ** 2.4) / 144;
+      }
+    return sum;
+  };
+  const without = await seen();
+  const by: Record<string, number> = {};
+  for (const [name, x, y] of [
+    ['left', -0.6, 0],
+    ['right', 0.6, 0],
+    ['up', 0, 0.6],
+    ['down', 0, -0.6],
+    ['flat', 0, 0],
+  ] as const) {
+    await canvas.setMap('normal', leaning(x, y));
+    by[name] = await seen();
+  }
+  expect(Math.abs(by['flat'] / without - 1)).toBeLessThan(0.03);
+  expect(by['left']).toBeGreaterThan(by['right'] * 1.2); // the sun stands to the left and above
+  expect(by['up']).toBeGreaterThan(by['down'] * 1.2);
+  await canvas.setMap('occlusion', values(0));
+  expect(await seen()).toBeLessThan(by['flat'] * 0.95); // no sky: the sun alone is left
+  await canvas.setMap('occlusion', values(255));
+  const [front, back] = [await seen(), await seen(Math.PI)];
+  await canvas.setMap('translucency', values(255));
+  expect(await seen(Math.PI)).toBeGreaterThan(back * 1.5); // the sun shines through
+  expect(await seen()).toBeLessThan(front * 0.8); // and what goes through does not come back
 });
 
 /** Of the camera of the Stand, degrees from top to bottom. */

@@ -78,7 +78,11 @@ test('a soft edge is measured, and hardened around the cutoff', async ({ page })
     allocate: (n: number) => new Uint8Array(n),
     bands: (h: number, f: (a: number, b: number) => void) => f(0, h),
   };
-  const soft = makeMask(SIDE, SIDE, Uint8Array.from(blurValues(drawShape(net(90, 40), SIDE, SIDE), 4, env), Math.round));
+  const soft = makeMask(
+    SIDE,
+    SIDE,
+    Uint8Array.from(blurValues(drawShape(net(90, 40), SIDE, SIDE), 4, env), Math.round),
+  );
   await openNew(page, 'soft.png', asPicture(soft));
   await page.getByTestId('material-tile').click();
   const { width } = fringeOf(soft, 128)!;

@@ -28,12 +28,20 @@ function numbersOf<K extends StepKindName>(kind: K): Numbers<K> {
   return Object.fromEntries(ranges.map(([name, { min, max }]) => [name, z.number().min(min).max(max)])) as Numbers<K>;
 }
 
+/** A number that is said again, for documents from before it was there, is that. */
+function withNumbers<K extends StepKindName, S extends z.ZodRawShape>(
+  kind: K,
+  others: S,
+): Omit<Numbers<K>, keyof S> & S {
+  return { ...numbersOf(kind), ...others };
+}
+
 /** The schema of a kind of step: its numbers, and the parameters that are none. */
 export function step<K extends StepKindName, S extends z.ZodRawShape>(kind: K, others: S) {
   return z.strictObject({
     id: idSchema,
     on: z.boolean(),
     kind: z.literal(kind),
-    params: z.strictObject({ ...numbersOf(kind), ...others } as Omit<Numbers<K>, keyof S> & S),
+    params: z.strictObject(withNumbers(kind, others)),
   });
 }

@@ -151,6 +151,7 @@ export { CARD_ROUGHNESS, gltfMaterial } from './glb/material.ts';
 export { writeCardGlb, type CardGlb } from './glb/write.ts';
 export { readCardGlb } from './glb/read.ts';
 export * from './handoff/profile.ts';
+export type { FilePlan } from './handoff/file-plan.ts';
 export type { FileSlot, ProfileId } from './handoff/profile-id.ts';
 export { FOLLOWED_KEPT, thinFollowed } from './piece/thin-history.ts';
 export { fileStem, isFileName, NAME_PARTS } from './handoff/file-name.ts';

@@ -172,6 +172,13 @@ describe('open sky against the integral of the cosine over the visible hemispher
     expect(skyAt(wall, all, h, Infinity, 90)).toBe(1);
   });
 
+  test.each([12, 24])('beside that wall on a picture so large that cells are read, %i texels away', (d) => {
+    const wall = field(side, (x) => (x >= 64 ? 1 : 0));
+    const sky = openSky(wall, all, 12, Infinity, host, 5000);
+    const exact = (1 + d / Math.sqrt(d * d + 144)) / 2;
+    expect(Math.abs(sky[64 * side + 64 - d] / 65535 - exact)).toBeLessThan(0.03);
+  });
+
   test('in the middle of a round pit: R² / (R² + h²)', () => {
     const pit = field(side, (x, y) => (Math.hypot(x - 64, y - 64) < 20 ? 0 : 1));
     const exact = (20 * 20) / (20 * 20 + 15 * 15);

@@ -90,14 +90,12 @@ export const useBringInStore = defineStore('bring-in', () => {
         stored.slice(LIMITS.sources).map((s) => s.fileName),
       );
       try {
-        const sources = stored
-          .slice(0, LIMITS.sources)
-          .map(({ sha256, fileName, place }, i) => ({
-            sha256,
-            fileName,
-            ...roleTold(i, roles.get(fileName)),
-            ...place,
-          }));
+        const sources = stored.slice(0, LIMITS.sources).map(({ sha256, fileName, place }, i) => ({
+          sha256,
+          fileName,
+          ...roleTold(i, roles.get(fileName)),
+          ...place,
+        }));
         ids.push((await createPiece(name, sources)).id);
       } catch (error) {
         failAs(first, error);

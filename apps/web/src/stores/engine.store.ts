@@ -1,9 +1,7 @@
 import {
   type LevelSummary,
-  type Change,
   type Histogram,
   type MapName,
-  type Mask,
   type MaskSummary,
   type PieceDoc,
   type SurfaceFacts,

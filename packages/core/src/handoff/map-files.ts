@@ -2,7 +2,7 @@ import type { PieceDoc } from '../piece/piece-doc.ts';
 import { MAPS, mapKind, type MapName } from '../raster/maps.ts';
 import { toEightBits, type Raster, type Samples } from '../raster/raster.ts';
 import { mapsOf, type RunState } from '../raster/run-state.ts';
-import type { FilePlan } from './profile.ts';
+import type { FilePlan } from './file-plan.ts';
 import type { FileSlot } from './profile-id.ts';
 
 /** Every map that has a file of its own, in the order of the table. */

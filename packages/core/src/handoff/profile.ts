@@ -1,9 +1,8 @@
-import type { DdsFormat } from '../codec/dds/write.ts';
 import type { DecodedPicture } from '../codec/picture.ts';
 import { cardSurface } from '../card/kinds.ts';
 import { writeCardGlb } from '../glb/write.ts';
 import type { PieceDoc } from '../piece/piece-doc.ts';
-import type { MapName } from '../raster/maps.ts';
+import type { DdsFormat } from '../codec/dds/write.ts';
 import type { Picture, Raster, Samples } from '../raster/raster.ts';
 import type { RunState } from '../raster/run-state.ts';
 import { withMaskAsAlpha, withoutAlpha } from '../run/compose.ts';
@@ -12,22 +11,9 @@ import type { SourceOf } from '../sieve/own-levels.ts';
 import { thresholdByte } from '../sieve/threshold.ts';
 import { fileStem } from './file-name.ts';
 import { glbNormals, MAP_FILES, mapRaster, SURFACE_FILE, SURFACE_PARTS, surfaceRaster } from './map-files.ts';
-import type { FileSlot, ProfileId } from './profile-id.ts';
+import type { FilePlan } from './file-plan.ts';
+import type { ProfileId } from './profile-id.ts';
 import { storeLevels, textureLevels } from './texture-levels.ts';
-
-/** A file that a profile writes. */
-export interface FilePlan {
-  slot: FileSlot;
-  extension: 'glb' | 'png' | 'dds';
-  /** How a DDS holds its texels. */
-  texels?: DdsFormat;
-  /** A mask as distances from its outline, so many times smaller. */
-  divisor?: FieldDivisor;
-  /** One map, or several in the channels of one. */
-  holds: MapName | 'colour and mask' | 'occlusion, roughness, metalness';
-  /** For a person, a few words. */
-  contents: string;
-}
 
 export interface Profile {
   id: ProfileId;

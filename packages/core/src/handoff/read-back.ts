@@ -5,7 +5,8 @@ import { readCardGlb, type ReadGlb } from '../glb/read.ts';
 import type { PieceDoc } from '../piece/piece-doc.ts';
 import { asWords, type Raster, type Samples } from '../raster/raster.ts';
 import { thresholdByte } from '../sieve/threshold.ts';
-import type { FilePlan, HandOffFile, PackTools } from './profile.ts';
+import type { FilePlan } from './file-plan.ts';
+import type { HandOffFile, PackTools } from './profile.ts';
 
 /** One thing looked at in one written file. */
 export interface Check {

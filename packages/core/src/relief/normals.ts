@@ -54,8 +54,8 @@ function normalRow(
 ): void {
   const width = pad.length - 4;
   for (let x = 0, o = at; x < width; x++, o += 3) {
-    const across = 8 * (pad[x + 3] - pad[x + 1]) - pad[x + 4] + pad[x];
-    const down = 8 * (data[down1 + x] - data[up1 + x]) - data[down2 + x] + data[up2 + x];
+    const across = (((pad[x + 3] - pad[x + 1]) << 3) - pad[x + 4] + pad[x]) | 0;
+    const down = (((data[down1 + x] - data[up1 + x]) << 3) - data[down2 + x] + data[up2 + x]) | 0;
     if (across === 0 && down === 0) {
       out[o] = 32768;
       out[o + 1] = 32768;

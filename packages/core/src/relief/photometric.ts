@@ -67,12 +67,11 @@ export function photometricStereo(
         addTo(m, ways[k]);
         for (let c = 0; c < 3; c++) v[c] += light[k] * ways[k][c];
       }
-      let solved = solve(m, v);
-      if (!solved && choosy) {
+      if (!solve(m, v) && choosy) {
         m.set(all); // the rest lie in one plane: take them all
         v.fill(0);
         for (let k = 0; k < ways.length; k++) for (let c = 0; c < 3; c++) v[c] += light[k] * ways[k][c];
-        solved = solve(m, v);
+        solve(m, v);
       }
       writeNormal(out.normals, 3 * i, v[0], v[1], v[2]);
       const length = Math.sqrt(v[0] * v[0] + v[1] * v[1] + v[2] * v[2]) || 1;

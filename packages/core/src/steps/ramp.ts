@@ -3,7 +3,7 @@ import { fromLabRows, makeLabRows, toLabRows } from '../colour/lab-rows.ts';
 import { SieveError } from '../errors.ts';
 import { depthInside } from '../mask/depth.ts';
 import { asWords, makePicture, type Picture } from '../raster/raster.ts';
-import { CHANNELS, type Channel } from './from-channel.ts';
+import { CHANNELS } from './from-channel.ts';
 import { pictureValues, readsValues } from './picture-values.ts';
 import type { StepEnv, StepKind } from './step.ts';
 
@@ -64,7 +64,7 @@ export const ramp: StepKind<RampParams> = {
       const depth = depthInside(mask, most, env);
       return { colour: recolour(colour, (i) => ((depth[i] * (STEPS - 1)) / most) | 0, params, env) };
     }
-    const { data } = pictureValues(state, { ...params, channel: params.by as Channel }, env);
+    const { data } = pictureValues(state, { ...params, channel: params.by }, env);
     if (isPlain(params)) return { colour: repainted(colour, data, params, env) };
     return { colour: recolour(colour, (i) => (data[i] * (STEPS - 1) * INTO_ONE + 0.5) | 0, params, env) };
   },

@@ -1,8 +1,10 @@
-import type { Mask, Raster, Samples } from '@lithe-sieve/core';
+import { mapKind, type Mask, type Raster, type Samples } from '@lithe-sieve/core';
 import { computed, type Ref, type ShallowRef } from 'vue';
+import { useBenchStore } from '../../stores/bench.store';
 import { useClipStore } from '../../stores/clip.store';
 import { useEngineStore } from '../../stores/engine.store';
 import { usePieceStore } from '../../stores/piece.store';
+import type { SheetMode } from './drawing/messages';
 import { pointOn, type SeenPlace } from './places';
 import type { Point } from './poses';
 import type { Stage } from './stage';
@@ -16,6 +18,7 @@ export function useReadout(stage: ShallowRef<Stage | null>, hovered: Ref<SeenPla
   const piece = usePieceStore();
   const engine = useEngineStore();
   const clip = useClipStore();
+  const bench = useBenchStore();
 
   const readout = computed(() => {
     const at = hovered.value;
@@ -26,8 +29,21 @@ export function useReadout(stage: ShallowRef<Stage | null>, hovered: Ref<SeenPla
     const rgb = sampleColour(colour, at, engine.size);
     const alpha = sampleMask(mask, at, engine.size);
     const kept = m.mode === 'opaque' || (alpha / 255) * m.opacity >= m.cutoff;
-    return `texel ${at.x}, ${at.y}  RGB ${rgb.join(' ')}  alpha ${(alpha / 255).toFixed(3)}  ${kept ? 'kept' : 'dropped'}`;
+    const side = `alpha ${(alpha / 255).toFixed(3)}  ${kept ? 'kept' : 'dropped'}`;
+    const map = sampleMap(bench.sheetMode, at);
+    return `texel ${at.x}, ${at.y}  ${map || `RGB ${rgb.join(' ')}`}  ${side}`;
   });
+
+  /** What a map beside colour and mask holds there, where that is looked at: 0–1 a channel. */
+  function sampleMap(mode: SheetMode, at: Point): string {
+    const shown = engine.maps?.maps.find(({ map }) => map === mode && map !== 'colour');
+    if (!shown || !engine.size) return '';
+    const [level] = shown.levels;
+    const full = level.data instanceof Uint8Array ? 255 : 65535;
+    const i = level.channels * texelIndex(level, at, engine.size);
+    const values = Array.from(level.data.subarray(i, i + level.channels), (v) => (v / full).toFixed(4));
+    return `${mapKind(shown.map).label} ${values.join(' ')}`;
+  }
 
   const zoomText = computed(() => {
     void moved.value;

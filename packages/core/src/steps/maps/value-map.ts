@@ -5,6 +5,9 @@ import { localThickness } from '../../relief/local-thickness.ts';
 import { openSky } from '../../relief/occlusion.ts';
 import type { MapName } from '../../raster/maps.ts';
 import type { Mask } from '../../raster/raster.ts';
+import { lowRow } from '../../raster/low-frequencies.ts';
+import { halvingsTo } from '../../raster/shrink.ts';
+import { halveMask } from '../../sieve/mips.ts';
 import type { RunState } from '../../raster/run-state.ts';
 import {
   PICTURE_VALUES_DEFAULTS,
@@ -105,8 +108,19 @@ const RECIPES: Record<ValueRecipe, Recipe> = {
   },
   thickness({ mask }, { full }, env) {
     const most = Math.max(1, full / env.texelMm);
-    const wide = soften(localThickness(mask, most, env), mask, most * THICKNESS_BLUR, env);
-    return (i) => wide[i] / most;
+    const halvings = halvingsTo(THICKNESS_SIDE, mask);
+    let small = mask;
+    for (let k = 0; k < halvings; k++) small = halveMask(small, env.allocate);
+    const least = most / 2 ** halvings;
+    const wide = soften(localThickness(small, least, env), small, least * THICKNESS_BLUR, env);
+    if (halvings === 0) return (i) => wide[i] / most;
+    const row = new Float32Array(mask.width);
+    let ready = -1;
+    return (i) => {
+      const y = Math.floor(i / mask.width);
+      if (y !== ready) lowRow({ width: small.width, height: small.height, values: wide }, (ready = y), mask, row);
+      return row[i - y * mask.width] / least;
+    };
   },
   'thin parts'(state, params, env) {
     const thick = RECIPES.thickness(state, params, env);
@@ -117,6 +131,8 @@ const RECIPES: Record<ValueRecipe, Recipe> = {
   },
 };
 
+/** Longer side above which thickness is measured on a smaller mask, whose covers tell the same widths. */
+const THICKNESS_SIDE = 2048;
 /** Parts go over into each other within this share of a full thickness. */
 const THICKNESS_BLUR = 1 / 12;
 

@@ -1,0 +1,212 @@
+import { expect, type Page } from '@playwright/test';
+import {
+  makePicture,
+  makeStep,
+  mapKind,
+  readPng,
+  toRgba8,
+  type MapName,
+  type PieceDoc,
+  type RunSource,
+  type StepEntry,
+} from '@lithe-sieve/core';
+import { drawLeafScan } from '@lithe-sieve/demo';
+import { inflateSync } from 'node:zlib';
+import {
+  choose,
+  computed,
+  docOf,
+  downloadZip,
+  dropFiles,
+  expectTexels,
+  openLeaf,
+  openNew,
+  pngFile,
+  runOf,
+  scribble,
+  seenAt,
+  settled,
+  typeNumber,
+} from './helpers.ts';
+import { test } from './test.ts';
+
+const scan = drawLeafScan(31, 256);
+const picture = toRgba8(scan.colour);
+const ONE: RunSource[] = [{ id: 'source', sha256: 'x', picture }];
+
+const MAPS: StepEntry[] = [
+  makeStep('height-1', 'height-from-picture', { detail: 2 }),
+  makeStep('height-2', 'height-from-veins'),
+  makeStep('normal-1', 'normal-from-height'),
+  makeStep('rough-1', 'roughness'),
+  makeStep('occl-1', 'occlusion'),
+  makeStep('trans-1', 'translucency'),
+  makeStep('tint-1', 'tint-id'),
+];
+
+/** What the Sheet reads out of a map, against core. */
+async function expectMap(page: Page, map: MapName, sources = ONE): Promise<void> {
+  await settled(page);
+  const raster = (await computed(page, sources)).maps.get(map)!;
+  const full = raster.data instanceof Uint8Array ? 255 : 65535;
+  await choose(page, 'map-shown', mapKind(map).label);
+  for (const [u, v] of [
+    [0.5, 0.4],
+    [0.44, 0.55],
+    [0.58, 0.3],
+    [0.5, 0.8],
+    [0.1, 0.1],
+  ]) {
+    const { x, y } = await seenAt(page, u, v);
+    const wanted = new RegExp(`texel (\\d+), (\\d+) +${mapKind(map).label} ([\\d. ]+?) +alpha`);
+    const said = async () => {
+      await page.mouse.move(x + 1, y);
+      await page.mouse.move(x, y);
+      return page.getByTestId('readout').innerText();
+    };
+    await expect.poll(said).toMatch(wanted); // the list may still lie over the Sheet
+    const found = wanted.exec(await said());
+    const at = raster.channels * (Number(found![2]) * raster.width + Number(found![1]));
+    const values = Array.from(raster.data.subarray(at, at + raster.channels), (s) => (s / full).toFixed(4));
+    expect(found![3]).toBe(values.join(' '));
+  }
+}
+
+test('every map on the Sheet is core’s; a changed depth, undo and a reload follow', async ({ page }) => {
+  await openNew(page, 'mapped_leaf.png', scan.colour, (run) => [...run, ...MAPS]);
+  for (const map of ['height', 'normal', 'roughness', 'occlusion', 'translucency', 'tintId'] as const)
+    await expectMap(page, map);
+  const steep = async () => (await computed(page, ONE)).maps.get('normal')!.data;
+  const before = await steep();
+  await page.getByTestId('step-normal-from-height').locator('.face').click();
+  await expect(page.getByTestId('map-histogram')).toContainText('16 bits, data');
+  await typeNumber(page, 'Depth, mm, mm', '12');
+  await expectMap(page, 'normal');
+  expect(Buffer.compare(Buffer.from((await steep()).buffer), Buffer.from(before.buffer))).not.toBe(0);
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await page.reload();
+  await expectMap(page, 'normal');
+  await page.getByTestId('sheet').focus();
+  await page.keyboard.press('5'); // the next map, by keys
+  await expect(page.getByTestId('map-shown')).toContainText('roughness');
+  await page.keyboard.press('6');
+  await expect(page.getByTestId('map-look')).toContainText('over colour');
+});
+
+test('a map is made by keys and by mouse; without heights it says what is missing', async ({ page }) => {
+  await openLeaf(page);
+  await page.getByTestId('insert-maps').click();
+  await page
+    .getByRole('menuitem')
+    .filter({ hasText: /^Normal: height/ })
+    .click();
+  await expect(page.getByTestId('step-error')).toContainText('There is no height map yet');
+  await page.getByTestId('insert-maps').focus();
+  await page.keyboard.press('Enter');
+  await expect(page.getByRole('textbox', { name: 'Find a step' })).toBeFocused();
+  await page.keyboard.type('pillow');
+  await page.keyboard.press('Enter');
+  await settled(page);
+  await page.getByTestId('step-height-from-edge').locator('.face').focus();
+  await page.keyboard.press('Alt+ArrowLeft'); // before the normals
+  await typeNumber(page, 'Width of the rise, texels', '20');
+  await expectMap(page, 'height');
+  await expectMap(page, 'normal');
+});
+
+test('heights raised by hand: shown while they are drawn, and as core draws them', async ({ page }) => {
+  await openNew(page, 'hand_leaf.png', scan.colour, (run) => [...run, makeStep('hand-1', 'height-by-hand')]);
+  await page.getByTestId('step-height-by-hand').locator('.face').click();
+  await typeNumber(page, 'Diameter, texels', '30');
+  await page.getByTestId('effect').getByText('restore').click();
+  await scribble(page, [0.45, 0.4], [0.55, 0.4]);
+  await expect(page.getByTestId('stroke-count')).toHaveText('1 stroke');
+  await expectMap(page, 'height');
+  const { maps } = await computed(page, ONE);
+  expect(maps.get('height')!.data[102 * 256 + 128]).toBe(Math.round(32768 + 127 * ((65535 * 0.25) / 127)));
+  await page.keyboard.press('Control+z');
+  await settled(page);
+  expect((await computed(page, ONE)).maps.size).toBe(0);
+});
+
+test('a ramp is dragged, a stop is picked from the Sheet, both as core colours it', async ({ page }) => {
+  await openLeaf(page);
+  await page.getByTestId('insert-colour').click();
+  await page.getByRole('menuitem').filter({ hasText: /^Ramp/ }).click();
+  await settled(page);
+  const stopsOf = async () => (await runOf(page)).flatMap((s) => (s.kind === 'ramp' ? s.params.stops : []));
+  const [handle, track] = [page.getByRole('slider', { name: 'Stop 2' }), page.getByTestId('ramp').locator('.track')];
+  const box = (await track.boundingBox())!;
+  await handle.hover();
+  await page.mouse.down();
+  await page.mouse.move(box.x + 0.3 * box.width, box.y + 20, { steps: 4 });
+  await page.mouse.up();
+  await settled(page);
+  expect(Math.abs((await stopsOf())[1].at - 0.3)).toBeLessThan(0.02);
+  await handle.press('ArrowRight');
+  await settled(page);
+  expect(Math.abs((await stopsOf())[1].at - 0.31)).toBeLessThan(0.02);
+  await page.getByTestId('pick-stop').click();
+  const { x, y } = await seenAt(page, 0.5, 0.3);
+  await page.mouse.click(x, y);
+  await settled(page);
+  const [r, g, b] = (await stopsOf())[1].colour;
+  expect(g).toBeGreaterThan(Math.max(r, b)); // the blade is green
+  await page.keyboard.press('Escape');
+  await expectTexels(page, ONE);
+});
+
+test('a drop of named files is agreed to once, each file comes to its map, and all are handed off', async ({
+  page,
+}) => {
+  const grey = (of: (i: number) => number) =>
+    makePicture(
+      256,
+      256,
+      Uint8Array.from({ length: 262144 }, (_, i) => (i % 4 === 3 ? 255 : of(i >> 2))),
+    );
+  const up = makePicture(
+    256,
+    256,
+    Uint8Array.from({ length: 262144 }, (_, i) => [140, 160, 250, 255][i % 4]),
+  );
+  await page.goto('/');
+  await dropFiles(page, [
+    await pngFile(
+      'reed_rough.png',
+      grey((i) => i & 255),
+    ),
+    await pngFile('other.png', scan.colour),
+    await pngFile('reed_colour.png', scan.colour),
+    await pngFile('reed_nor.png', up),
+    await pngFile(
+      'reed_x.png',
+      grey((i) => i >> 8),
+    ),
+  ]);
+  await expect(page.getByTestId('named-piece')).toHaveCount(3);
+  await page.getByRole('combobox', { name: 'Piece of reed_x.png' }).click({ force: true });
+  await page.getByRole('option', { name: 'reed_colour' }).click();
+  await page.getByRole('combobox', { name: 'What reed_x.png is' }).click({ force: true });
+  await page.getByRole('option', { name: 'height' }).last().click();
+  await expect(page.getByTestId('named-piece')).toHaveCount(2);
+  await page.getByTestId('one-piece').click();
+  await page.getByRole('link', { name: 'Open Reed' }).click();
+  await settled(page);
+  const doc: PieceDoc = await docOf(page);
+  expect(doc.sources.map((s) => s.role)).toEqual(['colour', 'roughness', 'normal', 'height']);
+  const kinds = doc.run.map((s) => s.kind);
+  expect(kinds.slice(-3)).toEqual(['roughness', 'normal-from-picture', 'height-from-picture']);
+  await page.getByTestId('to-hand-off').click();
+  await page.getByTestId('profile-all-maps').check();
+  await page.getByTestId('green').getByText('down (DirectX)').click();
+  await expect(page.getByTestId('left-out')).toContainText('metalness');
+  await page.getByRole('button', { name: 'Write and check' }).click();
+  await expect(page.getByTestId('verdict')).toHaveText('Every check passed', { timeout: 60_000 });
+  const files = await downloadZip(page);
+  const names = Object.keys(files).filter((n) => n.endsWith('.png'));
+  expect(names.sort()).toEqual(['Reed_base.png', 'Reed_height.png', 'Reed_normal.png', 'Reed_roughness.png']);
+  const inflate = (parts: Uint8Array[]) => Promise.resolve(new Uint8Array(inflateSync(Buffer.concat(parts))));
+  const { raster } = await readPng(files['Reed_normal.png'], { inflate });
+  expect([raster.channels, raster.data[1] < 32768, raster.data[0] > 32768]).toEqual([3, true, true]);
+});
