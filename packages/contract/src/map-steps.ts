@@ -7,10 +7,15 @@ import {
   HEIGHT_BLENDS,
   LIGHT_RANGES,
   LIGHTS,
+  MIP_FILTERS,
   MOST_STOPS,
   NORMAL_BLENDS,
   NORMAL_TURNS,
+  RESIZE_BYS,
+  SIDES,
   STROKE_LIMITS,
+  TILE_WAYS,
+  TURN_HOWS,
   VALUE_RECIPES,
   VEIN_TONES,
   type Range,
@@ -39,7 +44,7 @@ const light = z.strictObject({
 const valueMap = <K extends ValueMapName>(kind: K) =>
   step(kind, { ...picture, from: z.enum(VALUE_RECIPES), inverted: z.boolean() });
 
-/** One member for every kind of step of the maps. */
+/** One member for every kind of step of the maps and of the fit. */
 export const mapSteps = [
   step('height-from-picture', { ...picture, blend }),
   step('height-from-edge', { blend, profile: z.enum(EDGE_PROFILES) }),
@@ -59,4 +64,10 @@ export const mapSteps = [
   step('tint-id', {}),
   step('ramp-by-height', rampLook),
   step('bleed-maps', {}),
+  step('trim', { sides: z.enum(SIDES) }),
+  step('turn-to-fit', { how: z.enum(TURN_HOWS), sides: z.enum(SIDES), filter: z.enum(MIP_FILTERS) }),
+  step('place', { filter: z.enum(MIP_FILTERS) }),
+  step('resize', { by: z.enum(RESIZE_BYS), sides: z.enum(SIDES), filter: z.enum(MIP_FILTERS) }),
+  step('pad', { sides: z.enum(SIDES) }),
+  step('make-tileable', { ways: z.enum(TILE_WAYS) }),
 ] as const;

@@ -42,6 +42,14 @@ export { GRADIENT_BLENDS, gradientWords, type GradientBlend, type Stop } from '.
 export { MOST_STOPS, RAMP_BYS, type RampLook, type RampParams } from './steps/ramp.ts';
 export { SWING_OVERS } from './steps/swing.ts';
 export { LEVELLED } from './steps/colour-levels.ts';
+export { SIDES } from './steps/fit/lay.ts';
+export { TURN_HOWS } from './steps/fit/turn-to-fit.ts';
+export { RESIZE_BYS } from './steps/fit/resize.ts';
+export { TILE_WAYS } from './steps/fit/make-tileable.ts';
+export { boxTurned, largestIn, type Laid } from './fit/calipers.ts';
+export { keptHull, type Corner } from './fit/hull.ts';
+export { resampleMap, type Placing } from './fit/resample.ts';
+export { leastSeam, overlapOf, seamError } from './fit/seam.ts';
 export { HEIGHT_BLENDS } from './steps/maps/heights.ts';
 export { EDGE_PROFILES } from './steps/maps/height-from-edge.ts';
 export { VEIN_TONES } from './steps/maps/height-from-veins.ts';

@@ -8,6 +8,7 @@ import { stepKind } from '../steps/registry.ts';
 export function isPointwise(run: readonly StepEntry[]): boolean {
   return run.every((step) => {
     const kind = stepKind(step.kind);
-    return !step.on || kind.stretch !== 'mask' || kind.pointwise?.(step.params) === true;
+    if (!step.on) return true;
+    return kind.stretch === 'mask' ? kind.pointwise?.(step.params) === true : kind.stretch !== 'fit';
   });
 }

@@ -1,7 +1,7 @@
 import { SieveError } from '../errors.ts';
 import { PIECE_DEFAULTS, type StepEntry } from '../piece/piece-doc.ts';
 import type { Allocate, Picture } from '../raster/raster.ts';
-import type { RunState } from '../raster/run-state.ts';
+import { frameOf, type RunState } from '../raster/run-state.ts';
 import type { StepEnv } from '../steps/step.ts';
 import { strokesOf } from '../strokes/draw-stroke.ts';
 import { StrokePainter } from '../strokes/painter.ts';
@@ -41,7 +41,7 @@ export function stepEnv({ step, state, inputKey, before }: StepPlace, host: RunH
     },
     asData: (picture: Picture) => host.sources.find((s) => s.picture === picture)?.data ?? picture,
     deepSource: (id) => host.sources.find((s) => s.id === id)?.deep ?? null,
-    texelMm: (1000 * (host.cardWidth ?? PIECE_DEFAULTS.cardWidth)) / state.colour.width,
+    texelMm: (1000 * (host.cardWidth ?? PIECE_DEFAULTS.cardWidth) * frameOf(state).share) / state.colour.width,
     placeOf: (id) => host.sources.find((s) => s.id === id)?.place ?? null,
     maskAfter(stepId) {
       const found = before.find((s) => s.stepId === stepId);

@@ -38,6 +38,12 @@ import { ramp, rampByHeight, type RampLook, type RampParams } from './ramp.ts';
 import { tintId, type TintIdParams } from './maps/tint-id.ts';
 import { bleedMaps, type BleedMapsParams } from './maps/bleed-maps.ts';
 import { valueMap, type ValueMapName, type ValueMapParams } from './maps/value-map.ts';
+import { trim, type TrimParams } from './fit/trim.ts';
+import { turnToFit, type TurnToFitParams } from './fit/turn-to-fit.ts';
+import { place, type PlaceParams } from './fit/place.ts';
+import { resizeAll, type ResizeParams } from './fit/resize.ts';
+import { pad, type PadParams } from './fit/pad.ts';
+import { makeTileable, type MakeTileableParams } from './fit/make-tileable.ts';
 
 /** Parameters of every kind of step. A new kind is one line here and one below. */
 export interface StepParams extends Record<ValueMapName, ValueMapParams> {
@@ -81,6 +87,12 @@ export interface StepParams extends Record<ValueMapName, ValueMapParams> {
   'tint-id': TintIdParams;
   'ramp-by-height': RampLook;
   'bleed-maps': BleedMapsParams;
+  trim: TrimParams;
+  'turn-to-fit': TurnToFitParams;
+  place: PlaceParams;
+  resize: ResizeParams;
+  pad: PadParams;
+  'make-tileable': MakeTileableParams;
 }
 
 export type StepKindName = keyof StepParams;
@@ -133,6 +145,12 @@ export const STEP_KINDS: { readonly [K in StepKindName]: StepKind<StepParams[K]>
   'tint-id': tintId,
   'ramp-by-height': rampByHeight,
   'bleed-maps': bleedMaps,
+  trim,
+  'turn-to-fit': turnToFit,
+  place,
+  resize: resizeAll,
+  pad,
+  'make-tileable': makeTileable,
 };
 
 export const STEP_KIND_NAMES = Object.keys(STEP_KINDS) as StepKindName[];

@@ -33,6 +33,7 @@ export const PURPOSES = {
   height: 'Height',
   normal: 'Normal',
   values: 'Other maps',
+  fit: 'Fit the texture',
 } as const;
 
 export type Purpose = keyof typeof PURPOSES;

@@ -1,0 +1,63 @@
+import { SieveError } from '../../errors.ts';
+import { resampleMap, type Placing } from '../../fit/resample.ts';
+import { LIMITS } from '../../limits.ts';
+import type { MapName } from '../../raster/maps.ts';
+import type { Mask, Picture, Raster, Samples } from '../../raster/raster.ts';
+import { frameOf, mapsOf, type RunState } from '../../raster/run-state.ts';
+import type { MipFilter } from '../../sieve/mip-filters.ts';
+import type { Applied, StepEnv } from '../step.ts';
+
+/** What sides come to: as they are, or the next larger one that targets ask for (common practice). */
+export const SIDES = ['any size', 'multiple of 4', 'power of two'] as const;
+export type Sides = (typeof SIDES)[number];
+
+export function sideOf(length: number, sides: Sides): number {
+  const whole = Math.max(1, Math.ceil(length - 1e-6));
+  if (sides === 'multiple of 4') return Math.ceil(whole / 4) * 4;
+  if (sides === 'any size') return whole;
+  let side = 1;
+  while (side < whole) side *= 2;
+  return side;
+}
+
+/** Alpha byte from which a texel counts as part of the subject when it is fitted. */
+export const SUBJECT = 8;
+
+/**
+ * Every map of a state laid anew.
+ *
+ * @param full - In texels of the full size.
+ * @throws {@link SieveError} `too-large`
+ */
+export function laid(state: RunState, full: Placing, filter: MipFilter, env: StepEnv): Applied {
+  const { width, height } = full;
+  if (Math.max(width, height) > LIMITS.side || width * height > LIMITS.texels) {
+    throw new SieveError(
+      'too-large',
+      `The texture would have ${width} × ${height} texels; ${LIMITS.side} a side are the most.`,
+      'Choose a smaller size in this step.',
+    );
+  }
+  const { scale } = env;
+  const here: Placing = {
+    ...full,
+    width: Math.max(1, Math.round(width * scale)),
+    height: Math.max(1, Math.round(height * scale)),
+    x0: full.x0 * scale,
+    y0: full.y0 * scale,
+  };
+  const before = frameOf(state, scale);
+  const step = Math.sqrt(full.xx * full.xx + full.yx * full.yx); // texels before to one after
+  const out = new Map<MapName, Raster<Samples>>();
+  for (const [name, raster] of mapsOf(state)) out.set(name, resampleMap(name, raster, here, filter, env));
+  const colour = out.get('colour') as Picture;
+  const mask = out.get('mask') as Mask;
+  out.delete('colour');
+  out.delete('mask');
+  return { colour, mask, maps: out, frame: { width, height, share: (before.share * width * step) / before.width } };
+}
+
+/** All of a picture, shifted so that (x, y) becomes the top left corner. */
+export function windowOn(x: number, y: number, width: number, height: number): Placing {
+  return { width, height, xx: 1, xy: 0, x0: x, yx: 0, yy: 1, y0: y };
+}
