@@ -12,13 +12,17 @@ import {
   PIECE_DEFAULTS,
   PROFILES,
   readBack,
+  readCardGlb,
   readDds,
   readDdsLevels,
   readPng,
   writePng,
   type AlphaMode,
+  type MapName,
   type PackTools,
   type PieceDoc,
+  type Raster,
+  type Samples,
 } from '../src/index.ts';
 import { deflate, platform } from './helpers/node-codecs.ts';
 import { noiseMask, noisePicture, stateOf } from './helpers/pictures.ts';
@@ -40,6 +44,63 @@ const doc = (values: Partial<PieceDoc>): PieceDoc => ({
   ...values,
 });
 const failed = (checks: { ok: boolean; what: string }[]) => checks.filter((c) => !c.ok).map((c) => c.what);
+
+describe('maps in a hand-off', () => {
+  const own = { width: 20, height: 30 };
+  const grey = (seed: number) => noiseMask(seed, 20, 30);
+  const normal = Uint16Array.from({ length: 1800 }, (_, i) => [36000, 40000, 64000][i % 3]);
+  const mapped = {
+    ...state,
+    maps: new Map<MapName, Raster<Samples>>([
+      ['normal', { ...own, channels: 3, data: normal }],
+      ['roughness', grey(5)],
+      ['occlusion', grey(6)],
+      ['height', { ...own, channels: 1, data: Uint16Array.from({ length: 600 }, (_, i) => i * 100) }],
+    ]),
+  };
+
+  test.each(['glb', 'all-maps', 'packed-maps'] as const)(
+    '%s: valid, and equal when it is read back',
+    async (profile) => {
+      const piece = doc({ handOff: { profile, pattern: '{piece}_{map}', green: 'DirectX' } });
+      const files = await packHandOff(piece, mapped, tools);
+      expect(failed(await readBack(files, piece, tools))).toEqual([]);
+      const slots = {
+        glb: ['card'],
+        'all-maps': ['base', 'height', 'normal', 'roughness', 'occlusion'],
+        'packed-maps': ['base', 'normal', 'surface'],
+      };
+      expect(files.map((f) => f.plan.slot)).toEqual(slots[profile]);
+    },
+  );
+
+  test('a GLB has normals with green up, and roughness and occlusion where glTF 2.0 §3.9 reads them', async () => {
+    const [file] = await packHandOff(
+      doc({ handOff: { profile: 'glb', pattern: '{piece}', green: 'DirectX' } }),
+      mapped,
+      tools,
+    );
+    const { normal: up, surface } = readCardGlb(file.bytes);
+    const directions = (await readPng(up!, platform)).raster;
+    expect([...directions.data.subarray(0, 3)]).toEqual([140, 156, 249]);
+    const packed = (await readPng(surface!, platform)).raster;
+    expect([...packed.data.subarray(0, 3)]).toEqual([grey(6).data[0], grey(5).data[0], 0]);
+    const json = Buffer.from(file.bytes).toString('latin1');
+    expect(json).toContain('"metallicFactor":0,"roughnessFactor":1');
+    expect(json).toContain('"occlusionTexture":{"index":2}');
+  });
+
+  test('green is turned over for DirectX, 16 bits deep', async () => {
+    const files = await packHandOff(
+      doc({ handOff: { profile: 'all-maps', pattern: '{map}', green: 'DirectX' } }),
+      mapped,
+      tools,
+    );
+    const written = files.find((f) => f.plan.slot === 'normal')!;
+    const { raster } = await readPng(written.bytes, platform);
+    expect([...raster.data.subarray(0, 3)]).toEqual([36000, 65536 - 40000, 64000]);
+  });
+});
 
 describe('profiles', () => {
   test.each(PROFILES.map((p) => p.id))('%s: what is written reads back equal', async (profile) => {

@@ -2,6 +2,7 @@ import {
   coverageAt,
   evaluateRun,
   findSnags,
+  frameOf,
   halvePicture,
   histogram,
   isPointwise,
@@ -54,7 +55,17 @@ export async function summarise({ doc, sources, strokes, tips: files }: Summaris
   const { levels } = summariseMask(makeLevels(state.mask, doc.material, doc.levels, { sourceOf }).levels);
   const surface = surfaceFacts(state.colour, state.mask, state.maps, HALF);
   const doubts = state.steps.flatMap(({ stepId, doubt }) => (doubt ? [{ stepId, doubt }] : []));
-  const snags = findSnags({ doc, facts, counts, border, middle, levels, surface, doubts });
+  const snags = findSnags({
+    doc,
+    facts,
+    counts,
+    border,
+    middle,
+    levels,
+    surface,
+    doubts,
+    cardShare: frameOf(state).share,
+  });
   const threshold = thresholdByte(doc.material.cutoff, doc.material.opacity);
   const coverage = coverageAt(counts, threshold);
   const off = Math.abs(coverageAt(histogram(state.mask), threshold) - coverage);

@@ -21,6 +21,8 @@ export type Picking = { stepId: string } & (
 /** How the Bench is looked at. Session state, the theme apart, which the browser keeps. */
 export const useBenchStore = defineStore('bench', () => {
   const selection = ref<Selection>({ kind: 'material' });
+  /** Whether the Bench is on screen. */
+  const open = ref(false);
   const sheetMode = ref<SheetMode>('kept');
   /** How a map beside colour and mask is shown there. */
   const mapLook = ref<MapLook>('cut');
@@ -67,6 +69,7 @@ export const useBenchStore = defineStore('bench', () => {
 
   return {
     selection,
+    open,
     sheetMode,
     mapLook,
     backdrop,

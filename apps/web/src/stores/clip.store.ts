@@ -86,8 +86,19 @@ export const useClipStore = defineStore('clip', () => {
     const levels = changes.value && busy.value ? [] : summaries.value; // those that are dragged past would come and go
     const { counts } = summary.levels[0];
     const { surface } = engine;
+    const cardShare = engine.mask?.frame.share ?? 1;
     const doubts = engine.maps?.doubts ?? [];
-    const found = findSnags({ doc: piece.doc, facts: piece.facts, counts, border, middle, levels, surface, doubts });
+    const found = findSnags({
+      doc: piece.doc,
+      facts: piece.facts,
+      counts,
+      border,
+      middle,
+      levels,
+      surface,
+      doubts,
+      cardShare,
+    });
     const same = before?.length === found.length && found.every((s, i) => s.text === before[i].text);
     return same ? before : found; // a drag that changes none must not render them again
   });

@@ -1,9 +1,11 @@
 import {
+  stepKind,
   type LevelSummary,
   type Histogram,
   type MapName,
   type MaskSummary,
   type PieceDoc,
+  type StepEntry,
   type SurfaceFacts,
 } from '@lithe-sieve/core';
 import { defineStore } from 'pinia';
@@ -12,11 +14,13 @@ import { lackOfBench } from '../engine/capabilities';
 import { Engine } from '../engine/engine';
 import { tellTiming } from '../engine/timing';
 import type { MapLevels, MapsResult, MaskResult, PaintedMessage, StepReport, Thumb } from '../workers/types';
+import { useBenchStore } from './bench.store';
 import { usePieceStore } from './piece.store';
 
 /** What was computed of the open piece. Session state: none of it is saved. */
 export const useEngineStore = defineStore('engine', () => {
   const piece = usePieceStore();
+  const bench = useBenchStore();
   const mask = shallowRef<MaskResult | null>(null);
   /** Every map but the mask. */
   const maps = shallowRef<MapsResult | null>(null);
@@ -38,7 +42,11 @@ export const useEngineStore = defineStore('engine', () => {
   let fullCounts = { turn: -1, of: new Map<string, Histogram>() };
 
   /** The view size may come after the full size: what that counted stays. */
-  function withFull(reports: StepReport[], turn: number): StepReport[] {
+  function withFull(shown: StepReport[], turn: number): StepReport[] {
+    const others = steps.value.filter(
+      (s) => !shown.some((r) => r.stepId === s.stepId) && piece.run.some((r) => r.id === s.stepId),
+    );
+    const reports = [...shown, ...others]; // those of the fit, while it does not show
     if (turn !== fullCounts.turn) return reports;
     return reports.map((s) => ({ ...s, counts: fullCounts.of.get(s.stepId) ?? s.counts }));
   }
@@ -82,6 +90,21 @@ export const useEngineStore = defineStore('engine', () => {
     return engine;
   }
 
+  const isFit = (step: StepEntry) => stepKind(step.kind).stretch === 'fit';
+  /**
+   * Whether the fit shows. While a source or a step before it is selected it does not: what is picked, touched and drawn
+   * is in texels of the picture, and it lies there as it came.
+   */
+  const fitted = computed(() => {
+    const { selection } = bench;
+    if (!bench.open || !('id' in selection)) return true;
+    const step = piece.run.find((s) => s.id === selection.id);
+    return step ? isFit(step) : false;
+  });
+  const hasFit = computed(() => piece.run.some((s) => s.on && isFit(s)));
+  const asShown = (doc: PieceDoc): PieceDoc =>
+    fitted.value || !hasFit.value ? doc : { ...doc, run: doc.run.filter((s) => !isFit(s)) };
+
   async function show(doc: PieceDoc): Promise<void> {
     let mine: Engine;
     try {
@@ -98,19 +121,25 @@ export const useEngineStore = defineStore('engine', () => {
       failure.value = { message: (error as Error).message, remedy: (error as { remedy?: string }).remedy ?? '' };
       return;
     }
-    if (piece.doc && mine === engine) mine.request(piece.doc);
+    if (piece.doc && mine === engine) mine.request(asShown(piece.doc));
   }
 
   // the run and the sources decide what is computed; a cutoff never does
   watch(
-    [() => piece.id, () => piece.run, () => piece.sources, () => piece.doc?.cardWidth],
+    [
+      () => piece.id,
+      () => piece.run,
+      () => piece.sources,
+      () => piece.doc?.cardWidth,
+      () => hasFit.value && fitted.value,
+    ],
     ([id, run, sources], old) => {
       const doc = piece.doc;
       if (!doc || !run || !sources?.length) return;
       if (id !== old[0] || sources !== old[2]) void show(doc);
       else if (engine) {
         engine.learn(piece.strokes);
-        tellTiming('edited', engine.request(doc));
+        tellTiming('edited', engine.request(asShown(doc)));
       }
     },
     { immediate: true },
@@ -132,12 +161,16 @@ export const useEngineStore = defineStore('engine', () => {
     if (piece.doc) void show(piece.doc);
   }
 
-  /** Size of the colour picture at full size. */
-  const size = computed(() => {
+  /** Size of what is shown, at full size: as the fit leaves it, or that of the colour picture. */
+  const size = computed((before?: { width: number; height: number } | null) => {
     const first = piece.sources[0];
-    const its = first && piece.facts.get(first.sha256);
-    return its ? { width: its.width, height: its.height } : null;
+    const its = mask.value?.frame ?? (first && piece.facts.get(first.sha256));
+    if (!its) return null;
+    const { width, height } = its;
+    return before?.width === width && before.height === height ? before : { width, height };
   });
+  /** Of the card that what is shown lies on, metres. */
+  const cardWidth = computed(() => (piece.doc?.cardWidth ?? 1) * (mask.value?.frame.share ?? 1));
 
   /** Summaries of all mip levels; while at view size, its largest stands in for the ones above. */
   const levels = computed<LevelSummary[]>(() => {
@@ -173,6 +206,9 @@ export const useEngineStore = defineStore('engine', () => {
     progress,
     failure,
     size,
+    cardWidth,
+    fitted,
+    hasFit,
     levels,
     fingerprints,
     tryAgain,

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed, watch } from 'vue';
+import { computed, onBeforeUnmount, watch } from 'vue';
 import { useRouter } from 'vue-router';
 import DropArea from '../features/bringin/DropArea.vue';
 import { useKeys } from '../actions/keys';
@@ -40,6 +40,8 @@ const piece = usePieceStore();
 const engine = useEngineStore();
 const clip = useClipStore();
 const bench = useBenchStore();
+bench.open = true;
+onBeforeUnmount(() => (bench.open = false));
 const bringIn = useBringInStore();
 const follow = useFollowStore();
 const actions = useRunActions();

@@ -1,4 +1,5 @@
 import {
+  frameOf,
   histogram,
   mapMips,
   mapsOf,
@@ -41,13 +42,15 @@ export class Results {
 
   constructor(private readonly painting: Painting) {}
 
-  maskOf(result: RunResult, turn: number): MaskResult {
+  /** @param scale - Texels here to one of the full size. */
+  maskOf(result: RunResult, turn: number, scale: number): MaskResult {
     if (this.mask?.key === result.key) return { ...this.mask, turn, change: [] };
     const { levels, change } = this.levelsOf(result.mask);
     const found = Object.fromEntries(result.steps.flatMap((s) => (s.found ? [[s.stepId, s.found]] : [])));
     const { notices } = toldBy(result);
     const summary = this.tally?.chain === levels ? this.tally.summary() : summariseMask(levels);
-    this.mask = { key: result.key, turn, levels, change, summary, found, notices };
+    const frame = frameOf(result, scale);
+    this.mask = { key: result.key, turn, levels, frame, change, summary, found, notices };
     return this.mask;
   }
 

@@ -93,7 +93,7 @@ class RunWorker {
     return answer(async () => {
       const asked = maskStretch(request);
       await this.restorePainted(asked, request);
-      const result = this.results.maskOf(this.evaluate(asked), request.turn);
+      const result = this.results.maskOf(this.evaluate(asked), request.turn, this.pictures.scale);
       this.painting.saveLater();
       return result;
     });
@@ -127,7 +127,7 @@ class RunWorker {
       const result = this.evaluate(request);
       const counts = this.estimatedCounts(request);
       return {
-        mask: withCounts(this.results.maskOf(result, request.turn), counts),
+        mask: withCounts(this.results.maskOf(result, request.turn, this.pictures.scale), counts),
         maps: this.results.mapsOf(result),
         steps: this.results.stepsOf(result, request.run),
       };
@@ -270,8 +270,10 @@ function withCounts(result: MaskResult, counts: Histogram | null): MaskResult {
   return { ...result, summary: { ...result.summary, levels: [{ ...top, counts }, ...others] } };
 }
 
-/** The first stretch alone. */
+/** The first stretch alone, where nothing after it changes the mask. */
 function maskStretch(request: RunRequest): RunRequest {
+  const fits = request.run.some((s) => s.on && stepKind(s.kind).stretch === 'fit');
+  if (fits) return request; // the fit lays all maps at once: computed for the mask alone it would be computed twice
   return { ...request, run: request.run.filter((s) => stepKind(s.kind).stretch === 'mask') };
 }
 

@@ -7,6 +7,7 @@ const made = new WeakMap<Mask | Picture, Thumb>();
 
 /** What a step changed last, small: its mask, its colour, or another map; where it changed nothing, its stretch says. */
 export function stepThumb(step: StepResult, stretch: Stretch): Thumb {
+  if (stretch === 'fit') return colourThumb(step.colour); // all maps are laid alike
   const map = step.changes.at(-1) ?? (stretch === 'mask' ? 'mask' : 'colour');
   if (map === 'mask') return maskThumb(step.mask);
   const raster = mapsOf(step).get(map);

@@ -2,6 +2,7 @@ import type {
   Change,
   Doubt,
   Found,
+  Frame,
   Histogram,
   MapName,
   Mask,
@@ -43,6 +44,8 @@ export interface MaskResult {
   key: string;
   turn: number;
   levels: Mask[];
+  /** Of the full size, whatever size this is. */
+  frame: Frame;
   /** Against the result before. */
   change: Change;
   summary: MaskSummary;

@@ -1,9 +1,11 @@
 import { byteOfLinear16Table, LINEAR16_OF_BYTE } from '../colour/srgb.ts';
 import { mapKind, type MapName } from '../raster/maps.ts';
-import { allocate16, makeMask, type Raster, type Samples } from '../raster/raster.ts';
+import { allocate16, asWords, makeMask, type Mask, type Raster, type Samples } from '../raster/raster.ts';
 import type { Work } from '../raster/work.ts';
-import { filterWeight, type MipFilter } from '../sieve/mip-filters.ts';
+import type { MipFilter } from '../sieve/mip-filters.ts';
 import { writeNormal } from '../relief/normals.ts';
+import { kernelOf, PHASES, type Kernel } from './kernel.ts';
+import { scaleBoth } from './scale.ts';
 
 /**
  * Where the texels of a result lie in the picture before: x = xx · u + xy · v + x0, y = yx · u + yy · v + y0, both
@@ -20,70 +22,86 @@ export interface Placing {
   y0: number;
 }
 
-/** Fractions of a texel that weights are kept for. */
-const PHASES = 128;
-
-interface Kernel {
-  taps: number;
-  /** Of every phase, normalised. */
-  weights: Float32Array;
-  /** First tap of phase 0, relative to the whole part of a place. */
-  first: number;
-}
-
-/** @param scale - Texels before to one after: above 1 the filter is as many times wider. */
-function kernelOf(filter: MipFilter, scale: number): Kernel {
-  const wide = Math.max(1, scale);
-  const support = SUPPORT[filter] * wide;
-  const taps = Math.max(1, Math.ceil(2 * support));
-  const first = -Math.ceil(support) + 1;
-  const weights = new Float32Array((PHASES + 1) * taps);
-  for (let phase = 0; phase <= PHASES; phase++) {
-    let sum = 0;
-    for (let k = 0; k < taps; k++) {
-      const w = filterWeight(filter, (first + k - phase / PHASES) / wide);
-      weights[phase * taps + k] = w;
-      sum += w;
-    }
-    // a box that lies just between two texels: the nearer one
-    if (sum === 0) weights[phase * taps + Math.min(taps - 1, Math.max(0, Math.round(phase / PHASES) - first))] = 1;
-    else for (let k = 0; k < taps; k++) weights[phase * taps + k] /= sum;
-  }
-  return { taps, weights, first };
-}
-
-/** Half widths in texels of the result. */
-const SUPPORT: Record<MipFilter, number> = { box: 0.5, triangle: 1, Kaiser: 3, Lanczos: 3 };
-
-/** What lies beyond the picture: nothing is kept there, all else goes on. */
+/**
+ * A map laid anew. What lies beyond the picture: nothing is kept there, all else goes on. Where it gets smaller it is
+ * scaled first, one axis after the other, and then turned: a filter of 6 × 6 texels instead of one as wide as the step.
+ *
+ * @param kept - The mask as it will be, where it is known: colour that is wholly dropped is not filtered, since it is
+ *   never seen by itself.
+ */
 export function resampleMap(
   name: MapName,
   raster: Raster<Samples>,
   placing: Placing,
   filter: MipFilter,
   env: Pick<Work, 'allocate' | 'bands'>,
+  kept?: Mask,
 ): Raster<Samples> {
   const moved = wholeShift(placing);
   if (moved) return shifted(name, raster, placing, moved, env);
   const { mips, channels } = mapKind(name);
   const { width, height } = placing;
+  const make = (count: number) =>
+    raster.data instanceof Uint8Array ? env.allocate(count) : allocate16(count, env.allocate);
+  const done = (out: Samples) =>
+    name === 'mask'
+      ? makeMask(width, height, out as Uint8Array)
+      : { width, height, channels: raster.channels, data: out };
+  const upright = placing.xy === 0 && placing.yx === 0;
+  if (upright && mips !== 'one of them' && mips !== 'renormalised normals') {
+    const out = make(channels * width * height);
+    const { xx, x0, yy, y0 } = placing;
+    const along = [
+      { length: width, scale: xx, offset: x0 },
+      { length: height, scale: yy, offset: y0 },
+    ] as const;
+    scaleBoth(raster, along, filter, name === 'mask', env, out);
+    return done(out);
+  }
   const scale = Math.sqrt(Math.abs(placing.xx * placing.yy - placing.xy * placing.yx));
-  const out =
-    raster.data instanceof Uint8Array
-      ? env.allocate(channels * width * height)
-      : allocate16(channels * width * height, env.allocate);
-  const job = { raster, placing, kernel: kernelOf(filter, scale), out, outside: name === 'mask' };
+  const small = scale > 1 && mips !== 'one of them' ? shrunk(name, raster, scale, filter, env) : { raster, by: 1 };
+  const way = scaledPlacing(placing, 1 / small.by);
+  const out = make(channels * width * height);
+  const job = {
+    raster: small.raster,
+    placing: way,
+    kernel: kernelOf(filter, Math.max(1, scale / small.by)),
+    out,
+    outside: name === 'mask',
+  };
   env.bands(height, (y0, y1) => {
     for (let y = y0; y < y1; y++) {
       if (mips === 'one of them') nearestRow(job, y);
-      else if (mips === 'linear light') colourRow(job, y);
+      else if (mips === 'linear light') colourRow(job, y, kept?.data);
       else if (channels === 1) valueRow(job, y);
       else normalRow(job, y);
     }
   });
-  return name === 'mask'
-    ? makeMask(width, height, out as Uint8Array)
-    : { width, height, channels: raster.channels, data: out };
+  return done(out);
+}
+
+/** The picture made smaller so that a texel of it is one of the result. */
+function shrunk(
+  name: MapName,
+  raster: Raster<Samples>,
+  scale: number,
+  filter: MipFilter,
+  env: Pick<Work, 'allocate' | 'bands'>,
+): { raster: Raster<Samples>; by: number } {
+  const { width, height, channels, data } = raster;
+  const [w, h] = [Math.ceil(width / scale), Math.ceil(height / scale)];
+  const count = channels * w * h;
+  const out = data instanceof Uint8Array ? env.allocate(count) : allocate16(count, env.allocate);
+  const along = [
+    { length: w, scale, offset: 0 },
+    { length: h, scale, offset: 0 },
+  ] as const;
+  scaleBoth(raster, along, filter, name === 'mask', env, out);
+  return { raster: { width: w, height: h, channels, data: out }, by: scale };
+}
+
+function scaledPlacing(p: Placing, by: number): Placing {
+  return { ...p, xx: p.xx * by, xy: p.xy * by, x0: p.x0 * by, yx: p.yx * by, yy: p.yy * by, y0: p.y0 * by };
 }
 
 /** Whole texels that all is shifted by; null where it is turned, scaled or shifted by a fraction. */
@@ -144,19 +162,30 @@ function valueRow({ raster, placing: p, kernel, out, outside }: Job, v: number):
   for (let u = 0, o = v * p.width; u < p.width; u++, o++) {
     const x = p.xx * (u + 0.5) + p.xy * (v + 0.5) + p.x0 - 0.5;
     const y = p.yx * (u + 0.5) + p.yy * (v + 0.5) + p.y0 - 0.5;
-    const [fx, fy] = [Math.floor(x), Math.floor(y)];
+    const fx = Math.floor(x);
+    const fy = Math.floor(y);
+    const left = fx + first;
+    const top = fy + first;
+    if (outside && (left >= width || top >= height || left + taps <= 0 || top + taps <= 0)) {
+      out[o] = 0;
+      continue;
+    }
     const wx = Math.round((x - fx) * PHASES) * taps;
     const wy = Math.round((y - fy) * PHASES) * taps;
+    const inside = left >= 0 && top >= 0 && left + taps <= width && top + taps <= height;
     let sum = 0;
     for (let j = 0; j < taps; j++) {
-      const row = fy + first + j;
+      const row = top + j;
       if (outside && (row < 0 || row >= height)) continue;
-      const base = clampTo(row, height - 1) * width;
+      const base = (inside ? row : clampTo(row, height - 1)) * width;
       let line = 0;
-      for (let i = 0; i < taps; i++) {
-        const column = fx + first + i;
-        if (column >= 0 && column < width) line += weights[wx + i] * data[base + column];
-        else if (!outside) line += weights[wx + i] * data[base + clampTo(column, width - 1)];
+      if (inside) for (let i = 0; i < taps; i++) line += weights[wx + i] * data[base + left + i];
+      else {
+        for (let i = 0; i < taps; i++) {
+          const column = left + i;
+          if (column >= 0 && column < width) line += weights[wx + i] * data[base + column];
+          else if (!outside) line += weights[wx + i] * data[base + clampTo(column, width - 1)];
+        }
       }
       sum += weights[wy + j] * line;
     }
@@ -164,41 +193,47 @@ function valueRow({ raster, placing: p, kernel, out, outside }: Job, v: number):
   }
 }
 
-/** Colour in linear light; alpha as a value. */
-function colourRow({ raster, placing: p, kernel, out }: Job, v: number): void {
+/** Colour in linear light; alpha, which the mask has taken the place of, from the nearest texel. */
+function colourRow({ raster, placing: p, kernel, out }: Job, v: number, kept?: Uint8Array): void {
   const { width, height } = raster;
-  const data = raster.data as Uint8Array;
+  const words = asWords(raster.data as Uint8Array);
+  const to = asWords(out as Uint8Array);
   const { taps, weights, first } = kernel;
   const linear = LINEAR16_OF_BYTE;
   const encode = byteOfLinear16Table();
-  const byte = (sum: number) => encode[sum <= 0 ? 0 : sum >= 65535 ? 65535 : (sum + 0.5) | 0];
-  for (let u = 0, o = 4 * v * p.width; u < p.width; u++, o += 4) {
+  for (let u = 0, o = v * p.width; u < p.width; u++, o++) {
     const x = p.xx * (u + 0.5) + p.xy * (v + 0.5) + p.x0 - 0.5;
     const y = p.yx * (u + 0.5) + p.yy * (v + 0.5) + p.y0 - 0.5;
     const fx = Math.floor(x);
     const fy = Math.floor(y);
+    const nearest =
+      words[clampTo(y - fy < 0.5 ? fy : fy + 1, height - 1) * width + clampTo(x - fx < 0.5 ? fx : fx + 1, width - 1)];
+    if (kept && kept[o] === 0) {
+      to[o] = nearest;
+      continue;
+    }
     const wx = Math.round((x - fx) * PHASES) * taps;
     const wy = Math.round((y - fy) * PHASES) * taps;
+    const inside = fx + first >= 0 && fy + first >= 0 && fx + first + taps <= width && fy + first + taps <= height;
     let r = 0;
     let g = 0;
     let b = 0;
-    let a = 0;
     for (let j = 0; j < taps; j++) {
-      const row = clampTo(fy + first + j, height - 1) * width;
       const down = weights[wy + j];
+      if (down === 0) continue;
+      const row = (inside ? fy + first + j : clampTo(fy + first + j, height - 1)) * width;
       for (let i = 0; i < taps; i++) {
-        const k = 4 * (row + clampTo(fx + first + i, width - 1));
+        const word = words[row + (inside ? fx + first + i : clampTo(fx + first + i, width - 1))];
         const w = down * weights[wx + i];
-        r += w * linear[data[k]];
-        g += w * linear[data[k + 1]];
-        b += w * linear[data[k + 2]];
-        a += w * data[k + 3];
+        r += w * linear[word & 255];
+        g += w * linear[(word >>> 8) & 255];
+        b += w * linear[(word >>> 16) & 255];
       }
     }
-    out[o] = byte(r);
-    out[o + 1] = byte(g);
-    out[o + 2] = byte(b);
-    out[o + 3] = a <= 0 ? 0 : a >= 255 ? 255 : a + 0.5;
+    const red = encode[r <= 0 ? 0 : r >= 65535 ? 65535 : (r + 0.5) | 0];
+    const green = encode[g <= 0 ? 0 : g >= 65535 ? 65535 : (g + 0.5) | 0];
+    const blue = encode[b <= 0 ? 0 : b >= 65535 ? 65535 : (b + 0.5) | 0];
+    to[o] = (nearest & 0xff000000) | (blue << 16) | (green << 8) | red;
   }
 }
 

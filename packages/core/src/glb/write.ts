@@ -1,5 +1,6 @@
 import type { Material } from '../piece/piece-doc.ts';
 import type { CardSurface } from '../card/surface.ts';
+import { tangentsOf } from '../card/tangents.ts';
 import { gltfMaterial, type PackedSurface } from './material.ts';
 
 export interface CardGlb {
@@ -41,8 +42,10 @@ export function writeCardGlb({ name, surface, material, base, normal, packed }: 
     { bytes: new Uint8Array(normals.buffer), target: ARRAY_BUFFER },
     { bytes: new Uint8Array(uvs.buffer), target: ARRAY_BUFFER },
     { bytes: new Uint8Array(indices.buffer), target: ELEMENT_ARRAY_BUFFER },
-    ...images.map(({ bytes }) => ({ bytes })),
+    ...(normal ? [{ bytes: new Uint8Array(tangentsOf(surface.mesh).buffer), target: ARRAY_BUFFER }] : []),
   ];
+  const firstImage = parts.length;
+  parts.push(...images.map(({ bytes }) => ({ bytes })));
   let length = 0;
   const bufferViews = parts.map(({ bytes, target }) => {
     const byteOffset = length;
@@ -55,17 +58,31 @@ export function writeCardGlb({ name, surface, material, base, normal, packed }: 
     scenes: [{ name, nodes: [0] }],
     nodes: [{ name, mesh: 0 }],
     meshes: [
-      { name, primitives: [{ attributes: { POSITION: 0, NORMAL: 1, TEXCOORD_0: 2 }, indices: 3, material: 0 }] },
+      {
+        name,
+        primitives: [
+          {
+            attributes: { POSITION: 0, NORMAL: 1, TEXCOORD_0: 2, ...(normal ? { TANGENT: 4 } : {}) },
+            indices: 3,
+            material: 0,
+          },
+        ],
+      },
     ],
     materials: [gltfMaterial(name, material, places)],
     textures: images.map((_, source) => ({ sampler: 0, source })),
     samplers: [{ magFilter: LINEAR, minFilter: LINEAR_MIPMAP_LINEAR, wrapS: CLAMP_TO_EDGE, wrapT: CLAMP_TO_EDGE }],
-    images: images.map(({ label }, i) => ({ name: `${name}_${label}`, mimeType: 'image/png', bufferView: 4 + i })),
+    images: images.map(({ label }, i) => ({
+      name: `${name}_${label}`,
+      mimeType: 'image/png',
+      bufferView: firstImage + i,
+    })),
     accessors: [
       { bufferView: 0, componentType: FLOAT, count, type: 'VEC3', ...surface.bounds },
       { bufferView: 1, componentType: FLOAT, count, type: 'VEC3' },
       { bufferView: 2, componentType: FLOAT, count, type: 'VEC2' },
       { bufferView: 3, componentType: UNSIGNED_SHORT, count: indices.length, type: 'SCALAR' },
+      ...(normal ? [{ bufferView: 4, componentType: FLOAT, count, type: 'VEC4' }] : []),
     ],
     bufferViews,
     buffers: [{ byteLength: length }],

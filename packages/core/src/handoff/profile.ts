@@ -4,7 +4,7 @@ import { writeCardGlb } from '../glb/write.ts';
 import type { PieceDoc } from '../piece/piece-doc.ts';
 import type { DdsFormat } from '../codec/dds/write.ts';
 import type { Picture, Raster, Samples } from '../raster/raster.ts';
-import type { RunState } from '../raster/run-state.ts';
+import { frameOf, type RunState } from '../raster/run-state.ts';
 import { withMaskAsAlpha, withoutAlpha } from '../run/compose.ts';
 import { distanceField, type FieldDivisor } from '../sieve/distance-field.ts';
 import type { SourceOf } from '../sieve/own-levels.ts';
@@ -166,7 +166,7 @@ async function packCard(
   const textures = { ...(normal && { normal }), ...(surface && { surface }) };
   const bytes = writeCardGlb({
     name: doc.name,
-    surface: cardSurface(doc, state.colour),
+    surface: cardSurface({ cardWidth: doc.cardWidth * frameOf(state).share }, state.colour),
     material: doc.material,
     base,
     ...(normal && { normal: await tools.encodePng(normal) }),

@@ -11,7 +11,7 @@ const OF_KEPT = 0.25;
 const OF_ALL = 0.01;
 
 /** The clip of far levels keeps much less, or more, than that of level 0. */
-export const farLoss: SnagCheck = ({ doc, levels }) => {
+export const farLoss: SnagCheck = ({ doc, levels, cardShare = 1 }) => {
   const { mode, cutoff, opacity } = doc.material;
   const [first] = levels;
   const { by } = doc.drawn;
@@ -24,7 +24,7 @@ export const farLoss: SnagCheck = ({ doc, levels }) => {
   });
   if (!changed) return null;
   const far = coverageAt(changed.counts, threshold);
-  const distance = levelDistance(doc.cardWidth, changed.width, doc.levels).toPrecision(2);
+  const distance = levelDistance(doc.cardWidth * cardShare, changed.width, doc.levels).toPrecision(2);
   const percent = (share: number) => `${(100 * share).toFixed(1)} %`;
   const text =
     far < near

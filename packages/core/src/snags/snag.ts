@@ -14,6 +14,8 @@ export interface SnagContext {
   middle: Histogram;
   /** Of every mip level as the target will have it, level 0 first; none where they are not known yet. */
   levels: readonly { width: number; height: number; counts: Histogram }[];
+  /** How much of the card's width the fitted picture takes up; 1 without. */
+  cardShare?: number;
   /** Of the maps; null where they are not known yet. */
   surface?: SurfaceFacts | null;
   /** What steps found doubtful. */

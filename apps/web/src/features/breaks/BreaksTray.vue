@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { useEngineStore } from '../../stores/engine.store';
 import { BREAK_KINDS, type LevelBreaks, type PieceDoc } from '@lithe-sieve/core';
 import { computed, onBeforeUnmount, ref, watch } from 'vue';
 import { useKeys } from '../../actions/keys';
@@ -8,6 +9,7 @@ import { useClipStore } from '../../stores/clip.store';
 import { metresTo } from '../levels/metres';
 
 defineProps<{ doc: PieceDoc }>();
+const engine = useEngineStore();
 const clip = useClipStore();
 const bench = useBenchStore();
 
@@ -86,15 +88,15 @@ useKeys('What breaks', [
               {{ l.width }}
             </button>
           </th>
-          <td>{{ metresTo(l.width, doc) }}</td>
+          <td>{{ metresTo(l.width, doc, engine.cardWidth) }}</td>
           <td v-for="kind in BREAK_KINDS" :key="kind">{{ l.counts[kind] || '–' }}</td>
           <td>{{ percent(l.share) }}</td>
         </tr>
       </tbody>
     </table>
     <p class="soft hint">
-      Marked on the Sheet: what is lost from {{ metresTo(level.width, doc) }} on. Largest losses, in parts of what is
-      kept:
+      Marked on the Sheet: what is lost from {{ metresTo(level.width, doc, engine.cardWidth) }} on. Largest losses, in
+      parts of what is kept:
     </p>
     <ol v-if="level.worst.length > 0" aria-label="Lost parts, the largest first" data-test="break-list">
       <li v-for="(part, i) in level.worst" :key="i" :class="{ on: i === current }">

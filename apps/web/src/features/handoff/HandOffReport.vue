@@ -110,4 +110,9 @@ a {
 .checks {
   font-size: 12.5px;
 }
+
+.checks td:nth-child(2) {
+  min-width: 104px;
+  overflow-wrap: normal;
+}
 </style>

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { useEngineStore } from '../../stores/engine.store';
 import { LEVEL_RANGES, type PieceDoc } from '@lithe-sieve/core';
 import { computed } from 'vue';
 import MethodTable from './MethodTable.vue';
@@ -8,6 +9,7 @@ import { useLevelActions } from '../../actions/level-actions';
 import { useClipStore } from '../../stores/clip.store';
 
 const props = defineProps<{ doc: PieceDoc }>();
+const engine = useEngineStore();
 const clip = useClipStore();
 const actions = useLevelActions();
 
@@ -21,7 +23,7 @@ const rows = computed(() => {
   if (!figures) return [];
   return figures.made.map((made, i) => ({
     width: made.width,
-    distance: metresTo(made.width, props.doc),
+    distance: metresTo(made.width, props.doc, engine.cardWidth),
     plain: signed(figures.plain[i].drift),
     made: signed(made.drift),
     plainLocal: (100 * figures.plain[i].localError).toFixed(1),

@@ -19,7 +19,7 @@ const MODE_WORDS: Record<AlphaMode, string> = {
   mask: 'Texels at or above the cutoff show whole, the rest not at all.',
   blend: 'Alpha blends with what is behind; cards may be drawn in the wrong order, and the shadow is cut at one half.',
 };
-const height = computed(() => (engine.size ? (props.doc.cardWidth * engine.size.height) / engine.size.width : 0));
+const height = computed(() => (engine.size ? (engine.cardWidth * engine.size.height) / engine.size.width : 0));
 
 const setWidth = (cardWidth: number, done: boolean) => {
   piece.preview((doc) => ({ ...doc, cardWidth }));
@@ -86,7 +86,10 @@ const setWidth = (cardWidth: number, done: boolean) => {
     @preview="setWidth($event, false)"
     @commit="setWidth($event, true)"
   />
-  <p class="soft">{{ doc.cardWidth.toPrecision(3) }} × {{ height.toPrecision(3) }} m</p>
+  <p class="soft">
+    {{ engine.cardWidth.toPrecision(3) }} × {{ height.toPrecision(3) }} m,
+    {{ Math.round((engine.size?.width ?? 0) / engine.cardWidth) }} texels per metre
+  </p>
   <ClipComparison />
 </template>
 

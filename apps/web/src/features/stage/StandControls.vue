@@ -28,7 +28,7 @@ const doubleSided = computed(() => piece.material?.doubleSided);
 /** Of the card, metres. */
 const longestSide = computed(() => {
   const tall = engine.size ? engine.size.height / engine.size.width : 1;
-  return (piece.doc?.cardWidth ?? 1) * Math.max(1, tall);
+  return engine.cardWidth * Math.max(1, tall);
 });
 /** Metres between camera and card. */
 const metres = computed({

@@ -3,7 +3,7 @@ import { resampleMap, type Placing } from '../../fit/resample.ts';
 import { LIMITS } from '../../limits.ts';
 import type { MapName } from '../../raster/maps.ts';
 import type { Mask, Picture, Raster, Samples } from '../../raster/raster.ts';
-import { frameOf, mapsOf, type RunState } from '../../raster/run-state.ts';
+import { frameOf, type RunState } from '../../raster/run-state.ts';
 import type { MipFilter } from '../../sieve/mip-filters.ts';
 import type { Applied, StepEnv } from '../step.ts';
 
@@ -49,11 +49,9 @@ export function laid(state: RunState, full: Placing, filter: MipFilter, env: Ste
   const before = frameOf(state, scale);
   const step = Math.sqrt(full.xx * full.xx + full.yx * full.yx); // texels before to one after
   const out = new Map<MapName, Raster<Samples>>();
-  for (const [name, raster] of mapsOf(state)) out.set(name, resampleMap(name, raster, here, filter, env));
-  const colour = out.get('colour') as Picture;
-  const mask = out.get('mask') as Mask;
-  out.delete('colour');
-  out.delete('mask');
+  const mask = resampleMap('mask', state.mask, here, filter, env) as Mask;
+  const colour = resampleMap('colour', state.colour, here, filter, env, mask) as Picture;
+  for (const [name, raster] of state.maps) out.set(name, resampleMap(name, raster, here, filter, env));
   return { colour, mask, maps: out, frame: { width, height, share: (before.share * width * step) / before.width } };
 }
 

@@ -16,6 +16,7 @@ import {
   type StepParams,
 } from '@lithe-sieve/core';
 import type { Field, Fields } from './fields';
+import { FIT_FIELDS } from './fit-trays';
 import { MAP_FIELDS } from './map-trays';
 
 const CHANNEL_NOTES: Partial<Record<string, string>> = {
@@ -316,4 +317,5 @@ export const FIELDS: Fields = {
     { as: 'number', name: 'amount', label: 'Amount', hint: '0 leaves the light as it is.' },
   ],
   ...MAP_FIELDS,
+  ...FIT_FIELDS,
 };

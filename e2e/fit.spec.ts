@@ -1,0 +1,85 @@
+import { expect, type Page } from '@playwright/test';
+import { makeStep, toRgba8, type RunSource } from '@lithe-sieve/core';
+import { drawLeafScan } from '@lithe-sieve/demo';
+import {
+  computed,
+  decodePng,
+  downloadZip,
+  openGlb,
+  openNew,
+  scribble,
+  seenAt,
+  settled,
+  typeNumber,
+} from './helpers.ts';
+import { test } from './test.ts';
+
+const scan = drawLeafScan(31, 256);
+const ONE: RunSource[] = [{ id: 'source', sha256: 'x', picture: toRgba8(scan.colour) }];
+
+const heading = (page: Page, side: string) => expect(page.getByRole('heading', { level: 1 })).toContainText(side);
+
+/** The texels that the Sheet reads out, against core. */
+async function expectFitted(page: Page): Promise<void> {
+  await settled(page);
+  const { mask, colour, steps } = await computed(page, ONE);
+  expect(steps.filter((s) => s.error)).toEqual([]);
+  await heading(page, `${mask.width} × ${mask.height}`);
+  for (const [u, v] of [
+    [0.5, 0.5],
+    [0.62, 0.4],
+    [0.3, 0.68],
+    [0.06, 0.06],
+  ]) {
+    const { x, y } = await seenAt(page, u, v);
+    await page.mouse.move(x + 1, y);
+    await page.mouse.move(x, y);
+    const found = /texel (\d+), (\d+) +RGB (\d+ \d+ \d+) +alpha ([\d.]+)/.exec(
+      await page.getByTestId('readout').innerText(),
+    )!;
+    const at = Number(found[2]) * mask.width + Number(found[1]);
+    expect(found[3]).toBe([...colour.data.subarray(4 * at, 4 * at + 3)].join(' '));
+    expect(found[4]).toBe((mask.data[at] / 255).toFixed(3));
+  }
+}
+
+test('a scan is laid on its diagonal: told, shown, handed off, and worked on where it lay', async ({ page }) => {
+  await openNew(page, 'diagonal_leaf.png', scan.colour, (run) =>
+    [
+      ...run,
+      makeStep('height-1', 'height-from-picture'),
+      makeStep('normal-1', 'normal-from-height'),
+      makeStep('hand-1', 'strokes'),
+    ].sort((a, b) => Number(b.kind === 'strokes') - Number(a.kind === 'strokes') || 0),
+  );
+  await page.getByTestId('insert-fit').click();
+  await page
+    .getByRole('menuitem')
+    .filter({ hasText: /^Turn to fit/ })
+    .click();
+  await expect(page.getByTestId('notice')).toContainText(/Turned by .* \+\d+ % texels on the subject/);
+  await typeNumber(page, 'Longer side, texels', '300');
+  await expectFitted(page);
+  // a step before the fit is worked on where the picture lay
+  await page.getByTestId('step-strokes').locator('.face').click();
+  await settled(page);
+  await heading(page, '256 × 256');
+  await typeNumber(page, 'Diameter, texels', '20');
+  await scribble(page, [0.48, 0.4], [0.52, 0.4]);
+  await expect(page.getByTestId('stroke-count')).toHaveText('1 stroke');
+  await page.getByTestId('step-turn-to-fit').locator('.face').click();
+  await expectFitted(page);
+  await page.reload();
+  await settled(page);
+  await page.getByTestId('material-tile').click();
+  await heading(page, '300 × 300');
+  await page.getByTestId('to-hand-off').click();
+  await page.getByRole('button', { name: 'Write and check' }).click();
+  await expect(page.getByTestId('verdict')).toHaveText('Every check passed', { timeout: 60_000 });
+  const { json, image } = openGlb(Object.values(await downloadZip(page)).find((b) => b[0] === 0x67)!);
+  expect(JSON.stringify(json)).toContain('normalTexture');
+  const { mask } = await computed(page, ONE);
+  const png = await decodePng(image);
+  expect([png.width, png.height]).toEqual([300, 300]);
+  for (let i = 0; i < mask.data.length; i += 97) expect(png.data[4 * i + 3]).toBe(mask.data[i]);
+});
