@@ -13,7 +13,6 @@ import {
   resampleMap,
   type Corner,
   type Mask,
-  type StepEntry,
   type StepKindName,
   type StepParams,
 } from '../src/index.ts';
@@ -189,7 +188,7 @@ describe('the steps of the fit', () => {
   });
 
   test('at view size the same fit comes out smaller', () => {
-    const run = (['trim', 'turn-to-fit', 'resize'] as const).map((k, i) => makeStep(`step-${i}`, k)) as StepEntry[];
+    const run = (['trim', 'turn-to-fit', 'resize'] as const).map((k, i) => makeStep(`step-${i}`, k));
     const alpha = (m: Mask) => {
       const data = new Uint8Array(4 * m.data.length).fill(200);
       m.data.forEach((v, i) => (data[4 * i + 3] = v));
@@ -240,7 +239,7 @@ describe('tiles', () => {
       side,
       Uint8Array.from({ length: 4 * side * side }, (_, i) => (i % 4 === 3 ? 255 : mask.data[i >> 2] / 2)),
     );
-    const { mask: tile, notice } = after('make-tileable', stateOf(colour, mask), { overlap: 40, blend: 0 });
+    const { mask: tile, notice } = after('make-tileable', stateOf(colour, mask), { overlap: 60, blend: 0 });
     const border = (m: Mask) => {
       let sum = 0;
       for (let k = 0; k < m.width; k++) {
@@ -251,7 +250,7 @@ describe('tiles', () => {
       return sum / 2 / m.width;
     };
     const inside = 255 * (2 / 23) * (1 - 10 / 23); // steps that the weave has anywhere
-    expect([tile.width, tile.height]).toEqual([155, 155]);
+    expect([tile.width % 23, tile.height % 23]).toEqual([0, 0]); // whole repeats stay
     expect(border(mask)).toBeGreaterThan(2 * inside);
     expect(border(tile)).toBeLessThan(1.6 * inside);
     const [before, along] = /differed by ([\d.]+), along the seam by ([\d.]+)/.exec(notice!)!.slice(1).map(Number);

@@ -2,4 +2,5 @@ export { DEMO_PIECES, DEMO_SIZE, type DemoPiece } from './pieces.ts';
 export { drawLeafScan } from './leaf.ts';
 export { drawCordgrass } from './cordgrass.ts';
 export { drawMane } from './mane.ts';
+export { drawCrabNet } from './net.ts';
 export type { Drawn } from './drawn.ts';

@@ -7,12 +7,12 @@ import { shared } from '../worker/pool.ts';
 /** Draws the demo pieces, on all worker threads at once, and brings them in as a person would. */
 export async function seedDemo(pool: WorkerPool, sources: SourcesService, pieces: PiecesService): Promise<void> {
   const drawn = await Promise.all(DEMO_PIECES.map((_, index) => pool.run({ kind: 'draw-demo', index })));
-  for (const { name, cardWidth, files } of drawn.reverse()) {
+  for (const { name, cardWidth, files, more } of drawn.reverse()) {
     const stored = [];
     for (const { fileName, bytes } of files) {
       const { sha256 } = await sources.bringIn(fileName, shared(bytes), new AbortController().signal);
       stored.push({ sha256, fileName });
     }
-    await pieces.create({ name, cardWidth, sources: stored });
+    await pieces.create({ name, cardWidth, sources: stored, more });
   }
 }

@@ -4,8 +4,9 @@ import { deflateInStrips } from './node-platform.ts';
 import type { DrawDemoTask, DrawnDemo } from './tasks.ts';
 
 export async function drawDemo({ index }: DrawDemoTask): Promise<DrawnDemo> {
-  const { name, cardWidth, files } = DEMO_PIECES[index]();
+  const { name, cardWidth, files, more } = DEMO_PIECES[index]();
+  let steps = 0;
   const written: DrawnDemo['files'] = [];
   for (const { fileName, raster } of files) written.push({ fileName, bytes: await writePng(raster, deflateInStrips) });
-  return { name, cardWidth, files: written };
+  return { name, cardWidth, files: written, more: more?.(() => `demo-step-${steps++}`) ?? [] };
 }

@@ -1,5 +1,14 @@
 import type { StudioCheck } from '@lithe-sieve/contract';
-import type { Check, MapName, PieceDoc, PlainError, SourceFacts, SourcePlace, Stroke } from '@lithe-sieve/core';
+import type {
+  Check,
+  MapName,
+  PieceDoc,
+  PlainError,
+  SourceFacts,
+  SourcePlace,
+  StepEntry,
+  Stroke,
+} from '@lithe-sieve/core';
 import type { MessagePort } from 'node:worker_threads';
 
 /** A source's bytes; shared memory, so that a large file is not copied from thread to thread. */
@@ -68,6 +77,7 @@ export interface DrawnDemo {
   name: string;
   cardWidth: number;
   files: { fileName: string; bytes: Uint8Array }[];
+  more: StepEntry[];
 }
 
 /** Does nothing: the thread is up after it. */

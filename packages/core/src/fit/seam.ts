@@ -36,6 +36,39 @@ export function overlapOf(colour: Picture, mask: Mask, wide: number, across: boo
   return { wide, long, cost };
 }
 
+/** Lines that are looked at where the best overlap is sought. */
+const LOOKED = 64;
+
+/**
+ * The overlap, from half of `most` up to that, at which the two ends fit each other best all over: of what repeats, a
+ * whole number of repeats stays.
+ */
+export function bestOverlap(colour: Picture, mask: Mask, most: number, across: boolean): number {
+  const { width, height } = mask;
+  const [side, long] = across ? [width, height] : [height, width];
+  const step = Math.max(1, Math.floor(long / LOOKED));
+  let best = most;
+  let least = Infinity;
+  for (let wide = most; wide >= Math.max(2, most >> 1); wide--) {
+    let sum = 0;
+    let count = 0;
+    for (let j = step >> 1; j < long; j += step) {
+      for (let i = 0; i < wide; i += 2, count++) {
+        const a = across ? j * width + i : i * width + j;
+        const b = across ? a + side - wide : a + (side - wide) * width;
+        const alpha = mask.data[a] - mask.data[b];
+        const light = colour.data[4 * a + 1] - colour.data[4 * b + 1];
+        sum += alpha * alpha + (Math.max(mask.data[a], mask.data[b]) / 255) * light * light;
+      }
+    }
+    if (sum / count < least) {
+      least = sum / count;
+      best = wide;
+    }
+  }
+  return best;
+}
+
 /**
  * The way along an overlap on which changing over costs least, by dynamic programming: A. Efros, W. Freeman, "Image
  * Quilting for Texture Synthesis and Transfer" (2001), §2.1. It ends where it begins, so that the seam tiles too.

@@ -4,6 +4,7 @@ import {
   startingRun,
   guessRole,
   type SourceRole,
+  type StepEntry,
   type PieceDoc,
   type SourcePlace,
   type SourceRef,
@@ -27,6 +28,8 @@ const EDITS_REMEMBERED = 200;
 export interface NewPiece {
   name: string;
   cardWidth?: number;
+  /** Behind the steps that it starts with. */
+  more?: readonly StepEntry[];
   sources: {
     sha256: string;
     fileName: string;
@@ -42,7 +45,7 @@ export class PiecesService {
     readonly strokes: StrokesService,
   ) {}
 
-  async create({ name, cardWidth, sources }: NewPiece): Promise<string> {
+  async create({ name, cardWidth, sources, more = [] }: NewPiece): Promise<string> {
     const facts = await this.sources.factsOf(sources.map((s) => s.sha256));
     const known = sources.map((source, i) => {
       const its = facts.get(source.sha256);
@@ -56,7 +59,7 @@ export class PiecesService {
       name,
       ...(cardWidth ? { cardWidth } : {}),
       sources: known.map(({ ref }) => ref),
-      run: startingRun(known, newId),
+      run: [...startingRun(known, newId), ...more],
     };
     return this.db.write((m) => insert(m, doc));
   }

@@ -9,7 +9,7 @@ import DrawnChoice from './DrawnChoice.vue';
 import FringeLine from './FringeLine.vue';
 import { MODES, useMaterialActions } from '../../actions/material-actions';
 
-const props = defineProps<{ doc: PieceDoc }>();
+defineProps<{ doc: PieceDoc }>();
 const piece = usePieceStore();
 const engine = useEngineStore();
 const actions = useMaterialActions();

@@ -1,5 +1,5 @@
 import { SieveError } from '../../errors.ts';
-import { leastSeam, overlapOf, seamError } from '../../fit/seam.ts';
+import { bestOverlap, leastSeam, overlapOf, seamError } from '../../fit/seam.ts';
 import { mapKind, type MapName } from '../../raster/maps.ts';
 import { allocate16, type Mask, type Picture, type Raster, type Samples } from '../../raster/raster.ts';
 import { frameOf, mapsOf, withChanges, type Frame, type RunState } from '../../raster/run-state.ts';
@@ -10,7 +10,7 @@ export type TileWay = (typeof TILE_WAYS)[number];
 
 export interface MakeTileableParams {
   ways: TileWay;
-  /** Texels by which the ends are laid over each other: so much smaller the texture becomes. */
+  /** Texels by which the ends are laid over each other at the most, and half of it at the least, as they fit best. */
   overlap: number;
   /** Texels over which one end goes over into the other along the seam. */
   blend: number;
@@ -53,22 +53,24 @@ function joined(
   const { colour, mask } = state;
   const frame = frameOf(state, env.scale);
   const side = across ? colour.width : colour.height;
-  const wide = Math.max(2, Math.round(overlap * env.scale));
-  if (2 * wide > side) {
+  const most = Math.max(2, Math.round(overlap * env.scale));
+  if (2 * most > side) {
     throw new SieveError(
       'out-of-range',
       'The ends would overlap by more than half of the texture.',
       'Choose a smaller overlap.',
     );
   }
+  const wide = bestOverlap(colour, mask, most, across);
+  const taken = Math.round(wide / env.scale);
   const over = overlapOf(colour, mask, wide, across);
   const seam = leastSeam(over);
   const soft = blend * env.scale;
   const out = new Map<MapName, Raster<Samples>>();
   for (const [name, raster] of mapsOf(state)) out.set(name, join(name, raster, wide, seam, soft, across, env));
   const size: Frame = across
-    ? { ...frame, width: frame.width - overlap, share: (frame.share * (frame.width - overlap)) / frame.width }
-    : { ...frame, height: frame.height - overlap };
+    ? { ...frame, width: frame.width - taken, share: (frame.share * (frame.width - taken)) / frame.width }
+    : { ...frame, height: frame.height - taken };
   const [newColour, newMask] = [out.get('colour') as Picture, out.get('mask') as Mask];
   out.delete('colour');
   out.delete('mask');

@@ -81,8 +81,8 @@ export const FIT_FIELDS: Fields = {
     {
       as: 'number',
       name: 'overlap',
-      label: 'Overlap',
-      hint: 'Opposite ends are laid over each other by this much; the texture becomes so much smaller.',
+      label: 'Largest overlap',
+      hint: 'Opposite ends are laid over each other by up to this much, and half of it at the least, as they fit best. Make it as wide as two meshes.',
     },
     {
       as: 'number',
