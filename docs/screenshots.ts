@@ -117,3 +117,21 @@ test('the main views', async ({ page }) => {
   await expect(page.getByTestId('checked')).toContainText('no problem found');
   await shoot(page, 'studio');
 });
+
+test('maps, a ramp, and the fit', async ({ page }) => {
+  await openDemo(page, 'Leaf with all its maps');
+  await page.getByTestId('step-normal-from-height').locator('.face').click();
+  await settled(page);
+  await shoot(page, 'maps');
+  await page.getByTestId('step-bleed').locator('.face').click();
+  await page.getByTestId('insert-colour').click();
+  await page.getByRole('menuitem', { name: /^Ramp/ }).click();
+  await settled(page);
+  await shoot(page, 'ramp');
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await settled(page);
+  await openDemo(page, 'Leaf on its diagonal');
+  await page.getByTestId('step-turn-to-fit').locator('.face').click();
+  await settled(page);
+  await shoot(page, 'fit');
+});

@@ -90,13 +90,16 @@ export async function openCanvas(page: Page, width: number, height: number): Pro
         [positions, normals, uvs, indices].map((a) => [...a]),
       );
     },
-    show: (scenery) => send({ tell: 'show', scenery, stale: ['sheet', 'stand'] }),
+    async show(scenery) {
+      await page.evaluate(() => ((window as unknown as Window).drawn.drawn = 0));
+      await send({ tell: 'show', scenery, stale: ['sheet', 'stand'] });
+    },
     async pixels(withMap = false) {
       const text = await page.evaluate(
         async (wanted) => {
           const side = (window as unknown as Window).drawn;
           const pause = (ms: number) => new Promise((resolve) => setTimeout(resolve, ms));
-          while (side.turn < wanted) await pause(20);
+          while (side.turn < wanted || side.drawn === 0) await pause(20); // a busy machine takes its time
           for (let before = -1; before !== side.drawn;) {
             before = side.drawn;
             await pause(500); // the Stand may wait a moment for the Sheet

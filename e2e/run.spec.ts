@@ -16,7 +16,7 @@ test('steps are inserted, reordered by dragging, switched, deleted; all of it un
     await page.getByText(hint).click();
   }
   await page.getByTestId('insert-colour').click();
-  await page.getByText('Gives every dropped texel').click();
+  await page.getByText('Gives dropped texels the colour').click();
   expect(await tiles(page)).toEqual(['step-from-channel', 'step-levels', 'step-invert', 'step-bleed']);
   await expect(page.getByTestId('snag-inverted')).toBeVisible();
 

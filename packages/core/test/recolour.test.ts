@@ -313,3 +313,48 @@ describe('the subject’s own colour in the fringe', () => {
     expect(front).toEqual(new Uint32Array(picture.data.buffer));
   });
 });
+
+describe('two backdrops', () => {
+  const SIDE = 160;
+  const linear = (v: number) => (v <= 0.04045 ? v / 12.92 : ((v + 0.055) / 1.055) ** 2.4);
+  const encoded = (v: number) => (v <= 0.0031308 ? 12.92 * v : 1.055 * v ** (1 / 2.4) - 0.055);
+
+  /** Soft hairs over a warm dark and a cool pale backdrop, mixed as light or as encoded values. */
+  function pair(asLight: boolean) {
+    const alpha = new Float64Array(SIDE * SIDE).map((_, i) => {
+      const [x, y] = [i % SIDE, Math.floor(i / SIDE)];
+      if (x < 20 || x > 139 || y < 20 || y > 139) return 0;
+      return Math.min(1, Math.max(0, 0.5 + 0.9 * Math.sin(x / 3 + y / 11)));
+    });
+    const over = (backdrop: number[]) => {
+      const data = new Uint8Array(4 * SIDE * SIDE);
+      alpha.forEach((a, i) => {
+        const own = [0.6, 0.38, 0.15 + 0.001 * (i % SIDE)];
+        own.forEach((v, c) => {
+          const mixed = asLight
+            ? encoded(a * linear(v) + (1 - a) * linear(backdrop[c]))
+            : a * v + (1 - a) * backdrop[c];
+          data[4 * i + c] = Math.round(255 * mixed);
+        });
+        data[4 * i + 3] = 255;
+      });
+      return makePicture(SIDE, SIDE, data);
+    };
+    return { alpha, dark: over([0.12, 0.08, 0.05]), pale: over([0.75, 0.82, 0.9]) };
+  }
+
+  test.each([
+    [true, 'as light'],
+    [false, 'as sRGB values'],
+  ])('mixed as light %s: found out, and exact to half of a 255th', (asLight, words) => {
+    const { alpha, dark, pale } = pair(asLight);
+    const away = (mixed: 'found' | 'linear light' | 'encoded values') => {
+      const { mask, notice } = after('from-two-backdrops', stateOf(dark), { sourceId: 'pale', mixed }, env({ pale }));
+      return { notice, off: alpha.reduce((sum, a, i) => sum + Math.abs(mask.data[i] - 255 * a), 0) / alpha.length };
+    };
+    const found = away('found');
+    expect(found.notice).toContain(`Blended ${words}`);
+    expect(found.off).toBeLessThan(0.6);
+    expect(away(asLight ? 'encoded values' : 'linear light').off).toBeGreaterThan(4 * found.off);
+  });
+});
