@@ -49,7 +49,7 @@ describe('the angle at which a subject is largest (Andrew 1979; Toussaint 1983)'
 
   test.each([1, 2, 0.5, 1.6])('against brute force over angles, ratio %d', (ratio) => {
     const next = random(17);
-    for (let k = 0; k < 12; k++) {
+    for (let k = 0; k < 6; k++) {
       const points = Array.from({ length: 30 }, (): Corner => [200 * next(), 90 * next() * (k % 3)]);
       const rows = 120;
       const data = new Uint8Array(220 * rows);
@@ -57,10 +57,10 @@ describe('the angle at which a subject is largest (Andrew 1979; Toussaint 1983)'
       const hull = keptHull(makeMask(220, rows, data), 128);
       const sizeOf = ({ width, height }: { width: number; height: number }) => Math.max(width / ratio, height);
       let least = Infinity;
-      for (let angle = -90; angle < 90; angle += 0.05) least = Math.min(least, sizeOf(boxTurned(hull, angle)));
+      for (let angle = -90; angle < 90; angle += 0.25) least = Math.min(least, sizeOf(boxTurned(hull, angle)));
       const best = sizeOf(largestIn(hull, ratio));
       expect(best).toBeLessThanOrEqual(least + 1e-9); // exact: no sampled angle is better
-      expect(best).toBeGreaterThan(least - 0.2);
+      expect(best).toBeGreaterThan(least - 0.8);
     }
   });
 

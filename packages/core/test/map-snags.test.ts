@@ -96,6 +96,19 @@ describe('halo', () => {
   });
 });
 
+test('what touches opposite borders that are clamped is a snag; its remedy lets them repeat', () => {
+  const bars = makePicture(
+    64,
+    64,
+    Uint8Array.from({ length: 16384 }, (_, i) => (i % 4 === 3 ? ((i >> 2) % 16 < 6 ? 255 : 0) : 90)),
+  );
+  const { doc, snags } = snagsOf([bars], [alpha]);
+  const snag = snags.find((s) => s.id === 'clamped-border')!;
+  expect(snag.text).toContain('the top and the bottom border');
+  expect(snag.remedy!.apply(doc, () => '').levels).toMatchObject({ wrapAcross: 'clamp', wrapDown: 'repeat' });
+  expect(snagsOf([cutOut([70, 110, 50])], [alpha]).snags.map((s) => s.id)).not.toContain('clamped-border');
+});
+
 describe('maps', () => {
   const normals = (green: 'OpenGL' | 'DirectX') =>
     makeStep('normal-step', 'normal-from-picture', { sourceId: 'source-1', green });

@@ -5,20 +5,18 @@ import {
   LIMITS,
   READABLE_EXTENSIONS,
   readName,
-  ROLE_ENDINGS,
-  type Endings,
   type NamedFile,
   type SourcePlace,
   type SourceRole,
 } from '@lithe-sieve/core';
 import type { StoredSource } from '@lithe-sieve/contract';
+import { readEndings } from './endings';
 import { chooseFiles } from './files';
 import { defineStore } from 'pinia';
 import { shallowRef, triggerRef } from 'vue';
 import { ApiError } from '../api/http';
 import { createPiece } from '../api/pieces.api';
 import { uploadSource } from '../api/sources.api';
-import { local } from '../components/local';
 import { makeId } from '../document/ids';
 import { tellTiming } from '../engine/timing';
 import { useEngineStore } from './engine.store';
@@ -311,21 +309,6 @@ export const useBringInStore = defineStore('bring-in', () => {
 /** Of a layer nothing is said: the server looks at it. */
 const unsaid = <T>(file: T): NamedFile<T> => ({ file, role: 'reference' });
 const roleTold = (i: number, role: SourceRole | undefined) => (i > 0 && role && role !== 'reference' ? { role } : {});
-
-const ENDINGS = 'endings';
-
-/** The endings of names as this browser's person has them. */
-export function readEndings(): Endings {
-  try {
-    return { ...ROLE_ENDINGS, ...(JSON.parse(local.read(ENDINGS) ?? '{}') as Partial<Endings>) };
-  } catch {
-    return ROLE_ENDINGS;
-  }
-}
-
-export function writeEndings(endings: Endings): void {
-  local.write(ENDINGS, JSON.stringify(endings));
-}
 
 /** `mane_colour.png` → Mane colour; of a pair, the stem that both share. */
 function pieceName(fileName: string, pair: boolean): string {

@@ -1,6 +1,7 @@
 import type { Material } from '../piece/piece-doc.ts';
 import type { CardSurface } from '../card/surface.ts';
 import { tangentsOf } from '../card/tangents.ts';
+import type { Wrap } from '../sieve/mip-filters.ts';
 import { gltfMaterial, type PackedSurface } from './material.ts';
 
 export interface CardGlb {
@@ -13,18 +14,21 @@ export interface CardGlb {
   /** Directions with green up, as a PNG file. */
   normal?: Uint8Array;
   packed?: PackedSurface;
+  /** Beside the texture; clamped where it is left out. */
+  wrap?: { across: Wrap; down: Wrap };
 }
 
 const ARRAY_BUFFER = 34962;
 const ELEMENT_ARRAY_BUFFER = 34963;
 const FLOAT = 5126;
 const UNSIGNED_SHORT = 5123;
-const CLAMP_TO_EDGE = 33071;
+/** glTF 2.0 §5.26, as OpenGL numbers them. */
+const SAMPLED: Record<Wrap, number> = { clamp: 33071, repeat: 10497, mirror: 33648 };
 const LINEAR = 9729;
 const LINEAR_MIPMAP_LINEAR = 9987;
 
 /** One card as a binary glTF (glTF 2.0 §4.4): scene, node, mesh, material and the PNGs in one buffer. */
-export function writeCardGlb({ name, surface, material, base, normal, packed }: CardGlb): Uint8Array {
+export function writeCardGlb({ name, surface, material, base, normal, packed, wrap }: CardGlb): Uint8Array {
   const { positions, normals, uvs, indices } = surface.mesh;
   const count = positions.length / 3;
   const images = [
@@ -71,7 +75,14 @@ export function writeCardGlb({ name, surface, material, base, normal, packed }: 
     ],
     materials: [gltfMaterial(name, material, places)],
     textures: images.map((_, source) => ({ sampler: 0, source })),
-    samplers: [{ magFilter: LINEAR, minFilter: LINEAR_MIPMAP_LINEAR, wrapS: CLAMP_TO_EDGE, wrapT: CLAMP_TO_EDGE }],
+    samplers: [
+      {
+        magFilter: LINEAR,
+        minFilter: LINEAR_MIPMAP_LINEAR,
+        wrapS: SAMPLED[wrap?.across ?? 'clamp'],
+        wrapT: SAMPLED[wrap?.down ?? 'clamp'],
+      },
+    ],
     images: images.map(({ label }, i) => ({
       name: `${name}_${label}`,
       mimeType: 'image/png',

@@ -168,6 +168,7 @@ async function packCard(
     name: doc.name,
     surface: cardSurface({ cardWidth: doc.cardWidth * frameOf(state).share }, state.colour),
     material: doc.material,
+    wrap: { across: doc.levels.wrapAcross, down: doc.levels.wrapDown },
     base,
     ...(normal && { normal: await tools.encodePng(normal) }),
     ...(surface && {

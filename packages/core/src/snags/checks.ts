@@ -7,7 +7,7 @@ import { thresholdByte } from '../sieve/threshold.ts';
 import { stepKind } from '../steps/registry.ts';
 import { farLoss } from './far-loss.ts';
 import { heldNotHard } from './held-not-hard.ts';
-import { colourIsNormals, flatRoughness, halo, heightBands, stepDoubts, taggedData } from './maps.ts';
+import { clampedBorder, colourIsNormals, flatRoughness, halo, heightBands, stepDoubts, taggedData } from './maps.ts';
 import { noRoomForLevels } from './no-room-for-levels.ts';
 import type { Snag, SnagCheck, SnagContext } from './snag.ts';
 
@@ -180,6 +180,7 @@ const CHECKS: readonly SnagCheck[] = [
   heightBands,
   flatRoughness,
   taggedData,
+  clampedBorder,
 ];
 
 export function findSnags(context: SnagContext): Snag[] {

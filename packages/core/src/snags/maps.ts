@@ -119,3 +119,26 @@ export const taggedData: SnagCheck = ({ doc, facts }) => {
 };
 
 const TAGGED = /colour profile|sRGB|ICC/i;
+
+/** Share of a border that is more than a stalk that leaves the picture. */
+const TOUCHED = 0.02;
+
+/** What reaches both of two opposite borders is meant to go on there; clamped, filters repeat the outermost texels. */
+export const clampedBorder: SnagCheck = ({ doc, surface }) => {
+  if (!surface) return null;
+  const { left, right, top, bottom } = surface.borders;
+  const across = left > TOUCHED && right > TOUCHED && doc.levels.wrapAcross === 'clamp';
+  const down = top > TOUCHED && bottom > TOUCHED && doc.levels.wrapDown === 'clamp';
+  if (!across && !down) return null;
+  const sides =
+    across && down ? 'all four borders' : across ? 'the left and the right border' : 'the top and the bottom border';
+  const wraps = {
+    ...(across ? { wrapAcross: 'repeat' as const } : {}),
+    ...(down ? { wrapDown: 'repeat' as const } : {}),
+  };
+  return {
+    id: 'clamped-border',
+    text: `Kept texels touch ${sides}, which are clamped: where the card is repeated, a seam shows in the far levels.`,
+    remedy: { label: 'Let it repeat there', apply: (d) => ({ ...d, levels: { ...d.levels, ...wraps } }) },
+  };
+};

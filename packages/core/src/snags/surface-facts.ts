@@ -9,6 +9,8 @@ export interface SurfaceFacts {
   /** Of every map beside colour and mask. */
   maps: ReadonlyMap<MapName, MapStats>;
   halo: readonly HaloLevel[];
+  /** Share of each border that is kept. */
+  borders: Borders;
   /** Whether the colour is made of directions of length 1 that mostly point outwards, as a normal map is. */
   colourIsNormals: boolean;
 }
@@ -25,7 +27,29 @@ export function surfaceFacts(
   return {
     maps: stats,
     halo: haloOf(colour, mask, threshold),
+    borders: bordersOf(mask, threshold),
     colourIsNormals: blue.mean > MOSTLY_OUT && strayLength(colour) < LIKE_NORMALS,
+  };
+}
+
+export interface Borders {
+  left: number;
+  right: number;
+  top: number;
+  bottom: number;
+}
+
+function bordersOf({ width, height, data }: Mask, threshold: number): Borders {
+  const share = (count: number, at: (k: number) => number) => {
+    let kept = 0;
+    for (let k = 0; k < count; k++) if (data[at(k)] >= threshold) kept++;
+    return kept / count;
+  };
+  return {
+    left: share(height, (y) => y * width),
+    right: share(height, (y) => y * width + width - 1),
+    top: share(width, (x) => x),
+    bottom: share(width, (x) => (height - 1) * width + x),
   };
 }
 

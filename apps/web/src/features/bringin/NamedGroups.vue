@@ -4,7 +4,8 @@ import { ROLE_ENDINGS, SOURCE_ROLES, type NamedRole, type SourceRole } from '@li
 import Sortable from 'sortablejs';
 import { computed, nextTick, onBeforeUnmount, reactive, ref, useTemplateRef, watch } from 'vue';
 import PlainDialog from '../../components/PlainDialog.vue';
-import { readEndings, writeEndings, type GroupOffer, type Placed } from '../../stores/bring-in.store';
+import type { GroupOffer, Placed } from '../../stores/bring-in.store';
+import { readEndings, writeEndings } from '../../stores/endings';
 
 const props = defineProps<{ offer: GroupOffer }>();
 

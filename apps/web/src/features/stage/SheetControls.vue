@@ -1,15 +1,15 @@
 <script setup lang="ts">
-import { keptBox, mapKind, stepKind, thresholdByte, type MapName } from '@lithe-sieve/core';
+import { mapKind, stepKind, type MapName } from '@lithe-sieve/core';
 import { computed, watch } from 'vue';
 import { useKeys } from '../../actions/keys';
 import { useBenchStore } from '../../stores/bench.store';
 import { useEngineStore } from '../../stores/engine.store';
 import { usePieceStore } from '../../stores/piece.store';
 import { MAP_LOOKS, type SheetMode } from './drawing/messages';
+import { useKeptPlace } from './kept-place';
 import type { Stage } from './stage';
 
 /** What the Sheet shows, and how near. */
-const SMALL_ENOUGH = 1024;
 const props = defineProps<{ stage: Stage | null; readout: string; zoom: string }>();
 const emit = defineEmits<{ moved: []; zoomed: [factor: number] }>();
 const bench = useBenchStore();
@@ -61,21 +61,11 @@ function look(change: (stage: Stage) => void): void {
   props.stage.invalidate('sheet');
 }
 const fit = () => look((s) => s.sheet.fit(s.view('sheet')));
-/** Of a level that is small enough to be looked through at once; a texel of it more, so that nothing is cut off. */
+const keptPlace = useKeptPlace();
 function fitKept(): void {
-  const { mask, size } = engine;
-  const material = piece.material;
-  const level = mask?.levels.find((l) => Math.max(l.width, l.height) <= SMALL_ENOUGH);
-  const box = level && material && keptBox(level, thresholdByte(material.cutoff, material.opacity));
-  if (!box || !size) return fit();
-  const [across, down] = [size.width / level.width, size.height / level.height];
-  const kept = {
-    x0: (box.x0 - 1) * across,
-    y0: (box.y0 - 1) * down,
-    x1: (box.x1 + 1) * across,
-    y1: (box.y1 + 1) * down,
-  };
-  look((s) => s.sheet.fitBox(kept, s.view('sheet')));
+  const kept = keptPlace();
+  if (kept) look((s) => s.sheet.fitBox(kept, s.view('sheet')));
+  else fit();
 }
 const oneToOne = () => look((s) => s.sheet.oneToOne(s.pixelRatio));
 

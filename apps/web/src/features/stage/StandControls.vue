@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed } from 'vue';
+import { computed, ref } from 'vue';
 import { useKeys } from '../../actions/keys';
 import { MODES, useMaterialActions } from '../../actions/material-actions';
 import NumberSlider from '../../components/NumberSlider.vue';
@@ -7,6 +7,7 @@ import { useBenchStore } from '../../stores/bench.store';
 import { useEngineStore } from '../../stores/engine.store';
 import { usePieceStore } from '../../stores/piece.store';
 import type { Backdrop } from './drawing/messages';
+import { useKeptPlace } from './kept-place';
 import type { Stage } from './stage';
 
 /** How the renderer treats the card, and from where it is seen. */
@@ -17,6 +18,9 @@ const engine = useEngineStore();
 const bench = useBenchStore();
 const material = useMaterialActions();
 
+/** Card sides between camera and card: the nearest, and where the whole card is seen. */
+const NEAREST = 0.1;
+const WHOLE_CARD = 1.9;
 const BACKDROPS: Backdrop[] = ['shore', 'pale', 'dark'];
 const SIDES = [
   { label: 'one side', value: 'one' },
@@ -42,9 +46,35 @@ function flip(): void {
   props.stage?.invalidate('stand');
 }
 
+const keptPlace = useKeptPlace();
+/** The camera goes to what is kept; where it is there already, back to the whole card. */
+const atKept = ref(false);
+function lookAtKept(): void {
+  const { stage } = props;
+  const { size } = engine;
+  const kept = atKept.value ? null : keptPlace();
+  if (!stage || !size) return;
+  atKept.value = kept !== null;
+  const longer = Math.max(size.width, size.height);
+  if (kept) {
+    const { x0, y0, x1, y1 } = kept;
+    stage.stand.aimAt({ u: (x0 + x1) / 2 / size.width, v: (y0 + y1) / 2 / size.height });
+    bench.distance = Math.max(
+      NEAREST,
+      stage.stand.distanceFor((x1 - x0) / longer, (y1 - y0) / longer, stage.view('stand')),
+    );
+  } else {
+    stage.stand.aimAt(null);
+    bench.distance = WHOLE_CARD;
+  }
+  emit('moved');
+  stage.invalidate('stand');
+}
+
 useKeys('Stand', [
+  { key: '7', label: 'Camera to what is kept, and back', run: lookAtKept },
   { key: 'f', label: 'Front or back', run: flip },
-  { key: 'j', label: 'Nearer', run: () => void (bench.distance = Math.max(0.5, bench.distance / 1.2)) },
+  { key: 'j', label: 'Nearer', run: () => void (bench.distance = Math.max(NEAREST, bench.distance / 1.2)) },
   { key: 'k', label: 'Farther away', run: () => void (bench.distance = Math.min(120, bench.distance * 1.2)) },
   { key: 'm', label: 'Opaque, mask, blend', run: () => material.nextMode() },
   { key: 't', label: 'One side or two', run: () => material.toggleSides() },
@@ -76,6 +106,13 @@ useKeys('Stand', [
   <div class="foot">
     <span data-test="stand-readout">{{ readout }}</span>
     <span class="tools" @pointerdown.stop>
+      <button
+        :title="atKept ? 'Show the whole card (7)' : 'Camera to what is kept (7)'"
+        data-test="stand-kept"
+        @click="lookAtKept"
+      >
+        {{ atKept ? 'whole' : 'to kept' }}
+      </button>
       <button title="Front or back (F)" data-test="flip" @click="flip">front / back</button>
       <ElSelect v-model="bench.backdrop" size="small" aria-label="Backdrop (G)" class="backdrop">
         <ElOption v-for="b in BACKDROPS" :key="b" :value="b" :label="b" />
@@ -86,7 +123,7 @@ useKeys('Stand', [
         label="Distance"
         hint="From the camera to the card, in metres. Farther away the renderer samples smaller mip levels."
         :model-value="metres"
-        :min="0.5 * longestSide"
+        :min="NEAREST * longestSide"
         :max="120 * longestSide"
         :digits="2"
         unit="metres"

@@ -3,6 +3,8 @@ import { PerspectiveCamera, Vector3 } from 'three';
 import { clamp, type Point, type Size } from './poses';
 
 const FIELD_OF_VIEW = 34;
+/** Around a part that is looked at. */
+const ROOM = 1.25;
 
 /** From where the Stand is seen. The card is as large as its {@link StandPose.surface}. */
 export interface StandLook {
@@ -22,11 +24,14 @@ export class StandPose {
   private elevation = 0.16;
   private distance = 1.9;
   private card = cardSurface({ cardWidth: 1 }, { width: 1, height: 1 });
+  /** A place of the picture that is looked at instead of the middle of the card. */
+  private aim: { u: number; v: number } | null = null;
   private readonly camera = makeStandCamera();
 
   get look(): StandLook {
-    const { azimuth, elevation, distance, card } = this;
-    return { azimuth, elevation, distance, middle: middleOf(card) };
+    const { azimuth, elevation, distance, card, aim } = this;
+    const middle = (aim && card.pointAt(aim.u, aim.v)?.position) ?? middleOf(card);
+    return { azimuth, elevation, distance, middle };
   }
 
   /** The card on the Stand: its longer side is 1, so that a small one and a large one are seen alike. */
@@ -36,6 +41,18 @@ export class StandPose {
 
   setSurface(surface: CardSurface): void {
     this.card = surface;
+  }
+
+  /** Looks at a place of the picture, or at the whole card. */
+  aimAt(place: { u: number; v: number } | null): void {
+    this.aim = place;
+  }
+
+  /** Card sides from which a part of the picture, in shares of the card's longer side, fills the view. */
+  distanceFor(width: number, height: number, view: Size): number {
+    const half = Math.tan((FIELD_OF_VIEW * Math.PI) / 360);
+    const across = (width * view.height) / Math.max(1, view.width);
+    return (ROOM * Math.max(across, height)) / (2 * half);
   }
 
   orbitBy(dx: number, dy: number): void {
