@@ -13,7 +13,7 @@ export function drawCrabNet(seed: number, size: number): Drawn {
   const data = new Uint8Array(4 * size * size);
   for (let y = 0, i = 0; y < size; y++) {
     for (let x = 0; x < size; x++, i++) {
-      // cords sag a little, each where chance has it
+      // cords sag a little, at random
       const wx = x + 0.05 * mesh * (noise((3 * x) / size, (3 * y) / size) - 0.5);
       const wy = y + 0.05 * mesh * (noise((3 * y) / size + 9, (3 * x) / size) - 0.5);
       const [u, v] = [(wx + wy) / mesh, (wx - wy) / mesh];

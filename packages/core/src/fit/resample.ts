@@ -23,7 +23,7 @@ export interface Placing {
 }
 
 /**
- * A map laid anew. What lies beyond the picture: nothing is kept there, all else goes on. Where it gets smaller it is
+ * A map in its new place. What lies beyond the picture: nothing is kept there, all else goes on. Where it gets smaller it is
  * scaled first, one axis after the other, and then turned: a filter of 6 × 6 texels instead of one as wide as the step.
  *
  * @param kept - The mask as it will be, where it is known: colour that is wholly dropped is not filtered, since it is

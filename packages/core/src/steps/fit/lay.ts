@@ -24,7 +24,7 @@ export function sideOf(length: number, sides: Sides): number {
 export const SUBJECT = 8;
 
 /**
- * Every map of a state laid anew.
+ * Every map of a state in its new place.
  *
  * @param full - In texels of the full size.
  * @throws {@link SieveError} `too-large`
