@@ -115,7 +115,7 @@ test('heights raised by hand: shown while they are drawn, and as core draws them
   await openNew(page, 'hand_leaf.png', scan.colour, (run) => [...run, makeStep('hand-1', 'height-by-hand')]);
   await page.getByTestId('step-height-by-hand').locator('.face').click();
   await typeNumber(page, 'Diameter, texels', '30');
-  await page.getByTestId('effect').getByText('restore').click();
+  await page.getByTestId('effect').getByText('raise').click();
   await scribble(page, [0.45, 0.4], [0.55, 0.4]);
   await expect(page.getByTestId('stroke-count')).toHaveText('1 stroke');
   await expectMap(page, 'height');

@@ -226,7 +226,7 @@ describe('tiles', () => {
     expect(seam[0]).toBe(seam[5]);
   });
 
-  test('a weave whose period does not divide its side repeats without a step; the error is told', () => {
+  test('a weave whose period does not divide its side repeats without a step, and the notice gives the error', () => {
     const side = 195;
     const wave = (v: number) => (Math.sin((2 * Math.PI * v) / 23) > 0.2 ? 255 : 0);
     const mask = makeMask(

@@ -54,7 +54,7 @@ function snagsOf(pictures: Picture[], run: StepEntry[]) {
   const state = evaluateRun(run, { sources });
   const { levels, border, middle } = summariseMask([state.mask]);
   const doubts = state.steps.flatMap(({ stepId, doubt }) => (doubt ? [{ stepId, doubt }] : []));
-  const surface = surfaceFacts(state.colour, state.mask, state.maps, 128);
+  const surface = surfaceFacts(state.colour, state.mask, state.maps);
   const counts = histogram(state.mask);
   return {
     doc,
@@ -116,7 +116,7 @@ describe('maps', () => {
   test.each([
     ['OpenGL', true],
     ['DirectX', false],
-  ] as const)('green that is read the wrong way is told by integrability: %s', (right, up) => {
+  ] as const)('green read the wrong way is found by integrability: %s', (right, up) => {
     const wrong = right === 'OpenGL' ? 'DirectX' : 'OpenGL';
     const pictures = [cutOut([70, 110, 50]), bumps(up)];
     expect(snagsOf(pictures, [alpha, normals(right)]).snags.map((s) => s.id)).not.toContain('green-doubtful');

@@ -60,6 +60,6 @@ test.each([
         }
       }
     }
-    expect(surfaceFacts(colour, mask, made, 128).maps.size).toBe(2);
+    expect(surfaceFacts(colour, mask, made).maps.size).toBe(2);
   },
 );

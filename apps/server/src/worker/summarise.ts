@@ -1,5 +1,6 @@
 import {
   coverageAt,
+  doubtsOf,
   evaluateRun,
   findSnags,
   frameOf,
@@ -53,8 +54,7 @@ export async function summarise({ doc, sources, strokes, tips: files }: Summaris
   const samples = isPointwise(doc.run) ? evaluate((s) => s.samples).mask : state.mask;
   const counts = histogram(samples);
   const { levels } = summariseMask(makeLevels(state.mask, doc.material, doc.levels, { sourceOf }).levels);
-  const surface = surfaceFacts(state.colour, state.mask, state.maps, HALF);
-  const doubts = state.steps.flatMap(({ stepId, doubt }) => (doubt ? [{ stepId, doubt }] : []));
+  const surface = surfaceFacts(state.colour, state.mask, state.maps);
   const snags = findSnags({
     doc,
     facts,
@@ -63,7 +63,7 @@ export async function summarise({ doc, sources, strokes, tips: files }: Summaris
     middle,
     levels,
     surface,
-    doubts,
+    doubts: doubtsOf(state.steps),
     cardShare: frameOf(state).share,
   });
   const threshold = thresholdByte(doc.material.cutoff, doc.material.opacity);
@@ -77,9 +77,6 @@ export async function summarise({ doc, sources, strokes, tips: files }: Summaris
     png: await writePng(asShown(doc, byTexels ? { ...state, mask: samples } : state), deflateInStrips),
   };
 }
-
-/** Alpha from which the Bench too counts a texel as kept where it looks for halos. */
-const HALF = 128;
 
 /** Share of what is kept. */
 const FAR_OFF = 0.25;

@@ -2,6 +2,7 @@ import {
   declaredSize,
   holds,
   holdsLevels,
+  LIMITS,
   mapKind,
   profileOf,
   ROWS_FROM_TEXELS,
@@ -17,6 +18,8 @@ const SMALL = 48 * MB;
 const RUN_BYTES_PER_TEXEL = 20;
 /** Of holding a mask at distance: its levels; where sides do not halve evenly, level 0 too; else planes for a wider filter. */
 const HOLD_BYTES_PER_TEXEL = { even: 6, odd: 34, wider: 6 };
+/** Of a texture that is laid: floats between its two axes. */
+const LAID_BYTES_PER_TEXEL = 16;
 /** Of blurred values, distances, horizons. */
 const MAP_WORK_BYTES_PER_TEXEL = 16;
 /** Of a texture with its mip levels: as they are wanted, as they are read out of their blocks, and what is between. */
@@ -37,7 +40,8 @@ export function memoryOf(task: Task): number {
         mapBytes(task.doc) +
         (holds(material, levels) ? holdBytes(sizes[0], levels.averages !== 'box') : 0) +
         (holdsLevels(profileOf(handOff.profile)) ? LEVELS_BYTES_PER_TEXEL : 0);
-      return SMALL + pictures + perTexel * largest;
+      const laid = fittedTexels(task.doc, largest);
+      return SMALL + pictures + perTexel * largest + (laid > 0 ? (LAID_BYTES_PER_TEXEL + perTexel) * laid : 0);
     }
     case 'draw-demo':
       return 4 * SMALL;
@@ -45,6 +49,29 @@ export function memoryOf(task: Task): number {
       return SMALL;
   }
 }
+
+/** Texels of the largest texture that the fit may come to, at most what it refuses beyond; 0 without a fit. */
+function fittedTexels({ run, cardWidth }: PieceDoc, texels: number): number {
+  let now = texels;
+  let largest = 0;
+  for (const step of run) {
+    if (!step.on || stepKind(step.kind).stretch !== 'fit') continue;
+    if (step.kind === 'resize') {
+      const { by, factor, side, density } = step.params;
+      const longer = by === 'longer side' ? side : density * cardWidth * TALL;
+      now = by === 'factor' ? now * factor * factor : longer * longer;
+    } else if (step.kind === 'turn-to-fit') now = step.params.size > 0 ? step.params.size ** 2 : 2 * now;
+    else if (step.kind === 'pad') {
+      const { left, right, top, bottom } = step.params;
+      now += (left + right + top + bottom) * Math.sqrt(TALL * now) + (left + right) * (top + bottom);
+    }
+    largest = Math.max(largest, now);
+  }
+  return Math.min(LIMITS.texels, largest);
+}
+
+/** A card may be so many times taller than it is wide before this falls short. */
+const TALL = 4;
 
 /** Every step that makes a map hands one on; the largest needs planes of its own while it works. */
 function mapBytes({ run }: PieceDoc): number {

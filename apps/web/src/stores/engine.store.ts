@@ -105,6 +105,17 @@ export const useEngineStore = defineStore('engine', () => {
   const asShown = (doc: PieceDoc): PieceDoc =>
     fitted.value || !hasFit.value ? doc : { ...doc, run: doc.run.filter((s) => !isFit(s)) };
 
+  /** What was asked for last, and whether all steps are in it. */
+  const asked = shallowRef({ turn: -1, whole: true });
+  function request(from: Engine, doc: PieceDoc): number {
+    const shown = asShown(doc);
+    const turn = from.request(shown);
+    asked.value = { turn, whole: shown === doc };
+    return turn;
+  }
+  /** Whether what is shown is the whole run's: with its fit, where it has one. */
+  const isWhole = computed(() => asked.value.whole && mask.value?.turn === asked.value.turn);
+
   async function show(doc: PieceDoc): Promise<void> {
     let mine: Engine;
     try {
@@ -121,7 +132,7 @@ export const useEngineStore = defineStore('engine', () => {
       failure.value = { message: (error as Error).message, remedy: (error as { remedy?: string }).remedy ?? '' };
       return;
     }
-    if (piece.doc && mine === engine) mine.request(asShown(piece.doc));
+    if (piece.doc && mine === engine) request(mine, piece.doc);
   }
 
   // the run and the sources decide what is computed; a cutoff never does
@@ -139,7 +150,7 @@ export const useEngineStore = defineStore('engine', () => {
       if (id !== old[0] || sources !== old[2]) void show(doc);
       else if (engine) {
         engine.learn(piece.strokes);
-        tellTiming('edited', engine.request(asShown(doc)));
+        tellTiming('edited', request(engine, doc));
       }
     },
     { immediate: true },
@@ -207,8 +218,7 @@ export const useEngineStore = defineStore('engine', () => {
     failure,
     size,
     cardWidth,
-    fitted,
-    hasFit,
+    isWhole,
     levels,
     fingerprints,
     tryAgain,

@@ -1,4 +1,5 @@
 import {
+  doubtsOf,
   frameOf,
   histogram,
   mapMips,
@@ -21,15 +22,13 @@ import type { Painting } from './painting';
 import { stepThumb } from './thumbs';
 import type { MapLevels, MapsResult, MaskResult, StepReport } from './types';
 
-/** Of a level that tells as much as the full size. */
-const ENOUGH_TEXELS = 1024 * 1024;
-/** Alpha from which a texel counts as kept, whatever the cutoff is: a drag of it computes nothing here. */
-const HALF = 128;
+/** Of a level that shows as much as the full size, in a tenth of a second: the next stroke may be waiting. */
+const ENOUGH_TEXELS = 512 * 512;
 
 function toldBy({ steps }: RunResult): Pick<MapsResult, 'notices' | 'doubts'> {
   return {
     notices: Object.fromEntries(steps.flatMap((s) => (s.notice ? [[s.stepId, s.notice]] : []))),
-    doubts: steps.flatMap(({ stepId, doubt }) => (doubt ? [{ stepId, doubt }] : [])),
+    doubts: doubtsOf(steps),
   };
 }
 
@@ -97,7 +96,7 @@ export class Results {
     const small = new Map(maps.map(({ map, levels }) => [map, levels[at]] as const));
     const colour = small.get('colour') as Picture;
     small.delete('colour');
-    return surfaceFacts(colour, masks[at], small, HALF);
+    return surfaceFacts(colour, masks[at], small);
   }
 
   stepsOf(result: RunResult, run: readonly StepEntry[]): StepReport[] {

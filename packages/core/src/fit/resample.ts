@@ -243,7 +243,6 @@ function normalRow({ raster, placing: p, kernel, out }: Job, v: number): void {
   const { taps, weights, first } = kernel;
   const full = data instanceof Uint8Array ? 255 : 65535;
   const scale = Math.sqrt(Math.abs(p.xx * p.yy - p.xy * p.yx)) || 1;
-  const sums = [0, 0, 0];
   for (let u = 0, o = 3 * v * p.width; u < p.width; u++, o += 3) {
     const x = p.xx * (u + 0.5) + p.xy * (v + 0.5) + p.x0 - 0.5;
     const y = p.yx * (u + 0.5) + p.yy * (v + 0.5) + p.y0 - 0.5;
@@ -251,16 +250,22 @@ function normalRow({ raster, placing: p, kernel, out }: Job, v: number): void {
     const fy = Math.floor(y);
     const wx = Math.round((x - fx) * PHASES) * taps;
     const wy = Math.round((y - fy) * PHASES) * taps;
-    sums.fill(0);
+    let sx = 0;
+    let sy = 0;
+    let sz = 0;
     for (let j = 0; j < taps; j++) {
       const row = clampTo(fy + first + j, height - 1) * width;
       for (let i = 0; i < taps; i++) {
         const k = 3 * (row + clampTo(fx + first + i, width - 1));
         const w = weights[wy + j] * weights[wx + i];
-        for (let c = 0; c < 3; c++) sums[c] += w * data[k + c];
+        sx += w * data[k];
+        sy += w * data[k + 1];
+        sz += w * data[k + 2];
       }
     }
-    const [nx, ny, nz] = sums.map((s) => (2 * s) / full - 1);
+    const nx = (2 * sx) / full - 1;
+    const ny = (2 * sy) / full - 1;
+    const nz = (2 * sz) / full - 1;
     // a step to the right in the result is (xx, yx) in the picture, one down (xy, yy); y of a direction points up
     const right = (nx * p.xx - ny * p.yx) / scale;
     const down = (nx * p.xy - ny * p.yy) / scale;

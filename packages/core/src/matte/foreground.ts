@@ -49,7 +49,7 @@ export function estimateForeground(colour: Picture, mask: Mask, env: Work): Uint
   return level!.front;
 }
 
-/** The texel in the middle of each cell, as the paper does: averages would mix what is to be told apart. */
+/** The texel in the middle of each cell, as the paper does: averages would mix what is to be separated. */
 function pick(colour: Picture, mask: Mask, { width, height }: { width: number; height: number }): Level {
   const words = asWords(colour.data);
   const full = width === colour.width && height === colour.height;

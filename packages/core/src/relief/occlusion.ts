@@ -14,7 +14,7 @@ import type { Heights } from './normals.ts';
  *
  * @param rise - Height of 65535 in texels.
  * @param reach - Texels at which what rises no longer darkens; it fades towards there by 1 − (d / reach)². Infinity: all.
- * @param env - `checkpoint` is told the share done.
+ * @param env - its `checkpoint` gets the share done.
  * @param most - Texels that are read one by one.
  * @returns Open sky, 0–65535, one a texel.
  */

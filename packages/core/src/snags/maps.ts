@@ -71,7 +71,7 @@ export const flatRoughness: SnagCheck = ({ doc, surface }) => {
   };
 };
 
-/** Values that 8 bits can tell apart. */
+/** Values of 8 bits. */
 const EIGHT_BITS = 256;
 
 /** Heights in steps, that a normal map shows as terraces. */

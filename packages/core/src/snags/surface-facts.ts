@@ -1,6 +1,8 @@
 import type { MapName } from '../raster/maps.ts';
 import { mapStats, type MapStats } from '../raster/map-stats.ts';
 import type { Mask, Picture, Raster, Samples } from '../raster/raster.ts';
+import { HALF } from '../mask/edge-distance.ts';
+import type { Doubt } from '../steps/step.ts';
 import { haloOf, type HaloLevel } from '../sieve/halo.ts';
 import { strayLength } from '../relief/stray-length.ts';
 
@@ -15,19 +17,20 @@ export interface SurfaceFacts {
   colourIsNormals: boolean;
 }
 
-/** Of maps as small as shows it: no side above a thousand texels or so. All have one size. */
-export function surfaceFacts(
-  colour: Picture,
-  mask: Mask,
-  maps: ReadonlyMap<MapName, Raster<Samples>>,
-  threshold: number,
-): SurfaceFacts {
+/** What steps found doubtful. */
+export function doubtsOf(steps: readonly { stepId: string; doubt?: Doubt }[]): { stepId: string; doubt: Doubt }[] {
+  return steps.flatMap(({ stepId, doubt }) => (doubt ? [{ stepId, doubt }] : []));
+}
+
+/** Of maps as small as shows it: no side above a thousand texels or so. All have one size. A texel counts as kept from half alpha on, so that a
+ * drag of the cutoff computes nothing. */
+export function surfaceFacts(colour: Picture, mask: Mask, maps: ReadonlyMap<MapName, Raster<Samples>>): SurfaceFacts {
   const stats = new Map([...maps].map(([name, raster]) => [name, mapStats(raster, mask)] as const));
   const [, , blue] = mapStats(colour, mask).channels;
   return {
     maps: stats,
-    halo: haloOf(colour, mask, threshold),
-    borders: bordersOf(mask, threshold),
+    halo: haloOf(colour, mask, HALF),
+    borders: bordersOf(mask),
     colourIsNormals: blue.mean > MOSTLY_OUT && strayLength(colour) < LIKE_NORMALS,
   };
 }
@@ -39,10 +42,10 @@ export interface Borders {
   bottom: number;
 }
 
-function bordersOf({ width, height, data }: Mask, threshold: number): Borders {
+function bordersOf({ width, height, data }: Mask): Borders {
   const share = (count: number, at: (k: number) => number) => {
     let kept = 0;
-    for (let k = 0; k < count; k++) if (data[at(k)] >= threshold) kept++;
+    for (let k = 0; k < count; k++) if (data[at(k)] >= HALF) kept++;
     return kept / count;
   };
   return {

@@ -117,10 +117,10 @@ function lookUp(
 
 /** @param placeOf - Step of the ramp of a texel, 0 … STEPS − 1. */
 function recolour(colour: Picture, placeOf: (i: number) => number, look: RampLook, env: StepEnv): Picture {
+  if (look.stops.length === 0 || look.amount === 0) return colour;
   const { width, height } = colour;
   const out = env.allocate(colour.data.length);
   const [from, to] = [asWords(colour.data), asWords(out)];
-  if (look.stops.length === 0 || look.amount === 0) return colour;
   const plain = isPlain(look);
   const places = new Uint16Array(width);
   const words = gradientWords(look.stops, look.blend, STEPS);

@@ -122,5 +122,5 @@ function turner({ seed, size, tint, lightness, richness }: SwingParams, width: n
   };
 }
 
-/** Turns to either side that are told apart. */
+/** Steps of a turn to either side. */
 const TURN_STEPS = 256;

@@ -85,7 +85,7 @@ function keepEndings(): void {
       >
         <h3>{{ nameOf(piece) }}</h3>
         <div ref="lists" class="list" :data-piece="piece">
-          <div v-for="{ file, i } in filesOf(piece)" :key="file.fileName" class="row" :data-file="i">
+          <div v-for="{ file, i } in filesOf(piece)" :key="i" class="row" :data-file="i">
             <span class="grip" aria-hidden="true" title="Drag to another piece">⠿</span>
             <span class="file" :title="file.fileName">{{ file.fileName }}</span>
             <ElSelect

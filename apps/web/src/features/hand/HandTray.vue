@@ -11,10 +11,21 @@ import TipChoice from './TipChoice.vue';
 const hand = useHandStore();
 const engine = useEngineStore();
 
-const WAYS = [
-  { label: '× cut', value: 'cut' },
-  { label: '+ restore', value: 'restore' },
-];
+/** What strokes do: to the mask, or to the heights. */
+const ways = computed(() => {
+  const { step } = hand;
+  const smooths = step?.kind === 'height-by-hand' && step.params.does === 'smooth';
+  const words =
+    step?.kind !== 'height-by-hand'
+      ? ['× cut', '+ restore']
+      : smooths
+        ? ['× leave', '+ smooth']
+        : ['− lower', '+ raise'];
+  return [
+    { label: words[0], value: 'cut' },
+    { label: words[1], value: 'restore' },
+  ];
+});
 const TOOLS = [...HAND_TOOLS];
 const LOUPE_CHOICES = [...LOUPES];
 const REGIONS = ['picture', 'mask'];
@@ -67,7 +78,7 @@ const mirrored = computed(() => (!hand.mirror ? 'none' : hand.mirror.degrees ===
 </script>
 
 <template>
-  <ElSegmented v-model="hand.effect" :options="WAYS" block aria-label="Cut or restore (D)" data-test="effect" />
+  <ElSegmented v-model="hand.effect" :options="ways" block aria-label="Cut or restore (D)" data-test="effect" />
   <ElSegmented v-model="hand.tool" :options="TOOLS" block aria-label="Tool (O)" class="row" data-test="tool" />
   <p class="soft tool-hint">{{ TOOL_HINTS[hand.tool] }}</p>
   <TroubleNote v-if="hand.trouble" :message="hand.trouble" closable @close="hand.trouble = ''" />

@@ -18,7 +18,7 @@ export function useFullSizeReport(): void {
 
   function send(): void {
     const { material, id } = piece;
-    if (engine.hasFit && !engine.fitted) return; // of what is handed off
+    if (!engine.isWhole) return; // it is the share of what is handed off
     const counts = engine.maskIsFull && !engine.busy ? engine.mask?.summary.levels[0].counts : undefined;
     if (!counts || !material || !id || saving.state.kind !== 'saved') return;
     const coverage = coverageAt(counts, thresholdByte(material.cutoff, material.opacity));

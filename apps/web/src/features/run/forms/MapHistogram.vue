@@ -1,21 +1,14 @@
 <script setup lang="ts">
 // How the values of a map are spread, over what the mask keeps, and their range.
-import { mapKind, mapStats, type MapName } from '@lithe-sieve/core';
+import { mapKind, type MapName } from '@lithe-sieve/core';
 import { computed } from 'vue';
 import { useEngineStore } from '../../../stores/engine.store';
 
 const props = defineProps<{ map: MapName }>();
 const engine = useEngineStore();
 
-/** A level of at most this many texels says the same. */
-const ENOUGH = 1024 * 1024;
-const stats = computed(() => {
-  const levels = engine.levelsOf(props.map);
-  const masks = engine.mask?.levels;
-  const level = levels?.find((l) => l.width * l.height <= ENOUGH);
-  const mask = level && masks?.find((m) => m.width === level.width && m.height === level.height);
-  return level && mask ? mapStats(level, mask) : null;
-});
+/** Counted by the worker once the full size is there. */
+const stats = computed(() => engine.surface?.maps.get(props.map) ?? null);
 const CHANNEL_NAMES = ['red', 'green', 'blue', 'alpha'];
 const WIDTH = 216;
 const HEIGHT = 44;
