@@ -16,6 +16,7 @@ import {
 } from '@lithe-sieve/core';
 import { deflateInStrips } from '../apps/server/src/worker/node-platform.ts';
 import { bigScan, SIDE } from './big-scan.ts';
+import { runRaces, timed, type Race } from './race.ts';
 
 const { bytes, picture } = await bigScan();
 const env: StepEnv = {
@@ -37,13 +38,6 @@ const raw = { raw: { width: SIDE, height: SIDE, channels: 4 as const } };
 const rawMask = { raw: { width: SIDE, height: SIDE, channels: 1 as const } };
 const inflate = (parts: Uint8Array[]) => Promise.resolve(new Uint8Array(inflateSync(Buffer.concat(parts))));
 sharp.concurrency(1);
-
-interface Race {
-  name: string;
-  ours: () => unknown;
-  other: string;
-  theirs?: () => unknown;
-}
 
 const RACES: Race[] = [
   {
@@ -106,22 +100,7 @@ const RACES: Race[] = [
 ];
 
 console.log(`${SIDE}², one thread of ours; medians of 5 in ms\n`);
-for (const race of RACES) {
-  const ours: number[] = [];
-  const theirs: number[] = [];
-  for (let round = 0; round < 6; round++) {
-    const a = await timed(race.ours);
-    const b = race.theirs ? await timed(race.theirs) : NaN;
-    if (round > 0) {
-      ours.push(a);
-      theirs.push(b);
-    }
-  }
-  const [a, b] = [median(ours), median(theirs)];
-  console.log(
-    `${race.name.padEnd(40)} ${a.toFixed(0).padStart(6)}   ${race.other.padEnd(22)} ${race.theirs ? `${b.toFixed(0).padStart(6)}   ratio ${(a / b).toFixed(2)}` : ''}`,
-  );
-}
+await runRaces(RACES);
 console.log(
   `PNG size: ${((await writePng(picture, deflateInStrips)).length / 1e6).toFixed(1)} MB, sharp level 6 ${((await sharp(picture.data, raw).png({ compressionLevel: 6 }).toBuffer()).length / 1e6).toFixed(1)} MB`,
 );
@@ -139,14 +118,4 @@ t = time.perf_counter(); distance_transform_edt(~kept, return_distances=False, r
   );
 } catch {
   console.log('scipy is not here (Debian python3-scipy): the bleed stands alone.');
-}
-
-async function timed(work: () => unknown): Promise<number> {
-  const started = performance.now();
-  await work();
-  return performance.now() - started;
-}
-
-function median(values: number[]): number {
-  return values.toSorted((a, b) => a - b)[values.length >> 1];
 }

@@ -12,10 +12,13 @@ export type Corner = readonly [x: number, y: number];
 export function keptHull({ width, height, data }: Mask, threshold: number): Corner[] {
   const points: Corner[] = [];
   for (let y = 0; y < height; y++) {
-    const row = data.subarray(y * width, (y + 1) * width);
-    const first = row.findIndex((v) => v >= threshold);
-    if (first < 0) continue;
-    const last = row.findLastIndex((v) => v >= threshold) + 1;
+    const end = (y + 1) * width;
+    let from = y * width;
+    while (from < end && data[from] < threshold) from++;
+    if (from === end) continue;
+    let to = end;
+    while (data[to - 1] < threshold) to--;
+    const [first, last] = [from - y * width, to - y * width];
     points.push([first, y], [first, y + 1], [last, y], [last, y + 1]);
   }
   points.sort((p, q) => p[0] - q[0] || p[1] - q[1]);

@@ -1,5 +1,6 @@
 import type { Raster } from '../raster/raster.ts';
 import type { Work } from '../raster/work.ts';
+import { kernels, layOut, wordsIn } from '../simd/simd.ts';
 
 /** One value a texel, 0–65535. */
 export type Heights = Raster<Uint16Array>;
@@ -23,58 +24,33 @@ export function normalsOf(
   env: Pick<Work, 'bands'>,
   out: Uint16Array,
 ): Normals {
+  const { normalRow, padRow } = kernels();
   const unit = rise / 65535 / 12;
-  const pad = new Int32Array(width + 4);
+  const stride = 4 * (Math.ceil(width / 4) * 4 + 8);
+  const slots = layOut({ staging: 2 * width, ring: 5 * stride, result: 6 * (width + 3) });
+  const staging = wordsIn(slots.staging);
+  const result = wordsIn(slots.result).subarray(0, 3 * width);
+  const held = new Int32Array(5).fill(-1);
+  const rowAt = (v: number): number => {
+    const row = Math.min(height - 1, Math.max(0, v));
+    const at = slots.ring.at + stride * (row % 5);
+    if (held[row % 5] !== row) {
+      staging.set(data.subarray(row * width, (row + 1) * width));
+      padRow(slots.staging.at, at, width);
+      held[row % 5] = row;
+    }
+    return at;
+  };
   env.bands(height, (y0, y1) => {
     for (let y = y0; y < y1; y++) {
-      fillPadded(data, y * width, width, pad);
-      const row = (v: number) => Math.min(height - 1, Math.max(0, v)) * width;
-      normalRow(pad, data, row(y - 2), row(y - 1), row(y + 1), row(y + 2), unit, out, 3 * y * width);
+      normalRow(
+        ...([rowAt(y - 2), rowAt(y - 1), rowAt(y), rowAt(y + 1), rowAt(y + 2)] as const),
+        ...([unit, STEEPEST, slots.result.at, width] as const),
+      );
+      out.set(result, 3 * y * width);
     }
   });
   return { width, height, channels: 3, data: out };
-}
-
-function fillPadded(data: Uint16Array, start: number, width: number, pad: Int32Array): void {
-  for (let x = 0; x < width; x++) pad[x + 2] = data[start + x];
-  pad[0] = pad[1] = pad[2];
-  pad[width + 3] = pad[width + 2] = pad[width + 1];
-}
-
-function normalRow(
-  pad: Int32Array,
-  data: Uint16Array,
-  up2: number,
-  up1: number,
-  down1: number,
-  down2: number,
-  unit: number,
-  out: Uint16Array,
-  at: number,
-): void {
-  const width = pad.length - 4;
-  for (let x = 0, o = at; x < width; x++, o += 3) {
-    const across = (((pad[x + 3] - pad[x + 1]) << 3) - pad[x + 4] + pad[x]) | 0;
-    const down = (((data[down1 + x] - data[up1 + x]) << 3) - data[down2 + x] + data[up2 + x]) | 0;
-    if (across === 0 && down === 0) {
-      out[o] = 32768;
-      out[o + 1] = 32768;
-      out[o + 2] = 65535;
-      continue;
-    }
-    let nx = -unit * across;
-    let ny = unit * down; // y runs down in the raster, up in the map
-    const slope = nx * nx + ny * ny;
-    if (slope > STEEPEST * STEEPEST) {
-      const back = STEEPEST / Math.sqrt(slope);
-      nx *= back;
-      ny *= back;
-    }
-    const scale = 32767.5 / Math.sqrt(nx * nx + ny * ny + 1);
-    out[o] = nx * scale + 32768;
-    out[o + 1] = ny * scale + 32768;
-    out[o + 2] = scale + 32768;
-  }
 }
 
 /**

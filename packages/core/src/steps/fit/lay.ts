@@ -1,5 +1,6 @@
 import { SieveError } from '../../errors.ts';
-import { resampleMap, type Placing } from '../../fit/resample.ts';
+import type { Placing } from '../../fit/placing.ts';
+import { resampleMap } from '../../fit/resample.ts';
 import { LIMITS } from '../../limits.ts';
 import type { MapName } from '../../raster/maps.ts';
 import type { Mask, Picture, Raster, Samples } from '../../raster/raster.ts';
@@ -50,7 +51,7 @@ export function laid(state: RunState, full: Placing, filter: MipFilter, env: Ste
   const step = Math.sqrt(full.xx * full.xx + full.yx * full.yx); // texels before to one after
   const out = new Map<MapName, Raster<Samples>>();
   const mask = resampleMap('mask', state.mask, here, filter, env) as Mask;
-  const colour = resampleMap('colour', state.colour, here, filter, env, mask) as Picture;
+  const colour = resampleMap('colour', state.colour, here, filter, env) as Picture;
   for (const [name, raster] of state.maps) out.set(name, resampleMap(name, raster, here, filter, env));
   return { colour, mask, maps: out, frame: { width, height, share: (before.share * width * step) / before.width } };
 }

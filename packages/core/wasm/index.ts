@@ -1,0 +1,3 @@
+// The kernels that core runs as WebAssembly: `npm run kernels` compiles them into src/simd/kernels.ts.
+export * from './normals';
+export * from './resample';
