@@ -6,6 +6,7 @@ build();
 installChromium();
 for (const file of [
   'bench/kernels.ts',
+  'bench/maps.ts',
   'bench/clip.ts',
   'bench/replay.ts',
   'bench/durability.ts',

@@ -67,6 +67,7 @@ await Promise.all([
   (async () => {
     await Promise.all([driver, built, chromium]);
     await part('torture, short form', 'npx', ['tsx', '--conditions=source', 'torture/main.ts', '--short']);
+    await part('kernels as compiled', ...npmRun('kernels', '--', '--check'));
     await part('format', ...npmRun('format:check'));
     await drawStudio(STUDIO).catch((error) => console.error(error.message)); // then the browser tests try
   })(),

@@ -1,3 +1,4 @@
 // The kernels that core runs as WebAssembly: `npm run kernels` compiles them into src/simd/kernels.ts.
 export * from './normals';
+export * from './push-pull';
 export * from './resample';

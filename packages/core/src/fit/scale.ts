@@ -78,7 +78,7 @@ export function scaleBoth(
   floatsIn(slots.acrossWeights).set(x.weights);
   wholesIn(slots.acrossFirst).set(x.first);
   const rows = wholesIn(slots.rows);
-  const { read, write } = lanesFor(data, channels, slots.staging);
+  const samples = lanesFor(data, channels, slots.staging);
   const sumAcross = lanes === 1 ? kernel.sumAcross1 : kernel.sumAcross4;
   // each row of the picture is read once, into the place that its number leaves over
   const held = new Int32Array(y.taps).fill(-1);
@@ -89,12 +89,12 @@ export function scaleBoth(
         const place = row % y.taps;
         rows[k] = slots.ring.at + 4 * stride * place;
         if (held[place] === row) continue;
-        read(row * width * channels, width, rows[k]);
+        samples.read(row * width * channels, width, rows[k]);
         held[place] = row;
       }
       kernel.sumRows(slots.rows.at, slots.downWeights.at + 4 * v * y.taps, y.taps, slots.sums.at, stride);
       sumAcross(slots.sums.at, slots.acrossFirst.at, slots.acrossWeights.at, x.taps, slots.result.at, across.length);
-      write(slots.result.at, across.length, out, v * across.length * channels);
+      samples.write(slots.result.at, across.length, out, v * across.length * channels);
     }
   });
 }

@@ -1,5 +1,6 @@
-import { asWords, type Mask, type Picture } from '../raster/raster.ts';
+import type { Mask, Picture } from '../raster/raster.ts';
 import type { Work } from '../raster/work.ts';
+import { bytesIn, floatsIn, kernels, layOut, wholesIn, wordsIn } from '../simd/simd.ts';
 
 /** A level of the pyramid: red, green, blue and weight of every texel. */
 interface Level {
@@ -41,10 +42,7 @@ export function pushPull(
   if (levels.at(-1)!.texels[3] === 0) return false;
   for (let k = levels.length - 2; k >= 0; k--) push(levels[k + 1], levels[k]);
   pushFirst(levels[0], first);
-  const { width, height } = picture;
-  env.bands(height, (y0, y1) => {
-    for (let y = y0; y < y1; y++) fillRow(first, mask.data, threshold, width, y, out, takes);
-  });
+  fill(first, mask, threshold, env, out, takes);
   return true;
 }
 
@@ -57,33 +55,23 @@ function pullFirst(
   threshold: number,
   env: Pick<Work, 'bands'>,
 ): FirstLevel {
-  const words = asWords(data);
   const [w, h] = [half(width), half(height)];
-  const level = { width: w, height: h, texels: new Uint16Array(4 * w * h) };
-  env.bands(height, (y0, y1) => {
-    for (let y = y0; y < y1; y++) addRow(words, alpha, threshold, width, y, level);
+  const texels = new Uint16Array(4 * w * h);
+  const { pullRow } = kernels();
+  const slots = layOut({ words: 4 * width, alpha: width, sums: 8 * w });
+  const [rgba, own, sums] = [bytesIn(slots.words), bytesIn(slots.alpha), wordsIn(slots.sums)];
+  env.bands(h, (y0, y1) => {
+    for (let y = y0; y < y1; y++) {
+      sums.fill(0);
+      for (let row = 2 * y; row < Math.min(height, 2 * y + 2); row++) {
+        own.set(alpha.subarray(row * width, (row + 1) * width));
+        rgba.set(data.subarray(4 * row * width, 4 * (row + 1) * width));
+        pullRow(slots.words.at, slots.alpha.at, threshold, slots.sums.at, width);
+      }
+      texels.set(sums, 4 * y * w);
+    }
   });
-  return level;
-}
-
-function addRow(
-  words: Uint32Array,
-  alpha: Uint8Array,
-  threshold: number,
-  width: number,
-  y: number,
-  { width: wide, texels }: FirstLevel,
-): void {
-  const row = 4 * (y >> 1) * wide;
-  for (let x = 0, i = y * width; x < width; x++, i++) {
-    if (alpha[i] < threshold) continue;
-    const w = words[i];
-    const o = row + 4 * (x >> 1);
-    texels[o] += w & 255;
-    texels[o + 1] += (w >>> 8) & 255;
-    texels[o + 2] += (w >>> 16) & 255;
-    texels[o + 3]++;
-  }
+  return { width: w, height: h, texels };
 }
 
 /** Of sums of up to four: a weight of 1 is enough. */
@@ -155,24 +143,22 @@ function push(from: Level, to: Level): void {
   }
 }
 
+/** The row beside that of a level which is twice as tall: the one above for its even rows, the one below for its odd ones. */
+const besideOf = (y: number, height: number) => Math.min(height - 1, Math.max(0, (y >> 1) + (y & 1 ? 1 : -1)));
+
 /** The same for the largest level, whose weights are all or nothing; its colours become sixteenths. */
 function pushFirst(from: Level, { width, height, texels }: FirstLevel): void {
-  const at = new Float64Array(3);
-  for (let y = 0, i = 0; y < height; y++) {
-    for (let x = 0; x < width; x++, i += 4) {
-      const count = texels[i + 3];
-      if (count > 0) {
-        const share = 16 / count;
-        texels[i] = texels[i] * share + 0.5;
-        texels[i + 1] = texels[i + 1] * share + 0.5;
-        texels[i + 2] = texels[i + 2] * share + 0.5;
-      } else {
-        between(from, x, y, at);
-        texels[i] = at[0] * 16 + 0.5;
-        texels[i + 1] = at[1] * 16 + 0.5;
-        texels[i + 2] = at[2] * 16 + 0.5;
-      }
-    }
+  const { pushRow } = kernels();
+  const wide = 4 * from.width;
+  const slots = layOut({ own: 4 * wide, next: 4 * wide, vert: 4 * (wide + 8), texels: 8 * width });
+  const [own, next, row] = [floatsIn(slots.own), floatsIn(slots.next), wordsIn(slots.texels)];
+  for (let y = 0; y < height; y++) {
+    const beside = besideOf(y, from.height);
+    own.set(from.texels.subarray((y >> 1) * wide, ((y >> 1) + 1) * wide));
+    next.set(from.texels.subarray(beside * wide, (beside + 1) * wide));
+    row.set(texels.subarray(4 * y * width, 4 * (y + 1) * width));
+    pushRow(slots.own.at, slots.next.at, slots.vert.at, from.width, slots.texels.at, width);
+    texels.set(row, 4 * y * width);
   }
 }
 
@@ -180,8 +166,8 @@ function pushFirst(from: Level, { width, height, texels }: FirstLevel): void {
 function between({ width, height, texels }: Level, x: number, y: number, out: Float64Array): void {
   const u = x >> 1;
   const v = y >> 1;
-  const beside = Math.min(width - 1, Math.max(0, u + (x & 1 ? 1 : -1)));
-  const above = Math.min(height - 1, Math.max(0, v + (y & 1 ? 1 : -1)));
+  const beside = besideOf(x, width);
+  const above = besideOf(y, height);
   const a = 4 * (v * width + u);
   const b = 4 * (v * width + beside);
   const c = 4 * (above * width + u);
@@ -191,31 +177,34 @@ function between({ width, height, texels }: Level, x: number, y: number, out: Fl
   out[2] = (9 * texels[a + 2] + 3 * (texels[b + 2] + texels[c + 2]) + texels[d + 2]) / 16;
 }
 
-/** The texels of a row of the picture, between those of the largest level. */
-function fillRow(
+/** The texels of the picture that are not trusted, between those of the largest level. */
+function fill(
   { width: wide, height: tall, texels }: FirstLevel,
-  alpha: Uint8Array,
+  { width, height, data }: Mask,
   threshold: number,
-  width: number,
-  y: number,
+  env: Pick<Work, 'bands'>,
   out: Uint32Array,
   takes?: (i: number) => boolean,
 ): void {
-  const v = y >> 1;
-  const own = v * wide;
-  const next = Math.min(tall - 1, Math.max(0, v + (y & 1 ? 1 : -1))) * wide;
-  for (let x = 0, i = y * width; x < width; x++, i++) {
-    if (alpha[i] >= threshold || (takes && !takes(i))) continue;
-    const u = x >> 1;
-    const beside = x & 1 ? (u + 1 < wide ? u + 1 : u) : u > 0 ? u - 1 : u;
-    const a = 4 * (own + u);
-    const b = 4 * (own + beside);
-    const c = 4 * (next + u);
-    const d = 4 * (next + beside);
-    // in 256ths, rounded
-    const red = Math.imul(9, texels[a]) + Math.imul(3, texels[b] + texels[c]) + texels[d] + 128;
-    const green = Math.imul(9, texels[a + 1]) + Math.imul(3, texels[b + 1] + texels[c + 1]) + texels[d + 1] + 128;
-    const blue = Math.imul(9, texels[a + 2]) + Math.imul(3, texels[b + 2] + texels[c + 2]) + texels[d + 2] + 128;
-    out[i] = (out[i] & 0xff000000) | ((blue & 0xff00) << 8) | (green & 0xff00) | (red >>> 8);
-  }
+  const { fillRow } = kernels();
+  const line = 4 * wide;
+  const slots = layOut({ own: 2 * line, next: 2 * line, vert: 2 * (line + 8), alpha: width, words: 4 * width });
+  const [own, next, alpha] = [wordsIn(slots.own), wordsIn(slots.next), bytesIn(slots.alpha)];
+  const row = wholesIn(slots.words);
+  env.bands(height, (y0, y1) => {
+    for (let y = y0; y < y1; y++) {
+      const start = y * width;
+      const beside = besideOf(y, tall);
+      own.set(texels.subarray((y >> 1) * line, ((y >> 1) + 1) * line));
+      next.set(texels.subarray(beside * line, (beside + 1) * line));
+      alpha.set(data.subarray(start, start + width));
+      if (takes) for (let x = 0; x < width; x++) if (!takes(start + x)) alpha[x] = 255;
+      row.set(out.subarray(start, start + width));
+      fillRow(
+        ...([slots.own.at, slots.next.at, slots.vert.at, wide] as const),
+        ...([slots.alpha.at, threshold, slots.words.at, width] as const),
+      );
+      out.set(row, start);
+    }
+  });
 }

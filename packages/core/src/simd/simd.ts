@@ -7,36 +7,44 @@ export type Address = number;
 /** The kernels of packages/core/wasm, which says what each computes. */
 export interface Kernels {
   readonly memory: { readonly buffer: ArrayBuffer; grow(pages: number): number };
-  lightOfBytes(from: Address, to: Address, count: number, table: Address): void;
-  bytesOfLight(from: Address, to: Address, count: number, table: Address): void;
-  floatsOfBytes(from: Address, to: Address, count: number): void;
-  floatsOfWords(from: Address, to: Address, count: number): void;
-  floatsOfTriples(from: Address, to: Address, count: number): void;
-  bytesOfFloats(from: Address, to: Address, count: number): void;
-  wordsOfFloats(from: Address, to: Address, count: number): void;
-  triplesOfFloats(from: Address, to: Address, count: number): void;
-  sumRows(rows: Address, weights: Address, taps: number, to: Address, floats: number): void;
-  sumAcross1(row: Address, first: Address, weights: Address, taps: number, to: Address, count: number): void;
-  sumAcross4(row: Address, first: Address, weights: Address, taps: number, to: Address, count: number): void;
-  turnRow1(
+  lightOfBytes: (from: Address, to: Address, count: number, table: Address) => void;
+  bytesOfLight: (from: Address, to: Address, count: number, table: Address) => void;
+  floatsOfBytes: (from: Address, to: Address, count: number) => void;
+  floatsOfWords: (from: Address, to: Address, count: number) => void;
+  floatsOfTriples: (from: Address, to: Address, count: number) => void;
+  bytesOfFloats: (from: Address, to: Address, count: number) => void;
+  wordsOfFloats: (from: Address, to: Address, count: number) => void;
+  triplesOfFloats: (from: Address, to: Address, count: number) => void;
+  sumRows: (rows: Address, weights: Address, taps: number, to: Address, floats: number) => void;
+  sumAcross1: (row: Address, first: Address, weights: Address, taps: number, to: Address, count: number) => void;
+  sumAcross4: (row: Address, first: Address, weights: Address, taps: number, to: Address, count: number) => void;
+  turnRow1: (
     ...args: [
       ...[part: Address, stride: number, x: number, y: number, dx: number, dy: number],
       ...[kernel: Address, taps: number, padded: number, phases: number, first: number, to: Address, count: number],
     ]
-  ): void;
-  turnRow4(
+  ) => void;
+  turnRow4: (
     ...args: [
       ...[part: Address, stride: number, x: number, y: number, dx: number, dy: number],
       ...[kernel: Address, taps: number, phases: number, first: number, to: Address, count: number],
     ]
-  ): void;
-  padRow(from: Address, to: Address, count: number): void;
-  normalRow(
+  ) => void;
+  pullRow: (words: Address, alpha: Address, threshold: number, to: Address, count: number) => void;
+  pushRow: (own: Address, next: Address, vert: Address, wide: number, texels: Address, count: number) => void;
+  fillRow: (
+    ...args: [
+      ...[own: Address, next: Address, vert: Address, wide: number],
+      ...[alpha: Address, threshold: number, words: Address, count: number],
+    ]
+  ) => void;
+  padRow: (from: Address, to: Address, count: number) => void;
+  normalRow: (
     ...args: [
       ...[up2: Address, up: Address, own: Address, down: Address, down2: Address],
       ...[unit: number, steepest: number, to: Address, count: number],
     ]
-  ): void;
+  ) => void;
 }
 
 // core is compiled without the types of a host; both of its hosts have these
