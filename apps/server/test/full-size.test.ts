@@ -1,5 +1,6 @@
 import { afterAll, beforeAll, expect, test } from '@jest/globals';
 import { execFileSync } from 'node:child_process';
+import { makeStep } from '@lithe-sieve/core';
 import { drawLeafScan } from '@lithe-sieve/demo';
 import sharp from 'sharp';
 import { startServer, type TestServer } from './helpers.ts';
@@ -34,15 +35,24 @@ async function change(id: string, patch: object, inverse: object): Promise<void>
 }
 const replace = (path: string[], value: unknown) => ({ op: 'replace', path, value });
 
-async function coverageOf(id: string): Promise<number> {
+async function inStock(id: string): Promise<{ coverage: number; width: number; height: number }> {
   for (let i = 0; i < 200; i++) {
     const { pieces } = await get('/pieces');
-    const { fresh, coverage } = pieces.find((p: { id: string }) => p.id === id);
-    if (fresh) return coverage;
+    const mine = pieces.find((p: { id: string }) => p.id === id);
+    if (mine.fresh) return mine;
     await new Promise((resolve) => setTimeout(resolve, 50));
   }
   throw new Error('never computed');
 }
+const coverageOf = async (id: string) => (await inStock(id)).coverage;
+
+test('the Stock shows the size that the fit leaves', async () => {
+  const id = await newPiece();
+  expect(await inStock(id)).toMatchObject({ width: SIDE, height: SIDE });
+  const { run } = (await get(`/pieces/${id}`)).doc;
+  await change(id, replace(['run'], [...run, makeStep('halved', 'resize', { factor: 0.5 })]), replace(['run'], run));
+  expect(await inStock(id)).toMatchObject({ width: SIDE / 2, height: SIDE / 2 });
+});
 
 test('the Stock shows what the full size keeps once a page told it, until what it depends on changes', async () => {
   const id = await newPiece();
@@ -50,8 +60,8 @@ test('the Stock shows what the full size keeps once a page told it, until what i
   expect(estimate).toBeGreaterThan(0.1);
   const { revision } = await get(`/pieces/${id}`);
   const tell = (body: object) => server.call('PUT', `/api/pieces/${id}/full-size`, body);
-  expect((await tell({ revision, coverage: 0.4321 })).status).toBe(204);
-  expect(await coverageOf(id)).toBe(0.4321);
+  expect((await tell({ revision, coverage: 0.4321, size: { width: 93, height: 71 } })).status).toBe(204);
+  expect(await inStock(id)).toMatchObject({ coverage: 0.4321, width: 93, height: 71 });
   await change(id, replace(['name'], 'Leaf by another name'), replace(['name'], 'Leaf'));
   expect(await coverageOf(id)).toBe(0.4321);
   await change(id, replace(['material', 'cutoff'], 0.7), replace(['material', 'cutoff'], 0.5));

@@ -197,7 +197,12 @@ export const editSchema = z.discriminatedUnion('kind', [
 export type Edit = z.infer<typeof editSchema>;
 
 /** What a page computed of a piece at full size. */
-export const fullSizeSchema = z.strictObject({ revision: z.int(), coverage: share });
+export const fullSizeSchema = z.strictObject({
+  revision: z.int(),
+  coverage: share,
+  /** As the fit leaves it. */
+  size: z.strictObject({ width: z.int().min(1).max(LIMITS.side), height: z.int().min(1).max(LIMITS.side) }).optional(),
+});
 export type FullSize = z.infer<typeof fullSizeSchema>;
 
 export const editResultSchema = z.object({ revision: z.int(), position: z.int() });

@@ -65,6 +65,7 @@ export async function handOff(task: HandOffTask): Promise<HandedOff> {
   const { cutoff, opacity } = task.doc.material;
   return {
     coverage: coverageAt(histogram(state.mask), thresholdByte(cutoff, opacity)),
+    size: { width: state.colour.width, height: state.colour.height },
     files: files.map(({ name, plan, bytes }) => ({ name, contents: plan.contents, bytes })),
     checks: [...checks, ...compareWithBench(task.bench, state)],
   };

@@ -26,6 +26,7 @@ import type { Proxy, Summarised, SummariseTask } from './tasks.ts';
 /** The piece at proxy size: its picture for the Stock, how much is kept, its snags. */
 export async function summarise({ doc, sources, strokes, tips: files }: SummariseTask): Promise<Summarised> {
   const [first] = sources;
+  const scale = first.proxy.width / first.facts.width;
   const tips = await decodeTips(files);
   const evaluate = (picture: (of: Proxy) => Uint8Array, data = picture) =>
     evaluateRun(doc.run, {
@@ -39,7 +40,7 @@ export async function summarise({ doc, sources, strokes, tips: files }: Summaris
       cardWidth: doc.cardWidth,
       strokes: new Map(strokes.map((s) => [s.id, s])),
       tip: (sha256) => tips.get(sha256),
-      scale: first.proxy.width / first.facts.width,
+      scale,
     });
   const state = evaluate(
     (s) => s.rgba,
@@ -55,6 +56,7 @@ export async function summarise({ doc, sources, strokes, tips: files }: Summaris
   const counts = histogram(samples);
   const { levels } = summariseMask(makeLevels(state.mask, doc.material, doc.levels, { sourceOf }).levels);
   const surface = surfaceFacts(state.colour, state.mask, state.maps);
+  const frame = frameOf(state, scale);
   const snags = findSnags({
     doc,
     facts,
@@ -64,7 +66,7 @@ export async function summarise({ doc, sources, strokes, tips: files }: Summaris
     levels,
     surface,
     doubts: doubtsOf(state.steps),
-    cardShare: frameOf(state).share,
+    cardShare: frame.share,
   });
   const threshold = thresholdByte(doc.material.cutoff, doc.material.opacity);
   const coverage = coverageAt(counts, threshold);
@@ -73,6 +75,7 @@ export async function summarise({ doc, sources, strokes, tips: files }: Summaris
   const byTexels = doc.material.mode === 'mask' && off > FAR_OFF * coverage;
   return {
     coverage,
+    size: { width: frame.width, height: frame.height },
     snags: snags.map((s) => s.text),
     png: await writePng(asShown(doc, byTexels ? { ...state, mask: samples } : state), deflateInStrips),
   };

@@ -40,6 +40,11 @@ export interface Inspected {
   proxy: Proxy;
 }
 
+interface Size {
+  width: number;
+  height: number;
+}
+
 export interface SummariseTask {
   kind: 'summarise';
   doc: PieceDoc;
@@ -49,6 +54,8 @@ export interface SummariseTask {
 }
 export interface Summarised {
   coverage: number;
+  /** Of the full size, as the fit leaves it. */
+  size: Size;
   snags: string[];
   png: Uint8Array;
 }
@@ -65,6 +72,7 @@ export interface HandOffTask {
 export interface HandedOff {
   /** Share of the texels that is kept. */
   coverage: number;
+  size: Size;
   files: { name: string; contents: string; bytes: Uint8Array }[];
   checks: Check[];
 }

@@ -49,10 +49,13 @@ export function useRunActions() {
   function startingParams(kind: StepKindName): Partial<StepParams[StepKindName]> {
     const first = piece.sources[0];
     const facts = first && piece.facts.get(first.sha256);
-    const sourceOf = (role: SourceRole) => piece.sources.slice(1).find((s) => s.role === role)?.id ?? '';
-    if (kind === 'from-two-backdrops') return { sourceId: sourceOf('other backdrop') };
+    const others = piece.sources.slice(1);
+    const sourceOf = (role: SourceRole) => others.find((s) => s.role === role)?.id ?? '';
+    const onlyOther = others.length === 1 ? others[0].id : '';
+    if (kind === 'match') return { sourceId: onlyOther };
+    if (kind === 'from-two-backdrops') return { sourceId: sourceOf('other backdrop') || onlyOther };
     if (kind === 'cut-below' || kind === 'height-from-picture') return { sourceId: sourceOf('height') };
-    if (kind === 'normal-from-picture') return { sourceId: sourceOf('normal') };
+    if (kind === 'normal-from-picture') return { sourceId: sourceOf('normal') || onlyOther };
     const { makes } = stepKind(kind);
     const another = makes === 'height' && piece.run.some((s) => s.on && stepKind(s.kind).makes === 'height');
     if (kind === 'height-from-edge' && another) return { blend: 'add', weight: 0.5 };

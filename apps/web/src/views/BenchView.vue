@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { stepKind } from '@lithe-sieve/core';
 import { computed, onBeforeUnmount, watch } from 'vue';
 import { useRouter } from 'vue-router';
 import DropArea from '../features/bringin/DropArea.vue';
@@ -62,13 +63,14 @@ const source = computed(() => {
   return selection.kind === 'source' ? piece.sources.find((s) => s.id === selection.id) : undefined;
 });
 
-// begin with the first step that can be tuned
+// begin with the first step that can be tuned; where there is a fit with the last, since those before show what is unfitted
 watch(
   () => piece.material !== null && piece.id,
   () => {
     if (step.value || source.value || !piece.id) return; // back from the Hand-off: as it was
     comparison.clear(); // B was of another piece
-    const first = piece.run[0];
+    const fitted = piece.run.findLast((s) => s.on && stepKind(s.kind).stretch === 'fit');
+    const first = fitted ?? piece.run[0];
     bench.selection = first ? { kind: 'step', id: first.id } : { kind: 'material' };
   },
   { immediate: true },

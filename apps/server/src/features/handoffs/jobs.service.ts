@@ -224,7 +224,7 @@ export class JobsService {
       const id = row.pieceId;
       await m.update(PieceEntity, { id }, { handedOffAt: writtenAt });
       // a later revision may have its own share already
-      await m.update(PieceEntity, { id, revision }, { fullSize: fullSizeText(doc, result.coverage) });
+      await m.update(PieceEntity, { id, revision }, { fullSize: fullSizeText(doc, result) });
       const jobs = await m.find(JobEntity, {
         where: { pieceId: row.pieceId, state: 'done' },
         order: { seq: 'DESC' },

@@ -11,12 +11,14 @@ import type { WorkerPool } from '../../worker/pool.ts';
 import type { Proxy } from '../../worker/tasks.ts';
 import type { SourcesService } from '../sources/sources.service.ts';
 import type { PiecesService } from './pieces.service.ts';
-import { coverageOf, fullSizeText } from './full-size.ts';
+import { fullSizeOf, fullSizeText, type AtFullSize } from './full-size.ts';
 import { readDoc } from './read-doc.ts';
 
 /** What was computed of a revision; `problem` where it could not be. */
 interface Stored {
   coverage: number | null;
+  /** Before it was computed, that of the colour picture. */
+  size?: AtFullSize['size'];
   snags: string[];
   problem?: PlainError | null;
 }
@@ -83,7 +85,7 @@ export class SummariesService {
   }
 
   private summaryOf(row: PieceRow): PieceSummary {
-    const { id, revision, name, width, height, steps, updatedAt, handedOffAt } = row;
+    const { id, revision, name, steps, updatedAt, handedOffAt } = row;
     const stored = readStored(row);
     const read = docOf(row);
     const problem = read.problem ?? stored.problem ?? null;
@@ -91,7 +93,8 @@ export class SummariesService {
     if (!fresh) void this.refresh(row).catch((error: unknown) => this.log.warn({ err: error, piece: id }, 'summary'));
     const mode = MODES.find((m) => m === row.mode) ?? 'mask';
     const { snags } = stored;
-    const coverage = (read.doc && coverageOf(read.doc, row.fullSize)) ?? stored.coverage;
+    const { coverage, size } = { ...stored, ...(read.doc && fullSizeOf(read.doc, row.fullSize)) };
+    const { width, height } = size ?? row;
     return { id, revision, name, width, height, mode, steps, coverage, snags, fresh, problem, updatedAt, handedOffAt };
   }
 
@@ -111,13 +114,13 @@ export class SummariesService {
       const doc = readDoc(text);
       if (doc.sources.length > 0) {
         const sources = await this.proxiesOf(doc);
-        const { coverage, snags, png } = await this.pool.run({
+        const { coverage, size, snags, png } = await this.pool.run({
           kind: 'summarise',
           doc,
           sources,
           ...(await this.pieces.byHand(doc)),
         });
-        stored = { coverage, snags };
+        stored = { coverage, size, snags };
         picture = Buffer.from(png);
       }
     } catch (error) {
@@ -143,10 +146,10 @@ export class SummariesService {
   }
 
   /** A page computed the full size of a revision: what it came to is what the Stock shows from now on. */
-  async tellFullSize(id: string, { revision, coverage }: FullSize): Promise<void> {
+  async tellFullSize(id: string, { revision, ...its }: FullSize): Promise<void> {
     await this.db.write(async (m) => {
       const row = await m.findOneBy(PieceEntity, { id, revision });
-      if (row) await m.update(PieceEntity, { id, revision }, { fullSize: fullSizeText(readDoc(row.doc), coverage) });
+      if (row) await m.update(PieceEntity, { id, revision }, { fullSize: fullSizeText(readDoc(row.doc), its) });
     });
   }
 }

@@ -22,7 +22,7 @@ export function useFullSizeReport(): void {
     const counts = engine.maskIsFull && !engine.busy ? engine.mask?.summary.levels[0].counts : undefined;
     if (!counts || !material || !id || saving.state.kind !== 'saved') return;
     const coverage = coverageAt(counts, thresholdByte(material.cutoff, material.opacity));
-    const body = { revision: piece.revision(), coverage };
+    const body = { revision: piece.revision(), coverage, ...(engine.size ? { size: engine.size } : {}) };
     const what = JSON.stringify([id, body]);
     if (what === sent) return;
     sent = what;

@@ -7,6 +7,7 @@ import { useEngineStore } from '../../stores/engine.store';
 import { usePieceStore } from '../../stores/piece.store';
 import { MAP_LOOKS, type SheetMode } from './drawing/messages';
 import { useKeptPlace } from './kept-place';
+import { ALWAYS_SHOWN, useSheetShown } from './sheet-shown';
 import type { Stage } from './stage';
 
 /** What the Sheet shows, and how near. */
@@ -16,18 +17,13 @@ const bench = useBenchStore();
 const engine = useEngineStore();
 const piece = usePieceStore();
 
-/** Colour and mask, and what the clip makes of them. */
-const MODES: { label: string; value: SheetMode }[] = [
-  ...(['colour', 'mask'] as const).map((map) => ({ label: mapKind(map).label, value: map })),
-  ...(['kept', 'fringe'] as const).map((mode) => ({ label: mode, value: mode })),
-];
-/** Every other map that the run makes. */
-const maps = computed((): MapName[] => engine.maps?.maps.map((m) => m.map).filter((m) => m !== 'colour') ?? []);
-const shownMap = computed(() => maps.value.find((map) => map === bench.sheetMode));
-watch([maps, () => bench.sheetMode], ([names, mode]) => {
-  const known = MODES.some((m) => m.value === mode) || names.includes(mode as MapName);
-  if (!known && engine.maps && !engine.busy) bench.sheetMode = 'kept'; // the run no longer makes it
-});
+const MODES = ALWAYS_SHOWN.map((value) => ({
+  label: value === 'colour' || value === 'mask' ? mapKind(value).label : value,
+  value,
+}));
+const { maps, shown } = useSheetShown();
+const mode = computed({ get: () => shown.value, set: (wish: SheetMode) => (bench.sheetMode = wish) });
+const shownMap = computed(() => maps.value.find((map) => map === shown.value));
 
 /** What a selected step makes is what is looked at. */
 watch(
@@ -43,7 +39,7 @@ watch(
 
 function nextMap(): void {
   const names = maps.value;
-  const next = names[(names.indexOf(bench.sheetMode as MapName) + 1) % names.length];
+  const next = names[(names.indexOf(shown.value as MapName) + 1) % names.length];
   if (next) bench.sheetMode = next;
 }
 function nextLook(): void {
@@ -88,7 +84,7 @@ useKeys('Sheet', [
 
 <template>
   <div class="top" @pointerdown.stop @wheel.stop>
-    <ElSegmented v-model="bench.sheetMode" :options="MODES" aria-label="What the Sheet shows" />
+    <ElSegmented v-model="mode" :options="MODES" aria-label="What the Sheet shows" />
     <span v-if="maps.length" class="maps">
       <ElSelect
         :model-value="shownMap"

@@ -8,6 +8,7 @@ import { useEngineStore } from '../../stores/engine.store';
 import { useHandStore } from '../../stores/hand.store';
 import { usePieceStore } from '../../stores/piece.store';
 import { useStorageStore } from '../../stores/storage.store';
+import { useSheetShown } from './sheet-shown';
 import type { Stage } from './stage';
 
 /** Up to this many texels a second picture on the graphics card is no burden. */
@@ -22,6 +23,7 @@ export function useStageFeed(stage: ShallowRef<Stage | null>, painting: Computed
   const hand = useHandStore();
   const storage = useStorageStore();
   const { shown } = useComparison();
+  const { shown: sheetShown } = useSheetShown();
 
   /** The picture under a selected source's tile; the result otherwise. */
   const shownSource = computed(() => {
@@ -51,7 +53,7 @@ export function useStageFeed(stage: ShallowRef<Stage | null>, painting: Computed
     if (!m || !stage.value) return;
     const cutoff = storage.preview?.cutoff;
     const clipped = typeof cutoff === 'number' ? { ...m, cutoff, opacity: 1 } : m; // of what is stored instead of alpha
-    const mode = shownSource.value ? 'colour' : hand.peek === 'mask' ? 'mask' : bench.sheetMode;
+    const mode = shownSource.value ? 'colour' : hand.peek === 'mask' ? 'mask' : sheetShown.value;
     stage.value.setLook(
       mode,
       bench.mapLook,
@@ -116,7 +118,7 @@ export function useStageFeed(stage: ShallowRef<Stage | null>, painting: Computed
     [
       shown,
       () => piece.doc?.drawn,
-      () => bench.sheetMode,
+      sheetShown,
       () => bench.mapLook,
       () => shownSource.value?.id,
       painting,
