@@ -69,7 +69,7 @@ describe('a map that a test registers', () => {
     const result = evaluateRun(run(), { sources });
     expect([...mapsOf(result).keys()]).toEqual(['colour', 'mask', 'lean']);
     expect(result.steps.map((s) => s.changes)).toEqual([['mask'], ['lean'], ['mask']]);
-    expect(result.steps[2].maps.get(lean)).toBe(result.steps[1].maps.get(lean));
+    expect(result.steps[2].state?.maps.get(lean)).toBe(result.steps[1].state?.maps.get(lean));
     expect(
       evaluateRun(
         run().map((s) => ({ ...s, on: s.id !== 's2' })),

@@ -107,13 +107,22 @@ describe('a run', () => {
     expect(() => evaluateRun(run, { sources, checkpoint })).toThrow('Overtaken.');
   });
 
-  test('the cache forgets the oldest when it is full', () => {
+  test('the cache forgets what saves least, and of equals the oldest', () => {
     const cache: RunCache = makeRunCache(3 * (96 + 4 * 96)); // room for three states of 96 texels
     const state = { colour: picture, mask: evaluateRun([], { sources }).mask };
-    for (const key of ['a', 'b', 'c']) cache.set(key, state);
+    for (const key of ['a', 'b', 'c']) cache.set(key, state, 5);
     cache.get('a');
-    cache.set('d', state);
+    cache.set('d', state, 5);
     expect([cache.get('b'), cache.get('a'), cache.get('d')]).toEqual([undefined, state, state]);
+    // a run that does not fit: what takes long stays, however often it is gone through
+    const hits: Record<string, number> = {};
+    for (let round = 0; round < 5; round++) {
+      for (const [key, cost] of Object.entries({ long: 500, quick: 1, quicker: 1, quickest: 1 })) {
+        if (cache.get(key)) hits[key] = (hits[key] ?? 0) + 1;
+        else cache.set(key, state, cost);
+      }
+    }
+    expect(hits.long).toBe(4);
   });
 });
 

@@ -25,7 +25,7 @@ export class Painting {
     for (const stroke of strokes) this.strokes.set(stroke.id, stroke);
   }
 
-  painterOf(stepId: string, { mask }: RunState): StrokePainter {
+  painterOf(stepId: string, { mask }: Pick<RunState, 'mask'>): StrokePainter {
     const known = this.painters.get(stepId);
     if (known?.width === mask.width && known.height === mask.height) return known;
     const { width, height } = mask;

@@ -45,6 +45,8 @@ class RunWorker {
   private readonly cache = makeRunCache(CACHE_BYTES);
   private newest: Int32Array = new Int32Array(2);
   private lastRun: RunResult | null = null;
+  /** Computed whole already when its mask was asked for. */
+  private whole: { turn: number; run: RunResult } | null = null;
   /** Draws the stroke under way. */
   private live: StrokePainter | null = null;
   /** Where the stroke is one on the heights. */
@@ -93,7 +95,9 @@ class RunWorker {
     return answer(async () => {
       const asked = maskStretch(request);
       await this.restorePainted(asked, request);
-      const result = this.results.maskOf(this.evaluate(asked), request.turn, this.pictures.scale);
+      const run = this.evaluate(asked);
+      if (asked === request) this.whole = { turn: request.turn, run };
+      const result = this.results.maskOf(run, request.turn, this.pictures.scale);
       this.painting.saveLater();
       return result;
     });
@@ -101,7 +105,12 @@ class RunWorker {
 
   /** All other maps. */
   maps(request: RunRequest): Promise<Answer<MapsResult>> {
-    return answer(() => this.results.mapsOf((this.lastRun = this.evaluate(request))));
+    return answer(() => {
+      const { whole } = this;
+      this.whole = null;
+      this.lastRun = whole?.turn === request.turn ? whole.run : this.evaluate(request);
+      return this.results.mapsOf(this.lastRun);
+    });
   }
 
   /** How the mask after each step of the last full run is spread; null where a newer request came in between. */
@@ -124,7 +133,7 @@ class RunWorker {
   view(request: RunRequest): Promise<Answer<ViewResult>> {
     return answer(async () => {
       await this.restorePainted(request, request);
-      const result = this.evaluate(request);
+      const result = this.evaluate(request, this.pictures.sourcesOf(request), true);
       const counts = this.estimatedCounts(request);
       return {
         mask: withCounts(this.results.maskOf(result, request.turn, this.pictures.scale), counts),
@@ -244,7 +253,7 @@ class RunWorker {
     return Atomics.load(this.newest, 0);
   }
 
-  private evaluate(request: RunRequest, sources = this.pictures.sourcesOf(request)): RunResult {
+  private evaluate(request: RunRequest, sources = this.pictures.sourcesOf(request), keepStates = false): RunResult {
     const { turn, run } = request;
     return evaluateRun(run, {
       strokes: this.painting.strokes,
@@ -254,6 +263,7 @@ class RunWorker {
       cache: this.cache,
       allocate,
       scale: this.pictures.scale,
+      keepStates,
       ...(request.cardWidth === undefined ? {} : { cardWidth: request.cardWidth }),
       checkpoint: (step, share) => {
         Atomics.store(this.newest, 1, Math.round((1000 * (step + share)) / run.length));

@@ -7,11 +7,13 @@ const made = new WeakMap<Mask | Picture, Thumb>();
 
 /** What a step changed last, small: its mask, its colour, or another map; where it changed nothing, its stretch says. */
 export function stepThumb(step: StepResult, stretch: Stretch): Thumb {
-  if (stretch === 'fit') return colourThumb(step.colour); // all maps are laid alike
+  const { state } = step;
+  if (!state) throw new Error('The run kept no states.');
+  if (stretch === 'fit') return colourThumb(state.colour); // all maps are laid alike
   const map = step.changes.at(-1) ?? (stretch === 'mask' ? 'mask' : 'colour');
   if (map === 'mask') return maskThumb(step.mask);
-  const raster = mapsOf(step).get(map);
-  return colourThumb(map === 'colour' || !raster ? step.colour : toRgba8(raster));
+  const raster = mapsOf(state).get(map);
+  return colourThumb(map === 'colour' || !raster ? state.colour : toRgba8(raster));
 }
 
 /** The mask after a step, small. */

@@ -24,7 +24,7 @@ export function evaluateRun(run: readonly StepEntry[], host: RunHost): RunResult
   let key = startKey(first);
   const steps: StepResult[] = [];
   for (const step of run) {
-    const result: StepResult = { ...state, stepId: step.id, key, changes: [] };
+    const result: StepResult = { ...standing(state, host), stepId: step.id, key, changes: [] };
     if (step.on) {
       try {
         const stepKey = keyAfter(step, key, steps, host);
@@ -40,7 +40,7 @@ export function evaluateRun(run: readonly StepEntry[], host: RunHost): RunResult
         const { found, notice, doubt } = applied;
         Object.assign(
           result,
-          state,
+          standing(state, host),
           { key, changes: changesOf(applied) },
           found && { found },
           notice && { notice },
@@ -61,9 +61,18 @@ export function evaluateRun(run: readonly StepEntry[], host: RunHost): RunResult
 function applyOnce(step: StepEntry, key: string, { cache }: RunHost, apply: () => Applied): Applied {
   const known = cache?.get(key);
   if (known) return known;
+  const started = performance.now();
   const applied = apply();
-  if (!applied.transient) cache?.set(key, applied);
+  if (!applied.transient) cache?.set(key, applied, performance.now() - started);
   return applied;
+}
+
+// core is compiled without the types of a host; both of its hosts have it
+declare const performance: { now(): number };
+
+/** What is kept of a step's result: all maps of every step would be gigabytes where a fit lays them all. */
+function standing(state: RunState, { keepStates }: RunHost): Pick<StepResult, 'mask' | 'state'> {
+  return keepStates ? { mask: state.mask, state } : { mask: state.mask };
 }
 
 function changesOf({ colour, mask, maps }: Applied): MapName[] {
@@ -78,7 +87,7 @@ function startState(first: RunSource, cache: RunCache | undefined, allocate: All
   const { width, height } = first.picture;
   const key = `${width}x${height}`;
   const mask = cache?.get(key)?.mask ?? makeMask(width, height, allocate(width * height).fill(255));
-  cache?.set(key, { mask });
+  cache?.set(key, { mask }, 0);
   return { colour: first.picture, mask, maps: NO_MAPS };
 }
 

@@ -1,7 +1,7 @@
 import type { PlainError, SieveErrorCode } from '../errors.ts';
 import type { SourcePlace } from '../piece/piece-doc.ts';
 import type { MapName } from '../raster/maps.ts';
-import type { Allocate, Picture, Raster } from '../raster/raster.ts';
+import type { Allocate, Mask, Picture, Raster } from '../raster/raster.ts';
 import type { RunState } from '../raster/run-state.ts';
 import type { Doubt, Found } from '../steps/step.ts';
 import type { StrokePainter } from '../strokes/painter.ts';
@@ -34,13 +34,18 @@ export interface RunHost {
   tip?(sha256: string): Picture | undefined;
   /** What was made of the strokes of a step so far; without it they are drawn again each time. */
   painterOf?(stepId: string, state: RunState): StrokePainter;
+  /** Whether the results of the steps keep all that stands after each; else it is freed once nothing needs it. */
+  keepStates?: boolean;
   /** Called between bands of rows with the step and the share done of it; throws to cancel. */
   checkpoint?(stepIndex: number, share: number): void;
 }
 
 /** The state after one step; `error` where the step could not be done and was passed over. */
-export interface StepResult extends RunState {
+export interface StepResult {
   stepId: string;
+  mask: Mask;
+  /** All that stands there, where the host asked for it. */
+  state?: RunState;
   key: string;
   /** The maps that the step changed. */
   changes: readonly MapName[];
