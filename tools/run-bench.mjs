@@ -12,6 +12,7 @@ for (const file of [
   'bench/durability.ts',
   'bench/stock.ts',
   'bench/browser.ts',
+  'bench/browser-maps.ts',
   'bench/painting.ts',
 ])
   run('npx', ['tsx', '--conditions=source', file]);

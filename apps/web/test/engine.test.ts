@@ -101,6 +101,22 @@ describe('the engine', () => {
     },
   );
 
+  test('a first answer is shown at once; the rest is asked for unless something newer waits', async () => {
+    const { engine, view, events } = start();
+    engine.request(doc(0.1));
+    view.last('view').answer(ok({ whole: false } as ViewResult));
+    await flush();
+    expect(view.calls.filter((c) => c.what === 'view')).toHaveLength(2); // the rest of it
+    const newer = engine.request(doc(0.2));
+    view.last('view').answer(ok({ whole: true } as ViewResult));
+    await flush();
+    expect([events.view.mock.calls.length, view.last('view').turn]).toEqual([2, newer]);
+    const newest = engine.request(doc(0.3));
+    view.last('view').answer(ok({ whole: false } as ViewResult));
+    await flush();
+    expect([events.view.mock.calls.length, view.last('view').turn]).toEqual([3, newest]);
+  });
+
   test('a worker that breaks down outside of a task is reported', () => {
     const { engine, view, events } = start();
     engine.request(doc(0.1));
@@ -121,7 +137,7 @@ describe('the engine', () => {
     full.last('mask').answer(null);
     engine.paintEnd(null);
     expect([full.newest[0], full.last('mask').turn]).toEqual([turn, turn]);
-    view.last('view').answer(ok({} as ViewResult));
+    view.last('view').answer(ok({ whole: true } as ViewResult));
     await flush();
   });
 });

@@ -47,6 +47,8 @@ export class Engine {
   private readonly pictures: EnginePictures;
   private pending: PieceDoc | null = null;
   private viewBusy = false;
+  /** What is computed at view size is the rest of a first answer: the next change does not wait for it. */
+  private catchingUp = false;
   private settleTimer: ReturnType<typeof setTimeout> | undefined;
   private settledOnce = false;
   private wanted = '';
@@ -177,6 +179,7 @@ export class Engine {
     this.asked = doc;
     this.thumbsOnly = byHand;
     this.turn = this.turns.next(this.full.newest); // what is under way in full is old now
+    if (this.catchingUp) this.turns.give(this.view.newest, this.turn);
     this.events.busy(true);
     clearTimeout(this.settleTimer);
     const atOnce = byHand || !this.settledOnce; // by hand it is a few tiles; the first time there is nothing to wait for
@@ -193,7 +196,19 @@ export class Engine {
     const { pending: doc, turn, thumbsOnly } = this;
     this.pending = null;
     this.turns.give(this.view.newest, turn);
-    await this.take(this.view.remote.view(requestOf(doc, turn)), (r) => this.events.view(r, thumbsOnly));
+    const request = requestOf(doc, turn);
+    let whole = true;
+    const use = (result: ViewResult) => {
+      whole = result.whole;
+      this.events.view(result, thumbsOnly);
+    };
+    // what is being changed is shown first; the maps after it once nothing newer waits
+    await this.take(this.view.remote.view(request, false), use);
+    if (!whole && !this.pending) {
+      this.catchingUp = true;
+      await this.take(this.view.remote.view(request, true), use);
+      this.catchingUp = false;
+    }
     this.viewBusy = false;
     if (this.pending) void this.pumpView(this.thumbsOnly ? null : SETTLE_MS);
     else if (settleAfter !== null) this.settleTimer = setTimeout(() => void this.settle(doc, turn), settleAfter);

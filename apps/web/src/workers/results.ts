@@ -25,10 +25,14 @@ import type { MapLevels, MapsResult, MaskResult, StepReport } from './types';
 /** Of a level that shows as much as the full size, in a tenth of a second: the next stroke may be waiting. */
 const ENOUGH_TEXELS = 512 * 512;
 
-function toldBy({ steps }: RunResult): Pick<MapsResult, 'notices' | 'doubts'> {
+const noticesOf = ({ steps }: RunResult) =>
+  Object.fromEntries(steps.flatMap((s) => (s.notice ? [[s.stepId, s.notice]] : [])));
+
+/** What was said of the steps that are still to come. */
+function toldBefore({ notices, doubts }: MapsResult, rest: readonly string[]): Pick<MapsResult, 'notices' | 'doubts'> {
   return {
-    notices: Object.fromEntries(steps.flatMap((s) => (s.notice ? [[s.stepId, s.notice]] : []))),
-    doubts: doubtsOf(steps),
+    notices: Object.fromEntries(Object.entries(notices).filter(([id]) => rest.includes(id))),
+    doubts: doubts.filter(({ stepId }) => rest.includes(stepId)),
   };
 }
 
@@ -44,10 +48,12 @@ export class Results {
   /** @param scale - Texels here to one of the full size. */
   maskOf(result: RunResult, turn: number, scale: number): MaskResult {
     if (this.mask?.key === result.key) return { ...this.mask, turn, change: [] };
-    const { levels, change } = this.levelsOf(result.mask);
+    const known = this.mask && this.mask.levels[0] === result.mask && !this.painting.paints(result.mask.data);
+    const { levels, change } = known ? { levels: this.mask!.levels, change: [] } : this.levelsOf(result.mask);
     const found = Object.fromEntries(result.steps.flatMap((s) => (s.found ? [[s.stepId, s.found]] : [])));
-    const { notices } = toldBy(result);
-    const summary = this.tally?.chain === levels ? this.tally.summary() : summariseMask(levels);
+    const notices = noticesOf(result);
+    const counted = () => (this.tally?.chain === levels ? this.tally.summary() : summariseMask(levels));
+    const summary = known ? this.mask!.summary : counted();
     const frame = frameOf(result, scale);
     this.mask = { key: result.key, turn, levels, frame, change, summary, found, notices };
     return this.mask;
@@ -66,8 +72,12 @@ export class Results {
     return { levels, change: 'whole' };
   }
 
-  /** Every map but the mask; levels of a map that is the same raster as before are the same. */
-  mapsOf(result: RunResult): MapsResult {
+  /**
+   * Every map but the mask; levels of a map that is the same raster as before are the same.
+   *
+   * @param rest - Steps that are still to come: what they made before, and what was said of them, stays meanwhile.
+   */
+  mapsOf(result: RunResult, rest: readonly string[] = []): MapsResult {
     const before = this.maps;
     const maps: MapLevels[] = [];
     for (const [map, raster] of mapsOf(result)) {
@@ -75,11 +85,17 @@ export class Results {
       const known = before?.maps.find((m) => m.map === map && m.levels[0] === raster);
       maps.push(known ?? { map, levels: [raster, ...mapMips(map, raster, allocate)] });
     }
+    if (before && rest.length > 0) {
+      maps.push(...before.maps.filter(({ map }) => !maps.some((m) => m.map === map)));
+    }
+    const key = rest.length > 0 ? `${result.key}, first` : result.key;
     const same = before?.maps.length === maps.length && maps.every((m, i) => m === before.maps[i]);
-    const { notices, doubts } = toldBy(result);
-    if (!same) this.maps = { key: result.key, maps, notices, doubts };
-    else if (result.key !== before.key) {
-      this.maps = { ...before, key: result.key, notices, doubts };
+    const earlier = before && toldBefore(before, rest);
+    const notices = { ...earlier?.notices, ...noticesOf(result) };
+    const doubts = [...(earlier?.doubts ?? []), ...doubtsOf(result.steps)];
+    if (!same) this.maps = { key, maps, notices, doubts };
+    else if (key !== before.key) {
+      this.maps = { ...before, key, notices, doubts };
     }
     return this.maps!;
   }

@@ -25,6 +25,7 @@ import {
 import * as Comlink from 'comlink';
 import { answer } from './answer';
 import { browserPlatform } from './browser-platform';
+import { FirstAnswer } from './first-answer';
 import { estimateSizes } from './estimate';
 import { deflateHere, isOpenRaster, openRasterLayers, type Layer } from './layered';
 import { LiveHeights, plainUnder } from './live-heights';
@@ -61,6 +62,7 @@ class RunWorker {
     postMessage({ tell: 'painted', ...news, change } satisfies PaintedMessage);
   });
   private readonly results = new Results(this.painting);
+  private readonly firstAnswer = new FirstAnswer();
 
   /** @param newest - Shared: the newest turn, see {@link RunRequest}, and thousandths done of the one under way. */
   attach(newest: Int32Array): void {
@@ -130,15 +132,20 @@ class RunWorker {
     return this.lastRun && this.turn === turn ? this.results.factsOf(this.lastRun) : null;
   }
 
-  view(request: RunRequest): Promise<Answer<ViewResult>> {
+  /** @param whole - Else only as far as the change against what was viewed before shows at once. */
+  view(request: RunRequest, whole: boolean): Promise<Answer<ViewResult>> {
     return answer(async () => {
       await this.restorePainted(request, request);
-      const result = this.evaluate(request, this.pictures.sourcesOf(request), true);
+      const end = whole ? request.run.length : this.firstAnswer.endOf(request);
+      const asked = { ...request, run: request.run.slice(0, end) };
+      const result = this.evaluate(asked, this.pictures.sourcesOf(request), true);
       const counts = this.estimatedCounts(request);
+      const rest = request.run.slice(end).map((s) => s.id);
       return {
         mask: withCounts(this.results.maskOf(result, request.turn, this.pictures.scale), counts),
-        maps: this.results.mapsOf(result),
-        steps: this.results.stepsOf(result, request.run),
+        maps: this.results.mapsOf(result, rest),
+        steps: this.results.stepsOf(result, asked.run),
+        whole: end === request.run.length,
       };
     });
   }

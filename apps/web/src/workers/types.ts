@@ -83,6 +83,8 @@ export interface ViewResult {
   mask: MaskResult;
   maps: MapsResult;
   steps: StepReport[];
+  /** Whether all steps are in it; else the maps after the changed one are still those of before. */
+  whole: boolean;
 }
 
 /** What a task of a worker answers with; `null` when a newer request overtook it. */

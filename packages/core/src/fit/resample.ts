@@ -94,16 +94,25 @@ function shifted(
 ): Raster<Samples> {
   const count = channels * to.width * to.height;
   const out = data instanceof Uint8Array ? env.allocate(count) : allocate16(count, env.allocate);
-  const clamp = (v: number, most: number) => (v < 0 ? 0 : v > most ? most : v);
+  const clamp = (v: number, least: number, most: number) => (v < least ? least : v > most ? most : v);
+  // texels of a row of the result that lie in the picture: from here to there; the border goes on beside them
+  const from = clamp(-x, 0, to.width);
+  const end = clamp(width - x, from, to.width);
+  const copy = (texel: number, count: number, o: number) => {
+    for (let k = 0; k < count; k++)
+      for (let c = 0; c < channels; c++) out[o + channels * k + c] = data[channels * texel + c];
+  };
   env.bands(to.height, (y0, y1) => {
     for (let v = y0; v < y1; v++) {
-      const row = clamp(v + y, height - 1) * width;
-      const away = v + y < 0 || v + y >= height;
-      for (let u = 0, o = channels * v * to.width; u < to.width; u++) {
-        const outside = away || u + x < 0 || u + x >= width;
-        const i = channels * (row + clamp(u + x, width - 1));
-        for (let c = 0; c < channels; c++) out[o++] = outside && name === 'mask' ? 0 : data[i + c];
-      }
+      const row = clamp(v + y, 0, height - 1) * width;
+      const o = channels * v * to.width;
+      if (name === 'mask' && (v + y < 0 || v + y >= height)) continue; // nothing is there
+      const start = channels * (row + x + from);
+      if (end > from) out.set(data.subarray(start, start + channels * (end - from)), o + channels * from);
+      if (name === 'mask') continue;
+      const before = end > from ? from : clamp(-x, 0, to.width);
+      copy(row, before, o);
+      copy(row + width - 1, to.width - Math.max(before, end), o + channels * Math.max(before, end));
     }
   });
   return name === 'mask'

@@ -30,11 +30,7 @@ export function lowFrequencies(values: Mask, weights: Mask, sigma: number, env: 
   env.bands(values.height, (y0, y1) => {
     for (let y = y0; y < y1; y++) {
       const row = Math.floor((y * height) / values.height) * width;
-      for (let x = 0, i = y * values.width; x < values.width; x++, i++) {
-        const weight = weights.data[i];
-        sums[row + column[x]] += weight * values.data[i];
-        covers[row + column[x]] += weight;
-      }
+      gatherRow(values.data, weights.data, y * values.width, column, row, sums, covers);
     }
   });
   const all = covers.reduce((sum, v) => sum + v, 0);
@@ -45,6 +41,24 @@ export function lowFrequencies(values: Mask, weights: Mask, sigma: number, env: 
     blurValues({ width, height, data: Float32Array.from(data, (v) => v / full) }, small, env);
   const [above, below] = [blurred(sums), blurred(covers)];
   return { width, height, values: above.map((v, i) => (v + mean * NOTHING) / (below[i] + NOTHING)) };
+}
+
+function gatherRow(
+  values: Uint8Array,
+  weights: Uint8Array,
+  start: number,
+  column: Int32Array,
+  row: number,
+  sums: Float64Array,
+  covers: Float64Array,
+): void {
+  for (let x = 0, i = start; x < column.length; x++, i++) {
+    const weight = weights[i];
+    if (weight === 0) continue;
+    const o = row + column[x];
+    sums[o] += Math.imul(weight, values[i]);
+    covers[o] += weight;
+  }
 }
 
 /** Cover that counts for the mean of all: decides only where nothing is near. */
@@ -59,15 +73,24 @@ export function lowRow(
 ): void {
   const v = Math.min(height - 1, Math.max(0, ((y + 0.5) * height) / of.height - 0.5));
   const top = Math.min(height - 1, Math.floor(v));
-  const bottom = Math.min(height - 1, top + 1);
   const down = v - top;
-  for (let x = 0; x < of.width; x++) {
-    const u = Math.min(width - 1, Math.max(0, ((x + 0.5) * width) / of.width - 0.5));
-    const left = Math.floor(u);
-    const right = Math.min(width - 1, left + 1);
-    const across = u - left;
-    const a = values[top * width + left] * (1 - across) + values[top * width + right] * across;
-    const b = values[bottom * width + left] * (1 - across) + values[bottom * width + right] * across;
-    out[x] = a * (1 - down) + b * down;
+  // first between two rows, then along them
+  const row = new Float32Array(width + 1);
+  mixRows(values, top * width, Math.min(height - 1, top + 1) * width, down, width, row);
+  row[width] = row[width - 1];
+  alongRow(row, width / of.width, width - 1, of.width, out);
+}
+
+function mixRows(values: Float32Array, a: number, b: number, down: number, width: number, row: Float32Array): void {
+  for (let x = 0; x < width; x++) row[x] = values[a + x] * (1 - down) + values[b + x] * down;
+}
+
+function alongRow(row: Float32Array, scale: number, last: number, width: number, out: Float32Array): void {
+  for (let x = 0; x < width; x++) {
+    let u = (x + 0.5) * scale - 0.5;
+    if (u < 0) u = 0;
+    else if (u > last) u = last;
+    const left = u | 0;
+    out[x] = row[left] + (row[left + 1] - row[left]) * (u - left);
   }
 }

@@ -1,4 +1,4 @@
-import { fromLabRows, makeLabRows, toLabRows } from '../colour/lab-rows.ts';
+import { fromLabRows, makeLabRows, toLabRows, type LabRows } from '../colour/lab-rows.ts';
 import { lowFrequencies, lowRow } from '../raster/low-frequencies.ts';
 import { asWords, makePicture } from '../raster/raster.ts';
 import { extractChannel } from './from-channel.ts';
@@ -27,6 +27,7 @@ export const flattenLight: StepKind<FlattenLightParams> = {
   pullsMask: false,
   apply({ colour, mask }, { size, amount }, env) {
     const { width, height } = colour;
+    const { data } = mask;
     const line = new Float32Array(width);
     const low = lowFrequencies(extractChannel(colour, 'lightness', env), mask, size * env.scale, env);
     let weight = 0;
@@ -35,8 +36,9 @@ export const flattenLight: StepKind<FlattenLightParams> = {
       for (let y = y0; y < y1; y++) {
         lowRow(low, y, colour, line);
         for (let x = 0, i = y * width; x < width; x++, i++) {
-          weight += mask.data[i];
-          sum += mask.data[i] * line[x];
+          const alpha = data[i];
+          weight += alpha;
+          sum += alpha * line[x];
         }
       }
     });
@@ -49,20 +51,24 @@ export const flattenLight: StepKind<FlattenLightParams> = {
       for (let y = y0; y < y1; y++) {
         lowRow(low, y, colour, line);
         toLabRows(from, y * width, (y + 1) * width, rows);
-        const { L, a, b } = rows;
-        for (let x = 0; x < width; x++) {
-          const wanted = mean / Math.max(DARKEST, line[x]);
-          const gain = 1 + amount * (Math.min(MOST_GAIN, wanted) - 1);
-          L[x] *= gain;
-          a[x] *= gain;
-          b[x] *= gain;
-        }
+        scaleRow(rows, line, mean, amount);
         fromLabRows(rows, from, to, y * width, (y + 1) * width);
       }
     });
     return { colour: makePicture(width, height, out) };
   },
 };
+
+function scaleRow({ L, a, b }: LabRows, light: Float32Array, mean: number, amount: number): void {
+  for (let x = 0; x < light.length; x++) {
+    let gain = mean / (light[x] > DARKEST ? light[x] : DARKEST);
+    if (gain > MOST_GAIN) gain = MOST_GAIN;
+    gain = 1 + amount * (gain - 1);
+    L[x] *= gain;
+    a[x] *= gain;
+    b[x] *= gain;
+  }
+}
 
 /** Of 255: darker than this there is nothing to bring up but grain. */
 const DARKEST = 4;

@@ -98,12 +98,14 @@ function join(
   const far = across ? w : h * width;
   env.bands(h, (y0, y1) => {
     for (let y = y0; y < y1; y++) {
-      for (let x = 0, o = channels * y * w; x < w; x++) {
+      const row = channels * y * width;
+      out.set(data.subarray(row, row + channels * w), channels * y * w);
+      if (!across && y >= wide) continue;
+      for (let x = 0, o = channels * y * w; x < (across ? wide : w); x++) {
         const i = channels * (y * width + x);
         const [at, along] = across ? [x, y] : [y, x];
         const past = at - seam[along] + 0.5;
-        const near =
-          at >= wide ? 1 : soft > 0 && !whole ? Math.min(1, Math.max(0, 0.5 + past / soft)) : past > 0 ? 1 : 0;
+        const near = soft > 0 && !whole ? Math.min(1, Math.max(0, 0.5 + past / soft)) : past > 0 ? 1 : 0;
         for (let c = 0; c < channels; c++) {
           const own = data[i + c];
           out[o++] = near === 1 ? own : own * near + data[i + channels * far + c] * (1 - near) + 0.5;

@@ -103,12 +103,13 @@ const RECIPES: Record<ValueRecipe, Recipe> = {
     };
   },
   'open sky'(state, { depth, reach }, env) {
-    const sky = openSky(heightsOf(state), state.mask, depth / env.texelMm, Math.max(1, reach * env.scale), env);
+    const most = env.scale < 1 ? VIEW_CELLS : undefined;
+    const sky = openSky(heightsOf(state), state.mask, depth / env.texelMm, Math.max(1, reach * env.scale), env, most);
     return (i) => sky[i] / 65535;
   },
   thickness({ mask }, { full }, env) {
     const most = Math.max(1, full / env.texelMm);
-    const halvings = halvingsTo(THICKNESS_SIDE, mask);
+    const halvings = halvingsTo(env.scale < 1 ? VIEW_SIDE : THICKNESS_SIDE, mask);
     let small = mask;
     for (let k = 0; k < halvings; k++) small = halveMask(small, env.allocate);
     const least = most / 2 ** halvings;
@@ -133,6 +134,9 @@ const RECIPES: Record<ValueRecipe, Recipe> = {
 
 /** Longer side above which thickness is measured on a smaller mask, whose covers tell the same widths. */
 const THICKNESS_SIDE = 2048;
+/** At view size, for a first answer while a slider is dragged. */
+const VIEW_SIDE = 256;
+const VIEW_CELLS = VIEW_SIDE * VIEW_SIDE;
 /** Parts go over into each other within this share of a full thickness. */
 const THICKNESS_BLUR = 1 / 12;
 
