@@ -1,5 +1,13 @@
 import { expect, type Page } from '@playwright/test';
-import { makeStep, toRgba8, type RunSource } from '@lithe-sieve/core';
+import {
+  coverageAt,
+  histogram,
+  makeStep,
+  thresholdByte,
+  toRgba8,
+  type RunSource,
+  type StepParams,
+} from '@lithe-sieve/core';
 import { drawLeafScan } from '@lithe-sieve/demo';
 import {
   computed,
@@ -7,6 +15,7 @@ import {
   downloadZip,
   openGlb,
   openNew,
+  runOf,
   scribble,
   seenAt,
   settled,
@@ -67,8 +76,16 @@ test('a scan is laid on its diagonal: told, shown, handed off, and worked on whe
   await typeNumber(page, 'Diameter, texels', '20');
   await scribble(page, [0.48, 0.4], [0.52, 0.4]);
   await expect(page.getByTestId('stroke-count')).toHaveText('1 stroke');
-  await page.getByTestId('step-turn-to-fit').locator('.face').click();
-  await expectFitted(page);
+  // left while it is shown without its fit: the Stock has what is handed off all the same
+  const { mask: whole, colour } = await computed(page, ONE);
+  const share = coverageAt(histogram(whole), thresholdByte(0.5, 1));
+  const bench = page.url();
+  await page.getByRole('link', { name: 'Stock', exact: true }).click();
+  const card = page.getByText(`${colour.width} × ${colour.height} · mask · keeps ${(100 * share).toFixed(1)} %`);
+  await expect(card.first()).toBeVisible();
+  await page.goto(bench);
+  await settled(page);
+  await expectFitted(page); // it opens on the fit
   await page.reload();
   await settled(page);
   await page.getByTestId('material-tile').click();
@@ -82,4 +99,33 @@ test('a scan is laid on its diagonal: told, shown, handed off, and worked on whe
   const png = await decodePng(image);
   expect([png.width, png.height]).toEqual([300, 300]);
   for (let i = 0; i < mask.data.length; i += 97) expect(png.data[4 * i + 3]).toBe(mask.data[i]);
+});
+
+test('what is placed is moved on the Sheet by mouse and by keys; Escape and undo take it back', async ({ page }) => {
+  await openNew(page, 'placed_leaf.png', scan.colour, (run) => [...run, makeStep('place-1', 'place')]);
+  const placed = async () => {
+    const { params } = (await runOf(page)).find((s) => s.kind === 'place')!;
+    const { x, y } = params as StepParams['place'];
+    return [x, y];
+  };
+  await scribble(page, [0.5, 0.5], [0.6, 0.45]);
+  const [x, y] = await placed();
+  expect(Math.abs(x - 25.6) + Math.abs(y + 12.8)).toBeLessThan(4);
+  await expectFitted(page);
+  await page.getByTestId('sheet').focus();
+  await page.keyboard.down('Enter');
+  await page.keyboard.press('Control+ArrowLeft');
+  await page.keyboard.press('Control+ArrowLeft');
+  await page.keyboard.up('Enter');
+  await expect.poll(placed).toEqual([x - 2, y]);
+  await page.mouse.down();
+  await page.mouse.move(300, 300, { steps: 3 });
+  await page.keyboard.press('Escape');
+  await page.mouse.up();
+  await settled(page);
+  expect(await placed()).toEqual([x - 2, y]);
+  await page.keyboard.press('Control+z');
+  await page.keyboard.press('Control+z');
+  await expect.poll(placed).toEqual([0, 0]);
+  await expectFitted(page);
 });

@@ -11,6 +11,9 @@ import {
   type StepEntry,
 } from '@lithe-sieve/core';
 import { drawLeafScan } from '@lithe-sieve/demo';
+import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
 import { inflateSync } from 'node:zlib';
 import {
   choose,
@@ -72,7 +75,7 @@ async function expectMap(page: Page, map: MapName, sources = ONE): Promise<void>
 
 test('every map on the Sheet is core’s; a changed depth, undo and a reload follow', async ({ page }) => {
   await openNew(page, 'mapped_leaf.png', scan.colour, (run) => [...run, ...MAPS]);
-  for (const map of ['height', 'normal', 'occlusion', 'tintId'] as const) await expectMap(page, map);
+  for (const map of ['normal', 'occlusion', 'tintId'] as const) await expectMap(page, map);
   const steep = async () => (await computed(page, ONE)).maps.get('normal')!.data;
   const before = await steep();
   await page.getByTestId('step-normal-from-height').locator('.face').click();
@@ -109,6 +112,33 @@ test('a map is made by keys and by mouse; without heights it says what is missin
   await typeNumber(page, 'Width of the rise, texels', '20');
   await expectMap(page, 'height');
   await expectMap(page, 'normal');
+});
+
+test('maps are made again of a replaced picture, and of each save of one that is followed', async ({ page }) => {
+  await openNew(page, 'changing_leaf.png', scan.colour, (run) => [...run, MAPS[0], MAPS[2]]);
+  const folder = mkdtempSync(join(tmpdir(), 'lithe-sieve-maps-'));
+  const leaf = async (seed: number) => {
+    const { colour } = drawLeafScan(seed, 256);
+    const file = await pngFile('followed.png', colour);
+    return { file, sources: [{ id: 'source', sha256: `${seed}`, picture: toRgba8(colour) }] };
+  };
+  const [other, saved] = [await leaf(32), await leaf(33)];
+  writeFileSync(join(folder, 'followed.png'), other.file.bytes);
+  await page.getByTestId('source').first().click();
+  await page.getByTestId('replace-chooser').setInputFiles(join(folder, 'followed.png'));
+  await expect(page.getByTestId('source').first()).toHaveText(/followed/);
+  await page.getByTestId('follow').click();
+  await page.getByTestId('folder').fill(folder);
+  await page.getByTestId('allow').click();
+  await page.getByTestId('follow-file').filter({ hasText: 'followed.png' }).click();
+  await expect(page.getByTestId('followed')).toContainText(folder);
+  await page.getByTestId('step-normal-from-height').locator('.face').click();
+  await expectMap(page, 'normal', other.sources);
+  const before = (await docOf(page)).sources[0].sha256;
+  writeFileSync(join(folder, 'followed.png'), saved.file.bytes);
+  await expect.poll(async () => (await docOf(page)).sources[0].sha256).not.toBe(before);
+  await expectMap(page, 'normal', saved.sources);
+  rmSync(folder, { recursive: true });
 });
 
 test('heights raised by hand: shown while they are drawn, and as core draws them', async ({ page }) => {
@@ -182,11 +212,17 @@ test('a drop of named files is agreed to once, each file comes to its map, and a
     ),
   ]);
   await expect(page.getByTestId('named-piece')).toHaveCount(3);
-  await page.getByRole('combobox', { name: 'Piece of reed_x.png' }).click({ force: true });
-  await page.getByRole('option', { name: 'reed_colour' }).click();
+  const rowOf = (file: string) => page.locator('.row', { hasText: file });
+  await rowOf('reed_x.png').locator('.grip').hover(); // once the dialog lies still
+  const [from, to] = [await rowOf('reed_x.png').boundingBox(), await rowOf('reed_nor.png').boundingBox()];
+  await page.mouse.down();
+  await page.mouse.move(from!.x + 12, from!.y + 8, { steps: 3 });
+  await page.mouse.move(to!.x + 40, to!.y + to!.height - 4, { steps: 40 }); // as fast as a hand
+  await expect(page.locator('.list', { has: rowOf('reed_nor.png') })).toContainText('reed_x.png'); // it lies there now
+  await page.mouse.up();
+  await expect(page.getByTestId('named-piece')).toHaveCount(2);
   await page.getByRole('combobox', { name: 'What reed_x.png is' }).click({ force: true });
   await page.getByRole('option', { name: 'height' }).last().click();
-  await expect(page.getByTestId('named-piece')).toHaveCount(2);
   await page.getByTestId('one-piece').click();
   await page.getByRole('link', { name: 'Open Reed' }).click();
   await settled(page);

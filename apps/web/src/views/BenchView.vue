@@ -31,6 +31,7 @@ import { lackOfBench } from '../engine/capabilities';
 import { useHandKeys } from '../features/hand/hand-keys';
 import HandOverlay from '../features/hand/HandOverlay.vue';
 import { usePainting } from '../features/hand/painting';
+import { firstReady, usePlacing } from '../features/stage/placing';
 import { useFullSizeReport } from '../features/sieve/full-size';
 import LostPiece from '../features/stock/LostPiece.vue';
 import { useOpenPiece } from './use-open-piece';
@@ -53,6 +54,8 @@ const { failure } = useOpenPiece(() => props.id);
 const lack = lackOfBench();
 useFullSizeReport();
 const painting = usePainting();
+const placing = usePlacing();
+const tool = firstReady([painting.tool, placing.tool]);
 
 const step = computed(() => {
   const { selection } = bench;
@@ -119,7 +122,7 @@ useKeys('Sieve', [
   { key: 'Alt+w', label: 'What breaks far away', run: () => void (bench.selection = { kind: 'breaks' }) },
   { key: 'Alt+l', label: 'Settings of the mip levels', run: () => void (bench.selection = { kind: 'levels' }) },
 ]);
-useHandKeys(painting); // after those of the run: Escape takes back what is being drawn first
+useHandKeys({ ...painting, abandon: () => painting.abandon() || placing.abandon() }); // after those of the run: Escape takes back what is being drawn first
 </script>
 
 <template>
@@ -145,7 +148,7 @@ useHandKeys(painting); // after those of the run: Escape takes back what is bein
       </div>
       <RunStrip />
       <div class="middle">
-        <StagePanel :tool="painting.tool">
+        <StagePanel :tool="tool">
           <template #over="{ stage, over }">
             <HandOverlay :stage="stage" :over="over" :painting="painting" />
             <LevelPaint v-if="over.view === 'sheet' && bench.paintLevel !== null" :stage="stage" :moved="over.moved" />

@@ -2,7 +2,7 @@
 // What was recognised in a drop: pieces, their files, and what each is taken for. Changed by dragging or by the lists, agreed to once.
 import { ROLE_ENDINGS, SOURCE_ROLES, type NamedRole, type SourceRole } from '@lithe-sieve/core';
 import Sortable from 'sortablejs';
-import { computed, nextTick, onBeforeUnmount, reactive, ref, useTemplateRef, watch } from 'vue';
+import { computed, reactive, ref } from 'vue';
 import PlainDialog from '../../components/PlainDialog.vue';
 import type { GroupOffer, Placed } from '../../stores/bring-in.store';
 import { readEndings, writeEndings } from '../../stores/endings';
@@ -28,20 +28,19 @@ function move(i: number, piece: number): void {
 }
 const setRole = (i: number, role: SourceRole) => (files.value[i].role = role);
 
-const lists = useTemplateRef<HTMLElement[]>('lists');
-let sortables: Sortable[] = [];
-watch(
-  pieces,
-  async () => {
-    await nextTick();
-    sortables.forEach((s) => s.destroy());
-    sortables = (lists.value ?? []).map((element) =>
+const sortables = new Map<HTMLElement, Sortable>();
+/** A block whose files can be dragged to another: once it stands in the page, which is after the dialog has opened. */
+const vFiles = {
+  mounted: (element: HTMLElement) =>
+    sortables.set(
+      element,
       Sortable.create(element, { group: 'files', handle: '.grip', draggable: '.row', forceFallback: true, onEnd }),
-    );
+    ),
+  unmounted(element: HTMLElement) {
+    sortables.get(element)?.destroy();
+    sortables.delete(element);
   },
-  { immediate: true },
-);
-onBeforeUnmount(() => sortables.forEach((s) => s.destroy()));
+};
 
 /** The library has moved the element; it is put back, and the list follows what it says. */
 function onEnd({ from, to, item, oldIndex }: Sortable.SortableEvent): void {
@@ -84,7 +83,7 @@ function keepEndings(): void {
         data-test="named-piece"
       >
         <h3>{{ nameOf(piece) }}</h3>
-        <div ref="lists" class="list" :data-piece="piece">
+        <div v-files class="list" :data-piece="piece">
           <div v-for="{ file, i } in filesOf(piece)" :key="i" class="row" :data-file="i">
             <span class="grip" aria-hidden="true" title="Drag to another piece">⠿</span>
             <span class="file" :title="file.fileName">{{ file.fileName }}</span>

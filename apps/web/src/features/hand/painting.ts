@@ -191,7 +191,7 @@ export function usePainting() {
 
   const erase = (on: boolean) => void (hand.swapped = on);
 
-  const tool: PressTool = { ready, begin, move, end, erase };
+  const tool: PressTool = { ready, underlay: true, begin, move, end, erase };
   return { tool, ready, drawing, anchor, outline, abandon, closeOutline };
 }
 

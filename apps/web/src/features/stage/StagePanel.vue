@@ -28,7 +28,7 @@ const stage = shallowRef<Stage | null>(null);
 const pointers = usePointers(stage, props.tool);
 const takes = props.tool.ready;
 /** What is pressed on must be seen, where it is dropped too. */
-const pressedOn = computed(() => takes.value || bench.picking !== null);
+const pressedOn = computed(() => (takes.value && props.tool.underlay) || bench.picking !== null);
 const { shownSource, bringAll } = useStageFeed(stage, pressedOn, pointers.refresh);
 const over = (view: OverView['view']): OverView => ({ view, moved: pointers.moved.value, at: pointers.tip.value });
 
@@ -104,7 +104,7 @@ const setSplit = (share: number) => (bench.split = Math.min(0.8, Math.max(0.2, s
     <section
       ref="sheetBox"
       class="view"
-      :class="{ picking: bench.picking, painting: takes }"
+      :class="{ picking: bench.picking, painting: takes && tool.underlay, placing: takes && !tool.underlay }"
       tabindex="0"
       aria-label="Sheet: the picture laid flat. Arrow keys pan, plus and minus zoom."
       data-test="sheet"

@@ -9,6 +9,8 @@ export interface PressPoint extends Point {
 /** What presses on the views do instead of moving them, while it is ready for them. */
 export interface PressTool {
   ready: ComputedRef<boolean>;
+  /** Whether it works on the picture as it came, which is to be seen where it is dropped too. */
+  readonly underlay: boolean;
   /** @param perTexel - CSS pixels of one texel there. */
   begin(at: PressPoint, perTexel: number): void;
   move(points: readonly PressPoint[], perTexel: number): void;

@@ -37,7 +37,12 @@ export const FIT_FIELDS: Fields = {
     filterOf(),
   ],
   place: [
-    { as: 'number', name: 'x', label: 'To the right', hint: 'Texels; below 0 to the left.' },
+    {
+      as: 'number',
+      name: 'x',
+      label: 'To the right',
+      hint: 'Or drag on the Sheet; by keys, hold Enter and press arrows.',
+    },
     { as: 'number', name: 'y', label: 'Down', hint: 'Texels; below 0 upwards.' },
     { as: 'number', name: 'size', label: 'Size', hint: '2 is twice as large.' },
     { as: 'number', name: 'angle', label: 'Rotation', hint: 'Clockwise, around the middle.' },
