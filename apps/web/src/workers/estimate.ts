@@ -1,11 +1,15 @@
 import {
   bytesOfDds,
   filterRows,
+  glbNormals,
   PIECE_DEFAULTS,
   profileOf,
   rasterFor,
+  surfaceRaster,
   type ProfileId,
+  type Raster,
   type RunResult,
+  type Samples,
 } from '@lithe-sieve/core';
 
 /** About how many bytes each file of a profile will have: rows from all over the picture are filtered and deflated. */
@@ -16,23 +20,25 @@ export async function estimateSizes(run: RunResult, profile: ProfileId): Promise
       sizes.push(bytesOfDds(plan.texels, run.colour.width, run.colour.height));
       continue;
     }
-    const raster = rasterFor(plan, run, ANY_CUTOFF);
-    if (!raster) {
-      sizes.push(0); // it is left out
-      continue;
-    }
-    const stripes = Math.min(24, Math.ceil(raster.height / 16));
-    let deflated = 0;
-    let rows = 0;
-    for (let i = 0; i < stripes; i++) {
-      const from = Math.floor((i * (raster.height - 16)) / Math.max(1, stripes - 1)) || 0;
-      const to = Math.min(raster.height, Math.max(0, from) + 16);
-      deflated += await deflatedSize(filterRows(raster, Math.max(0, from), to));
-      rows += to - Math.max(0, from);
-    }
-    sizes.push(Math.round((deflated / rows) * raster.height));
+    const within = plan.extension === 'glb' ? [glbNormals(run), surfaceRaster(run)] : [];
+    let size = 0; // of what is left out
+    for (const raster of [rasterFor(plan, run, ANY_CUTOFF), ...within]) if (raster) size += await sizeOf(raster);
+    sizes.push(size);
   }
   return sizes;
+}
+
+async function sizeOf(raster: Raster<Samples>): Promise<number> {
+  const stripes = Math.min(24, Math.ceil(raster.height / 16));
+  let deflated = 0;
+  let rows = 0;
+  for (let i = 0; i < stripes; i++) {
+    const from = Math.floor((i * (raster.height - 16)) / Math.max(1, stripes - 1)) || 0;
+    const to = Math.min(raster.height, Math.max(0, from) + 16);
+    deflated += await deflatedSize(filterRows(raster, Math.max(0, from), to));
+    rows += to - Math.max(0, from);
+  }
+  return Math.round((deflated / rows) * raster.height);
 }
 
 /** Distances take about as many bytes whatever outline they are to. */
