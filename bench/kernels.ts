@@ -2,39 +2,12 @@
 import { execFileSync } from 'node:child_process';
 import { inflateSync } from 'node:zlib';
 import sharp from 'sharp';
-import {
-  bleedColour,
-  colourMips,
-  extractChannel,
-  histogram,
-  maskMips,
-  NO_MAPS,
-  readPng,
-  STEP_KINDS,
-  writePng,
-  type StepEnv,
-} from '@lithe-sieve/core';
+import { bleedColour, colourMips, histogram, maskMips, readPng, STEP_KINDS, writePng } from '@lithe-sieve/core';
 import { deflateInStrips } from '../apps/server/src/worker/node-platform.ts';
-import { bigScan, SIDE } from './big-scan.ts';
+import { SIDE } from './big-scan.ts';
+import { bytes, env, mask, picture, raw, start } from './full-size.ts';
 import { runRaces, timed, type Race } from './race.ts';
 
-const { bytes, picture } = await bigScan();
-const env: StepEnv = {
-  scale: 1,
-  paintStrokes: () => mask,
-  checkpoint: () => undefined,
-  maskAfter: () => mask,
-  placeOf: () => null,
-  deepSource: () => null,
-  texelMm: 0.12,
-  allocate: (n) => new Uint8Array(n),
-  source: () => picture,
-  asData: (p) => p,
-  bands: (height, work) => work(0, height),
-};
-const mask = extractChannel(picture, 'alpha', env);
-const state = { colour: picture, mask, maps: NO_MAPS };
-const raw = { raw: { width: SIDE, height: SIDE, channels: 4 as const } };
 const rawMask = { raw: { width: SIDE, height: SIDE, channels: 1 as const } };
 const inflate = (parts: Uint8Array[]) => Promise.resolve(new Uint8Array(inflateSync(Buffer.concat(parts))));
 sharp.concurrency(1);
@@ -43,7 +16,7 @@ const RACES: Race[] = [
   {
     name: 'levels',
     ours: () =>
-      STEP_KINDS.levels.apply(state, { ...STEP_KINDS.levels.defaults, black: 0.2, white: 0.8, gamma: 1.3 }, env),
+      STEP_KINDS.levels.apply(start, { ...STEP_KINDS.levels.defaults, black: 0.2, white: 0.8, gamma: 1.3 }, env),
     other: 'sharp linear',
     theirs: () => sharp(mask.data, rawMask).linear(1.66, -85).raw().toBuffer(),
   },
@@ -51,7 +24,7 @@ const RACES: Race[] = [
     name: 'from colour, one swatch',
     ours: () =>
       STEP_KINDS['from-colour'].apply(
-        state,
+        start,
         { ...STEP_KINDS['from-colour'].defaults, drop: [[216, 211, 201]], tolerance: 0.13 },
         env,
       ),

@@ -1,36 +1,9 @@
 // Colour, maps and fit at 4096², each beside sharp (libvips) or in milliseconds alone: medians of interleaved rounds.
 import sharp from 'sharp';
-import {
-  extractChannel,
-  NO_MAPS,
-  STEP_KINDS,
-  type RunState,
-  type StepEnv,
-  type StepKindName,
-  type StepParams,
-} from '@lithe-sieve/core';
-import { bigScan, SIDE } from './big-scan.ts';
+import { STEP_KINDS, type RunState, type StepKindName, type StepParams } from '@lithe-sieve/core';
+import { SIDE } from './big-scan.ts';
+import { env, picture, raw, start } from './full-size.ts';
 import { runRaces, type Race } from './race.ts';
-
-const { picture } = await bigScan();
-const bands: StepEnv['bands'] = (height, work) => {
-  for (let y = 0; y < height; y += 128) work(y, Math.min(height, y + 128));
-};
-const env: StepEnv = {
-  scale: 1,
-  paintStrokes: () => mask,
-  checkpoint: () => undefined,
-  maskAfter: () => mask,
-  placeOf: () => null,
-  deepSource: () => null,
-  texelMm: 0.12,
-  allocate: (n) => new Uint8Array(n),
-  source: () => picture,
-  asData: (p) => p,
-  bands,
-};
-const mask = extractChannel(picture, 'alpha', env);
-const start: RunState = { colour: picture, mask, maps: NO_MAPS };
 
 function apply<K extends StepKindName>(kind: K, state: RunState, params: Partial<StepParams[K]> = {}): RunState {
   const step = STEP_KINDS[kind];
@@ -39,7 +12,6 @@ function apply<K extends StepKindName>(kind: K, state: RunState, params: Partial
 }
 
 const high = apply('height-from-picture', start);
-const raw = { raw: { width: SIDE, height: SIDE, channels: 4 as const } };
 sharp.concurrency(1);
 
 const RACES: Race[] = [

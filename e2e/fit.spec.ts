@@ -1,13 +1,5 @@
 import { expect, type Page } from '@playwright/test';
-import {
-  coverageAt,
-  histogram,
-  makeStep,
-  thresholdByte,
-  toRgba8,
-  type RunSource,
-  type StepParams,
-} from '@lithe-sieve/core';
+import { coverageAt, histogram, makeStep, thresholdByte, toRgba8, type RunSource } from '@lithe-sieve/core';
 import { drawLeafScan } from '@lithe-sieve/demo';
 import {
   computed,
@@ -105,7 +97,7 @@ test('what is placed is moved on the Sheet by mouse and by keys; Escape and undo
   await openNew(page, 'placed_leaf.png', scan.colour, (run) => [...run, makeStep('place-1', 'place')]);
   const placed = async () => {
     const { params } = (await runOf(page)).find((s) => s.kind === 'place')!;
-    const { x, y } = params as StepParams['place'];
+    const { x, y } = params;
     return [x, y];
   };
   await scribble(page, [0.5, 0.5], [0.6, 0.45]);

@@ -8,18 +8,22 @@ import type { RunRequest } from './types';
 export class FirstAnswer {
   private before = { steps: [] as string[], others: '', fitted: false };
 
-  /** @returns the number of steps that are computed first; all where nothing is known before. */
-  endOf({ run, sources, cardWidth }: RunRequest): number {
+  /**
+   * @returns the number of steps that are computed first, all where nothing is known before; and whether a fit lays colour
+   *   and mask alone.
+   */
+  endOf({ run, sources, cardWidth }: RunRequest): { end: number; colourAlone: boolean } {
     const { before } = this;
-    // a fit lays all maps at once, and those without it are of another size
     const fitted = run.some((s) => s.on && stepKind(s.kind).stretch === 'fit');
     this.before = { steps: run.map((s) => JSON.stringify(s)), others: JSON.stringify([sources, cardWidth]), fitted };
-    const all = run.length;
-    if (fitted || before.fitted || before.steps.length === 0 || before.others !== this.before.others) return all;
+    const all = { end: run.length, colourAlone: false };
+    if (before.steps.length === 0 || before.others !== this.before.others) return all;
     const changed = this.before.steps.findIndex((s, i) => s !== before.steps[i]);
-    if (changed < 0) return all;
-    if (stepKind(run[changed].kind).stretch === 'maps') return changed + 1;
     const maps = run.findIndex((s) => stepKind(s.kind).stretch === 'maps');
-    return maps < 0 ? all : maps;
+    if (changed < 0 || maps < 0) return all;
+    const { stretch } = stepKind(run[changed].kind);
+    if (fitted && before.fitted) return { ...all, colourAlone: stretch === 'fit' };
+    if (fitted || before.fitted) return all; // another size
+    return { ...all, end: stretch === 'maps' ? changed + 1 : maps };
   }
 }

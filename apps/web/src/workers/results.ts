@@ -75,9 +75,10 @@ export class Results {
   /**
    * Every map but the mask; levels of a map that is the same raster as before are the same.
    *
-   * @param rest - Steps that are still to come: what they made before, and what was said of them, stays meanwhile.
+   * @param rest - Steps that are still to come: what was said of them before stays meanwhile.
+   * @param others - Whether maps of before that the result lacks stay.
    */
-  mapsOf(result: RunResult, rest: readonly string[] = []): MapsResult {
+  mapsOf(result: RunResult, rest: readonly string[] = [], others = false): MapsResult {
     const before = this.maps;
     const maps: MapLevels[] = [];
     for (const [map, raster] of mapsOf(result)) {
@@ -85,10 +86,10 @@ export class Results {
       const known = before?.maps.find((m) => m.map === map && m.levels[0] === raster);
       maps.push(known ?? { map, levels: [raster, ...mapMips(map, raster, allocate)] });
     }
-    if (before && rest.length > 0) {
+    if (before && others) {
       maps.push(...before.maps.filter(({ map }) => !maps.some((m) => m.map === map)));
     }
-    const key = rest.length > 0 ? `${result.key}, first` : result.key;
+    const key = others ? `${result.key}, first` : result.key;
     const same = before?.maps.length === maps.length && maps.every((m, i) => m === before.maps[i]);
     const earlier = before && toldBefore(before, rest);
     const notices = { ...earlier?.notices, ...noticesOf(result) };

@@ -17,6 +17,7 @@ import {
   type Mask,
   type Picture,
   type ProfileId,
+  type RunHost,
   type RunResult,
   type Stroke,
   type StrokePainter,
@@ -136,16 +137,20 @@ class RunWorker {
   view(request: RunRequest, whole: boolean): Promise<Answer<ViewResult>> {
     return answer(async () => {
       await this.restorePainted(request, request);
-      const end = whole ? request.run.length : this.firstAnswer.endOf(request);
+      const all = { end: request.run.length, colourAlone: false };
+      const { end, colourAlone } = whole ? all : this.firstAnswer.endOf(request);
       const asked = { ...request, run: request.run.slice(0, end) };
-      const result = this.evaluate(asked, this.pictures.sourcesOf(request), true);
+      const result = this.evaluate(asked, this.pictures.sourcesOf(request), {
+        keepStates: true,
+        fitsColourAlone: colourAlone,
+      });
       const counts = this.estimatedCounts(request);
       const rest = request.run.slice(end).map((s) => s.id);
       return {
         mask: withCounts(this.results.maskOf(result, request.turn, this.pictures.scale), counts),
-        maps: this.results.mapsOf(result, rest),
+        maps: this.results.mapsOf(result, rest, colourAlone || rest.length > 0),
         steps: this.results.stepsOf(result, asked.run),
-        whole: end === request.run.length,
+        whole: end === all.end && !colourAlone,
       };
     });
   }
@@ -260,7 +265,11 @@ class RunWorker {
     return Atomics.load(this.newest, 0);
   }
 
-  private evaluate(request: RunRequest, sources = this.pictures.sourcesOf(request), keepStates = false): RunResult {
+  private evaluate(
+    request: RunRequest,
+    sources = this.pictures.sourcesOf(request),
+    how: Partial<RunHost> = {},
+  ): RunResult {
     const { turn, run } = request;
     return evaluateRun(run, {
       strokes: this.painting.strokes,
@@ -270,7 +279,7 @@ class RunWorker {
       cache: this.cache,
       allocate,
       scale: this.pictures.scale,
-      keepStates,
+      ...how,
       ...(request.cardWidth === undefined ? {} : { cardWidth: request.cardWidth }),
       checkpoint: (step, share) => {
         Atomics.store(this.newest, 1, Math.round((1000 * (step + share)) / run.length));

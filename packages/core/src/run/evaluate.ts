@@ -25,6 +25,10 @@ export function evaluateRun(run: readonly StepEntry[], host: RunHost): RunResult
   const steps: StepResult[] = [];
   for (const step of run) {
     const result: StepResult = { ...standing(state, host), stepId: step.id, key, changes: [] };
+    if (host.fitsColourAlone && state.maps.size > 0 && stepKind(step.kind).stretch === 'fit') {
+      state = { ...state, maps: NO_MAPS };
+      key = digest(`${key}, colour alone`);
+    }
     if (step.on) {
       try {
         const stepKey = keyAfter(step, key, steps, host);

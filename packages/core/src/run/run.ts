@@ -36,6 +36,8 @@ export interface RunHost {
   painterOf?(stepId: string, state: RunState): StrokePainter;
   /** Whether the results of the steps keep all that stands after each; else it is freed once nothing needs it. */
   keepStates?: boolean;
+  /** Whether the steps of the fit lay colour and mask alone, and all other maps are left out: for a first answer. */
+  fitsColourAlone?: boolean;
   /** Called between bands of rows with the step and the share done of it; throws to cancel. */
   checkpoint?(stepIndex: number, share: number): void;
 }

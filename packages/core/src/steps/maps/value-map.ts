@@ -58,54 +58,52 @@ export interface ValueMapParams extends PictureValues {
   inverted: boolean;
 }
 
-type Recipe = (state: RunState, params: ValueMapParams, env: StepEnv) => (i: number) => number;
+/** Fills the row y of the map with values 0–1. */
+type RowOf = (y: number, row: Float32Array) => void;
+type Recipe = (state: RunState, params: ValueMapParams, env: StepEnv) => RowOf;
 
-/** Each gives a value 0–1 by the place of a texel. */
 const RECIPES: Record<ValueRecipe, Recipe> = {
   'one value':
     (_state, { value }) =>
-    () =>
-      value,
-  channel(state, params, env) {
-    const values = wideValues(state, params, env);
-    return (i) => values[i] / 65535;
-  },
-  height(state) {
-    const { data } = heightsOf(state);
-    return (i) => data[i] / 65535;
-  },
+    (_y, row) =>
+      row.fill(value),
+  channel: (state, params, env) => scaled(wideValues(state, params, env), 1 / 65535),
+  height: (state) => scaled(heightsOf(state).data, 1 / 65535),
   'fine detail'(state, params, env) {
     const values = pictureValues(state, params, env);
     const sigma = Math.max(0.5, params.reach * env.scale);
     const soft = blurValues(values, sigma, env);
     const away = soft.map((v, i) => Math.abs(values.data[i] - v));
     const { width, height } = values;
-    const around = blurValues({ width, height, data: away }, sigma, env);
-    return (i) => Math.min(1, around[i] / DETAIL_FULL);
+    return scaled(blurValues({ width, height, data: away }, sigma, env), 1 / DETAIL_FULL);
   },
   cavities(state, { reach }, env) {
     const { width, height, data } = heightsOf(state);
     const soft = blurValues({ width, height, data }, Math.max(0.5, reach * env.scale), env);
-    return (i) => Math.min(1, Math.max(0, ((soft[i] - data[i]) / 65535) * CAVITY_GAIN));
+    return (y, row) => {
+      for (let x = 0, i = y * width; x < width; x++, i++) row[x] = ((soft[i] - data[i]) / 65535) * CAVITY_GAIN;
+    };
   },
   edges({ mask }, { reach }, env) {
     const most = Math.max(1, reach * env.scale);
-    const depth = depthInside(mask, most, env);
-    return (i) => 1 - depth[i] / most;
+    const fromEdge = scaled(depthInside(mask, most, env), 1 / most);
+    return (y, row) => {
+      fromEdge(y, row);
+      for (let x = 0; x < row.length; x++) row[x] = 1 - row[x];
+    };
   },
   gradient({ mask: { width, height } }, { angle }) {
     const [across, up] = [cosine(angle), sine(angle)];
     const reach = (Math.abs(across) * width + Math.abs(up) * height) / 2;
-    return (i) => {
-      const y = Math.floor(i / width);
-      const along = (i - y * width + 0.5 - width / 2) * across + (height / 2 - y - 0.5) * up;
-      return 0.5 + along / (2 * reach);
+    return (y, row) => {
+      const start = (height / 2 - y - 0.5) * up + (0.5 - width / 2) * across;
+      for (let x = 0; x < width; x++) row[x] = 0.5 + (start + x * across) / (2 * reach);
     };
   },
   'open sky'(state, { depth, reach }, env) {
     const most = env.scale < 1 ? VIEW_CELLS : undefined;
     const sky = openSky(heightsOf(state), state.mask, depth / env.texelMm, Math.max(1, reach * env.scale), env, most);
-    return (i) => sky[i] / 65535;
+    return scaled(sky, 1 / 65535);
   },
   thickness({ mask }, { full }, env) {
     const most = Math.max(1, full / env.texelMm);
@@ -114,23 +112,34 @@ const RECIPES: Record<ValueRecipe, Recipe> = {
     for (let k = 0; k < halvings; k++) small = halveMask(small, env.allocate);
     const least = most / 2 ** halvings;
     const wide = soften(localThickness(small, least, env), small, least * THICKNESS_BLUR, env);
-    if (halvings === 0) return (i) => wide[i] / most;
-    const row = new Float32Array(mask.width);
-    let ready = -1;
-    return (i) => {
-      const y = Math.floor(i / mask.width);
-      if (y !== ready) lowRow({ width: small.width, height: small.height, values: wide }, (ready = y), mask, row);
-      return row[i - y * mask.width] / least;
-    };
+    const { width, height } = small;
+    const share = wide.map((v) => v / least);
+    if (halvings === 0) return scaled(share, 1);
+    return (y, row) => lowRow({ width, height, values: share }, y, mask, row);
   },
   'thin parts'(state, params, env) {
     const thick = RECIPES.thickness(state, params, env);
-    if (params.veins === 0) return (i) => 1 - thick(i);
+    const { width } = state.mask;
     const look = { ...params, veins: 'lighter', width: VEIN_WIDTH, gain: VEIN_GAIN } as const;
-    const veins = veinsOf(state, look, env);
-    return (i) => (1 - thick(i)) * (1 - params.veins * veins[i]);
+    const veins = params.veins === 0 ? null : veinsOf(state, look, env);
+    return (y, row) => {
+      thick(y, row);
+      for (let x = 0; x < width; x++) row[x] = 1 - row[x];
+      if (veins) darken(row, veins, y * width, params.veins);
+    };
   },
 };
+
+/** Values of a whole picture, times a factor. */
+function scaled(values: Float32Array | Uint16Array, factor: number): RowOf {
+  return (y, row) => {
+    for (let x = 0, i = y * row.length; x < row.length; x++, i++) row[x] = values[i] * factor;
+  };
+}
+
+function darken(row: Float32Array, by: Float32Array, start: number, amount: number): void {
+  for (let x = 0; x < row.length; x++) row[x] *= 1 - amount * by[start + x];
+}
 
 /** Longer side above which thickness is measured on a smaller mask, whose covers tell the same widths. */
 const THICKNESS_SIDE = 2048;
@@ -255,13 +264,14 @@ export function valueMap(name: ValueMapName): StepKind<ValueMapParams> {
     reads: (params) => (READS_PICTURE.includes(params.from) ? readsValues(params) : []),
     apply(state, params, env) {
       const { width, height } = state.colour;
-      const valueOf = RECIPES[params.from](state, params, env);
+      const fill = RECIPES[params.from](state, params, env);
       const table = tableOf(params);
       const out = env.allocate(width * height);
+      const row = new Float32Array(width);
       env.bands(height, (y0, y1) => {
-        for (let i = y0 * width; i < y1 * width; i++) {
-          const v = valueOf(i);
-          out[i] = table[v <= 0 ? 0 : v >= 1 ? STEPS : (v * STEPS + 0.5) | 0];
+        for (let y = y0; y < y1; y++) {
+          fill(y, row);
+          look(row, table, out, y * width);
         }
       });
       return { maps: new Map([[name, { width, height, channels: 1, data: out }]]) };
@@ -270,6 +280,13 @@ export function valueMap(name: ValueMapName): StepKind<ValueMapParams> {
 }
 
 const STEPS = 4095;
+
+function look(row: Float32Array, table: Uint8Array, out: Uint8Array, start: number): void {
+  for (let x = 0; x < row.length; x++) {
+    const v = row[x];
+    out[start + x] = table[v <= 0 ? 0 : v >= 1 ? STEPS : (v * STEPS + 0.5) | 0];
+  }
+}
 
 /** Gain around the middle, invert, range: what a recipe's value becomes. One value is taken as it was typed. */
 function tableOf({ from, gain, inverted, low, high }: ValueMapParams): Uint8Array {

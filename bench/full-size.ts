@@ -1,0 +1,26 @@
+import { extractChannel, NO_MAPS, type RunState, type StepEnv } from '@lithe-sieve/core';
+import { bigScan, SIDE } from './big-scan.ts';
+
+/** The scan as a state of a run, and what steps may ask, for calling kernels and steps by themselves. */
+const { bytes, picture } = await bigScan();
+const env: StepEnv = {
+  scale: 1,
+  paintStrokes: () => mask,
+  checkpoint: () => undefined,
+  maskAfter: () => mask,
+  placeOf: () => null,
+  deepSource: () => null,
+  texelMm: 0.12,
+  allocate: (n) => new Uint8Array(n),
+  source: () => picture,
+  asData: (p) => p,
+  bands(height, work) {
+    for (let y = 0; y < height; y += 256) work(y, Math.min(height, y + 256));
+  },
+};
+const mask = extractChannel(picture, 'alpha', env);
+const start: RunState = { colour: picture, mask, maps: NO_MAPS };
+/** For sharp. */
+const raw = { raw: { width: SIDE, height: SIDE, channels: 4 as const } };
+
+export { bytes, env, mask, picture, raw, start };
