@@ -17,6 +17,7 @@ import {
   type StepEntry,
   type SurfaceFacts,
 } from '@lithe-sieve/core';
+import { makeId } from '../document/ids';
 import { allocate } from './memory';
 import type { Painting } from './painting';
 import { stepThumb } from './thumbs';
@@ -84,7 +85,7 @@ export class Results {
     for (const [map, raster] of mapsOf(result)) {
       if (map === 'mask') continue;
       const known = before?.maps.find((m) => m.map === map && m.levels[0] === raster);
-      maps.push(known ?? { map, levels: [raster, ...mapMips(map, raster, allocate)] });
+      maps.push(known ?? { map, id: makeId(), levels: [raster, ...mapMips(map, raster, allocate)] });
     }
     if (before && others) {
       maps.push(...before.maps.filter(({ map }) => !maps.some((m) => m.map === map)));

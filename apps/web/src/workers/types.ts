@@ -66,6 +66,8 @@ export interface PaintedMessage {
 /** A map of a run, level 0 first. */
 export interface MapLevels {
   map: MapName;
+  /** Of these very texels: what crosses to another thread is a new object each time. */
+  id: string;
   levels: Raster<Samples>[];
 }
 

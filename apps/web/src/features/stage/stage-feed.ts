@@ -71,8 +71,9 @@ export function useStageFeed(stage: ShallowRef<Stage | null>, painting: Computed
   function bringMaps(): void {
     if (!engine.maps) return;
     stage.value?.keepMaps(engine.maps.maps.map((m) => m.map));
-    for (const { map, levels } of engine.maps?.maps ?? []) {
-      stage.value?.setMap(map, (map === 'colour' && clip.colours) || levels);
+    for (const { map, levels, id } of engine.maps?.maps ?? []) {
+      if (map === 'colour' && clip.colours) stage.value?.setMap(map, clip.colours);
+      else stage.value?.setKnown(map, levels, id);
     }
   }
 

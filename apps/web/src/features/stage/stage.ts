@@ -44,6 +44,8 @@ export class Stage {
     MapName | 'source' | 'surface' | 'clip',
     ToDrawing & { tell: 'map' | 'source' | 'surface' | 'clip' }
   >();
+  /** Of the maps that are there, where they have one. */
+  private readonly ids = new Map<MapName, string>();
   private losses: number[] = [];
   private readonly stale = new Set<ViewName>();
   private frame = 0;
@@ -116,12 +118,20 @@ export class Stage {
    * @param turn - The turn that this answers; null where it is none of the engine's.
    */
   setMap(map: MapName, levels: readonly Raster<Samples>[], change: Change = 'whole', turn: number | null = null): void {
+    this.ids.delete(map);
     const before = this.sent.get(map);
     const [first] = levels;
     const same = before?.tell === 'map' && before.levels[0].width === first.width;
     const message = { tell: 'map' as const, map, levels, change: same ? change : 'whole', turn };
     this.sent.set(map, { ...message, change: 'whole' });
     this.send(message);
+  }
+
+  /** The same of a map that is known by an id: one that is there already is not uploaded again. */
+  setKnown(map: MapName, levels: readonly Raster<Samples>[], id: string): void {
+    if (this.ids.get(map) === id) return;
+    this.setMap(map, levels);
+    this.ids.set(map, id);
   }
 
   /** The mip levels that the target has instead of the mask's own; null: it has these. */
@@ -133,6 +143,7 @@ export class Stage {
 
   /** A stroke under way wrote into level 0 of a map; its smaller levels follow when it ends. */
   patchMap(map: MapName, level: Raster<Samples>, change: Change): void {
+    this.ids.delete(map);
     this.send({ tell: 'map', map, levels: [level], change, turn: null });
   }
 
@@ -141,7 +152,10 @@ export class Stage {
     const gone = [...this.sent.values()].flatMap((m) => (m.tell === 'map' && !names.includes(m.map) ? [m.map] : []));
     const maps = gone.filter((map) => map !== 'mask' && map !== 'colour');
     if (maps.length === 0) return;
-    for (const map of maps) this.sent.delete(map);
+    for (const map of maps) {
+      this.sent.delete(map);
+      this.ids.delete(map);
+    }
     this.send({ tell: 'drop', maps });
   }
 
