@@ -101,6 +101,56 @@ describe('resampling', () => {
     expect(sum / (24 * 40)).toBeLessThan(0.6);
   });
 
+  const KINDS = ['colour', 'mask', 'height', 'normal'] as const;
+  function noiseOf(kind: (typeof KINDS)[number], width: number, height: number) {
+    if (kind === 'colour') return noisePicture(5, width, height);
+    if (kind === 'mask') return noiseMask(6, width, height);
+    const channels = kind === 'normal' ? 3 : 1;
+    const { data } = noisePicture(7, width, height);
+    const wide = Uint16Array.from({ length: channels * width * height }, (_, i) => 257 * data[i]);
+    return { width, height, channels, data: wide } as const;
+  }
+
+  test.each(KINDS)('%s: what is turned in parts does not depend on where the parts begin', (kind) => {
+    const raster = noiseOf(kind, 230, 190);
+    const whole = { width: 300, height: 260, xx: 0.8, xy: 0.6, x0: -60, yx: -0.6, yy: 0.8, y0: 70 };
+    const [u, v] = [37, 21];
+    const part = {
+      ...whole,
+      width: 200,
+      height: 200,
+      x0: whole.x0 + 0.8 * u + 0.6 * v,
+      y0: whole.y0 - 0.6 * u + 0.8 * v,
+    };
+    const [a, b] = [whole, part].map((placing) => resampleMap(kind, raster, placing, 'Lanczos', host));
+    const { channels } = a;
+    let off = 0;
+    for (let y = 0; y < 200; y++) {
+      for (let x = 0; x < 200 * channels; x++) {
+        const there = a.data[channels * ((y + v) * 300 + u) + x];
+        if (Math.abs(there - b.data[channels * y * 200 + x]) > (kind === 'normal' ? 600 : 3)) off++;
+      }
+    }
+    expect(off / (200 * 200)).toBeLessThan(0.001); // a place that lies between two fractions
+  });
+
+  test.each(KINDS)('%s: half the size upside down is half the size, reversed', (kind) => {
+    const raster = noiseOf(kind, 64, 48);
+    const upright = { width: 32, height: 24, xx: 2, xy: 0, x0: 0, yx: 0, yy: 2, y0: 0 };
+    const [a, b] = [upright, { ...upright, xx: -2, yy: -2, x0: 64, y0: 48 }].map((placing) =>
+      resampleMap(kind, raster, placing, 'Lanczos', host),
+    );
+    const { channels, data } = a;
+    const full = data instanceof Uint8Array ? 255 : 65535;
+    for (let i = 0; i < 32 * 24; i++) {
+      for (let c = 0; c < channels; c++) {
+        const turned = b.data[channels * (32 * 24 - 1 - i) + c];
+        const same = kind === 'normal' && c < 2 ? full - turned : turned; // directions turn too
+        expect(Math.abs(data[channels * i + c] - same)).toBeLessThanOrEqual(full > 255 ? 2 : 1);
+      }
+    }
+  });
+
   test('a turned ellipse is the ellipse drawn at that angle; a whole shift copies', () => {
     const [a, b] = [ellipse(128, 50, 18, 0), ellipse(128, 50, 18, 33)];
     const turned = after('place', stateOf(noisePicture(1, 128, 128), a), { angle: 33 }).mask;
