@@ -25,10 +25,13 @@ export const tintId: StepKind<TintIdParams> = {
     for (let i = 0; i < out.length; i++) out[i] = 1 + ((first - 1 + STRIDE * regionOf[i]) % 255);
     return {
       maps: new Map([['tintId', { width, height, channels: 1, data: out }]]),
-      notice:
-        count > 255
-          ? `${count} separate parts share 255 greys.`
-          : `${count} separate ${count === 1 ? 'part has a grey' : 'parts have greys'} of ${count === 1 ? 'its' : 'their'} own.`,
+      notice: wordsFor(count),
     };
   },
 };
+
+function wordsFor(parts: number): string {
+  if (parts === 0) return 'The mask keeps nothing to number.';
+  if (parts > 255) return `${parts} separate parts share 255 greys.`;
+  return parts === 1 ? '1 separate part has a grey of its own.' : `${parts} separate parts have greys of their own.`;
+}
