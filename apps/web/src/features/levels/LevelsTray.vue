@@ -12,6 +12,7 @@ import {
 } from '@lithe-sieve/core';
 import { computed, onBeforeUnmount, watch } from 'vue';
 import { useLevelActions } from '../../actions/level-actions';
+import ListLine from '../../components/ListLine.vue';
 import NumberSlider from '../../components/NumberSlider.vue';
 import TroubleNote from '../../components/TroubleNote.vue';
 import { useBenchStore } from '../../stores/bench.store';
@@ -26,6 +27,8 @@ const bench = useBenchStore();
 const actions = useLevelActions();
 const levels = computed(() => props.doc.levels);
 
+/** Words of the field that need no other. */
+const namesOf = <T extends string>(words: readonly T[]) => words.map((value) => ({ value, label: value }));
 const MAKERS = [
   { value: 'target', label: 'The target' },
   { value: 'file', label: 'Lithe Sieve' },
@@ -78,18 +81,14 @@ function set<K extends keyof LevelSettings>(name: K, value: LevelSettings[K], wh
     />
   </div>
   <template v-if="levels.madeBy === 'target'">
-    <div class="line">
-      <span>Filter</span>
-      <ElSelect
-        :model-value="levels.averages"
-        size="small"
-        aria-label="Filter of the target"
-        data-test="averages"
-        @change="set('averages', $event, `averages with ${$event}`)"
-      >
-        <ElOption v-for="f in MIP_FILTERS" :key="f" :value="f" :label="f === 'box' ? 'box, 2 × 2' : f" />
-      </ElSelect>
-    </div>
+    <ListLine
+      label="Filter"
+      spoken="Filter of the target"
+      :value="levels.averages"
+      :options="MIP_FILTERS.map((value) => ({ value, label: value === 'box' ? 'box, 2 × 2' : value }))"
+      data-test="averages"
+      @choose="set('averages', $event, `averages with ${$event}`)"
+    />
     <p class="soft hint">{{ AVERAGES_HINTS[levels.averages] }}</p>
     <label class="line">
       <span>Hold at distance</span>
@@ -129,47 +128,32 @@ function set<K extends keyof LevelSettings>(name: K, value: LevelSettings[K], wh
   </template>
   <template v-else>
     <p class="soft hint">They travel in the file, where the format has room for them.</p>
-    <div class="line">
-      <span>Filter</span>
-      <ElSelect :model-value="levels.filter" size="small" aria-label="Filter" @change="set('filter', $event, $event)">
-        <ElOption v-for="f in MIP_FILTERS" :key="f" :value="f" />
-      </ElSelect>
-    </div>
-    <div class="line">
-      <span>Coverage</span>
-      <ElSelect
-        :model-value="levels.keep"
-        size="small"
-        aria-label="Coverage"
-        data-test="keep"
-        @change="set('keep', $event, `coverage ${KEEP_LABELS[$event as Keep]}`)"
-      >
-        <ElOption v-for="k in KEEPS" :key="k" :value="k" :label="KEEP_LABELS[k]" />
-      </ElSelect>
-    </div>
+    <ListLine
+      label="Filter"
+      :value="levels.filter"
+      :options="namesOf(MIP_FILTERS)"
+      @choose="set('filter', $event, $event)"
+    />
+    <ListLine
+      label="Coverage"
+      :value="levels.keep"
+      :options="KEEPS.map((value) => ({ value, label: KEEP_LABELS[value] }))"
+      data-test="keep"
+      @choose="set('keep', $event, `coverage ${KEEP_LABELS[$event]}`)"
+    />
     <p class="soft hint">{{ KEEP_HINTS[levels.keep] }}</p>
-    <div class="line">
-      <span>Left and right</span>
-      <ElSelect
-        :model-value="levels.wrapAcross"
-        size="small"
-        aria-label="Left and right"
-        @change="set('wrapAcross', $event, `left and right ${$event}`)"
-      >
-        <ElOption v-for="w in WRAPS" :key="w" :value="w" />
-      </ElSelect>
-    </div>
-    <div class="line">
-      <span>Top and bottom</span>
-      <ElSelect
-        :model-value="levels.wrapDown"
-        size="small"
-        aria-label="Top and bottom"
-        @change="set('wrapDown', $event, `top and bottom ${$event}`)"
-      >
-        <ElOption v-for="w in WRAPS" :key="w" :value="w" />
-      </ElSelect>
-    </div>
+    <ListLine
+      label="Left and right"
+      :value="levels.wrapAcross"
+      :options="namesOf(WRAPS)"
+      @choose="set('wrapAcross', $event, `left and right ${$event}`)"
+    />
+    <ListLine
+      label="Top and bottom"
+      :value="levels.wrapDown"
+      :options="namesOf(WRAPS)"
+      @choose="set('wrapDown', $event, `top and bottom ${$event}`)"
+    />
   </template>
   <OneLevel v-if="levels.madeBy === 'file'" :levels="levels" />
   <TroubleNote v-if="clip.failure" :message="clip.failure.message" :remedy="clip.failure.remedy" />

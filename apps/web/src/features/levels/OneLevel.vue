@@ -2,6 +2,7 @@
 import type { LevelSettings } from '@lithe-sieve/core';
 import { computed, onBeforeUnmount, ref } from 'vue';
 import { useLevelActions } from '../../actions/level-actions';
+import ListLine from '../../components/ListLine.vue';
 import { useBenchStore } from '../../stores/bench.store';
 import { useClipStore } from '../../stores/clip.store';
 import { usePieceStore } from '../../stores/piece.store';
@@ -26,6 +27,10 @@ const one = computed(() => {
   return sizes.value.find((s) => s.level === chosen.value) ?? first ?? null;
 });
 const source = computed(() => props.levels.replaced.find((r) => r.level === one.value?.level)?.sourceId ?? MADE);
+const origins = computed(() => [
+  { value: MADE, label: 'the level before' },
+  ...piece.sources.slice(1).map((s) => ({ value: s.id, label: s.fileName })),
+]);
 const isGone = computed(() => source.value !== MADE && !piece.sources.some((s) => s.id === source.value));
 const paint = computed(() => props.levels.painted.find((p) => p.level === one.value?.level));
 const fits = computed(() => paint.value?.width === one.value?.width && paint.value?.height === one.value?.height);
@@ -44,26 +49,21 @@ onBeforeUnmount(() => (bench.paintLevel = null));
 <template>
   <fieldset v-if="one" data-test="one-level">
     <legend>One level by itself</legend>
-    <div class="line">
-      <span>Level</span>
-      <ElSelect :model-value="one.level" size="small" aria-label="Level" data-test="one-level-choice" @change="choose">
-        <ElOption v-for="s in sizes" :key="s.level" :value="s.level" :label="`${s.width} × ${s.height}`" />
-      </ElSelect>
-    </div>
-    <div class="line">
-      <span>Comes from</span>
-      <ElSelect
-        :model-value="isGone ? '' : source"
-        size="small"
-        aria-label="Comes from"
-        placeholder="a source that is gone"
-        data-test="one-level-source"
-        @change="actions.replace(one.level, $event === MADE ? '' : $event)"
-      >
-        <ElOption :value="MADE" label="the level before" />
-        <ElOption v-for="s in piece.sources.slice(1)" :key="s.id" :value="s.id" :label="s.fileName" />
-      </ElSelect>
-    </div>
+    <ListLine
+      label="Level"
+      :value="one.level"
+      :options="sizes.map((s) => ({ value: s.level, label: `${s.width} × ${s.height}` }))"
+      data-test="one-level-choice"
+      @choose="choose"
+    />
+    <ListLine
+      label="Comes from"
+      :value="isGone ? null : source"
+      :options="origins"
+      placeholder="a source that is gone"
+      data-test="one-level-source"
+      @choose="actions.replace(one.level, $event === MADE ? '' : $event)"
+    />
     <p class="buttons">
       <ElButton
         size="small"

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { CLIP_DRAWINGS, SAMPLE_COUNTS, type ClipDrawing } from '@lithe-sieve/core';
+import ListLine from '../../components/ListLine.vue';
 import { useMaterialActions } from '../../actions/material-actions';
 
 defineProps<{ drawn: ClipDrawing }>();
@@ -21,18 +22,13 @@ const SAMPLES = SAMPLE_COUNTS.map((value) => ({ value, label: String(value) }));
 </script>
 
 <template>
-  <div class="line">
-    <span>Drawn as</span>
-    <ElSelect
-      :model-value="drawn.by"
-      size="small"
-      aria-label="Drawn as"
-      data-test="drawn"
-      @change="setDrawn({ by: $event }, LABELS[$event as ClipDrawing['by']])"
-    >
-      <ElOption v-for="by in CLIP_DRAWINGS" :key="by" :value="by" :label="LABELS[by]" />
-    </ElSelect>
-  </div>
+  <ListLine
+    label="Drawn as"
+    :value="drawn.by"
+    :options="CLIP_DRAWINGS.map((value) => ({ value, label: LABELS[value] }))"
+    data-test="drawn"
+    @choose="setDrawn({ by: $event }, LABELS[$event])"
+  />
   <div v-if="drawn.by === 'coverage'" class="line">
     <span>Samples</span>
     <ElSegmented
