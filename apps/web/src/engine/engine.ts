@@ -116,7 +116,7 @@ export class Engine {
     await this.full.remote.rehearse(await this.pictures.prepare(file));
   }
 
-  /** A stroke begins; whatever is computed in full gives way. Resolves to why it cannot, or to null. */
+  /** A stroke begins; whatever is computed in full is cancelled. Resolves to why it cannot, or to null. */
   async paintBegin(doc: PieceDoc, stepId: string, stroke: BrushStroke): Promise<PlainError | null> {
     clearTimeout(this.settleTimer);
     const turn = this.turns.next(this.full.newest);

@@ -6,9 +6,11 @@ import {
   profileOf,
   rasterFor,
   surfaceRaster,
+  type FilePlan,
   type ProfileId,
   type Raster,
   type RunResult,
+  type RunState,
   type Samples,
 } from '@lithe-sieve/core';
 
@@ -20,25 +22,56 @@ export async function estimateSizes(run: RunResult, profile: ProfileId): Promise
       sizes.push(bytesOfDds(plan.texels, run.colour.width, run.colour.height));
       continue;
     }
-    const within = plan.extension === 'glb' ? [glbNormals(run), surfaceRaster(run)] : [];
-    let size = 0; // of what is left out
-    for (const raster of [rasterFor(plan, run, ANY_CUTOFF), ...within]) if (raster) size += await sizeOf(raster);
-    sizes.push(size);
+    // distances are smaller than the run's rasters; of all else a few rows are made, never the whole file
+    const whole = plan.divisor ? rasterFor(plan, run, ANY_CUTOFF) : null;
+    sizes.push(
+      whole
+        ? await sizeOf(whole.height, (from, to) => [rowsOf(whole, from, to)])
+        : await sizeOf(run.colour.height, (from, to) => texturesOf(plan, rowsOfRun(run, from, to))),
+    );
   }
   return sizes;
 }
 
-async function sizeOf(raster: Raster<Samples>): Promise<number> {
-  const stripes = Math.min(24, Math.ceil(raster.height / 16));
+/** What lies in a file; null is left out. */
+function texturesOf(plan: FilePlan, state: RunState): (Raster<Samples> | null)[] {
+  const within = plan.extension === 'glb' ? [glbNormals(state), surfaceRaster(state)] : [];
+  return [rasterFor(plan, state, ANY_CUTOFF), ...within];
+}
+
+function rowsOf<R extends Raster<Samples>>(raster: R, from: number, to: number): R {
+  const line = raster.channels * raster.width;
+  return { ...raster, height: to - from, data: raster.data.subarray(line * from, line * to) };
+}
+
+function rowsOfRun({ colour, mask, maps }: RunState, from: number, to: number): RunState {
+  return {
+    colour: rowsOf(colour, from, to),
+    mask: rowsOf(mask, from, to),
+    maps: new Map([...maps].map(([name, raster]) => [name, rowsOf(raster, from, to)])),
+  };
+}
+
+const STRIPES = 24;
+const STRIPE_ROWS = 16;
+
+async function sizeOf(
+  height: number,
+  texturesIn: (from: number, to: number) => readonly (Raster<Samples> | null)[],
+): Promise<number> {
+  const stripes = Math.min(STRIPES, Math.ceil(height / STRIPE_ROWS));
   let deflated = 0;
   let rows = 0;
   for (let i = 0; i < stripes; i++) {
-    const from = Math.floor((i * (raster.height - 16)) / Math.max(1, stripes - 1)) || 0;
-    const to = Math.min(raster.height, Math.max(0, from) + 16);
-    deflated += await deflatedSize(filterRows(raster, Math.max(0, from), to));
-    rows += to - Math.max(0, from);
+    const from = Math.max(0, Math.floor((i * (height - STRIPE_ROWS)) / Math.max(1, stripes - 1)));
+    const to = Math.min(height, from + STRIPE_ROWS);
+    const above = from > 0 ? 1 : 0; // the row that the first one is compared with
+    for (const raster of texturesIn(from - above, to)) {
+      if (raster) deflated += await deflatedSize(filterRows(raster, above));
+    }
+    rows += to - from;
   }
-  return Math.round((deflated / rows) * raster.height);
+  return Math.round((deflated / rows) * height);
 }
 
 /** Distances take about as many bytes whatever outline they are to. */

@@ -96,6 +96,7 @@ class RunWorker {
   /** The mask steps alone, so that the mask is there before the steps after them are done. */
   mask(request: RunRequest): Promise<Answer<MaskResult>> {
     return answer(async () => {
+      this.whole = null; // one that was overtaken holds all its maps
       const asked = maskStretch(request);
       await this.restorePainted(asked, request);
       const run = this.evaluate(asked);

@@ -98,8 +98,8 @@ function shifted(
   // texels of a row of the result that lie in the picture: from here to there; the border goes on beside them
   const from = clamp(-x, 0, to.width);
   const end = clamp(width - x, from, to.width);
-  const copy = (texel: number, count: number, o: number) => {
-    for (let k = 0; k < count; k++)
+  const copy = (texel: number, times: number, o: number) => {
+    for (let k = 0; k < times; k++)
       for (let c = 0; c < channels; c++) out[o + channels * k + c] = data[channels * texel + c];
   };
   env.bands(to.height, (y0, y1) => {
@@ -110,9 +110,8 @@ function shifted(
       const start = channels * (row + x + from);
       if (end > from) out.set(data.subarray(start, start + channels * (end - from)), o + channels * from);
       if (name === 'mask') continue;
-      const before = end > from ? from : clamp(-x, 0, to.width);
-      copy(row, before, o);
-      copy(row + width - 1, to.width - Math.max(before, end), o + channels * Math.max(before, end));
+      copy(row, from, o);
+      copy(row + width - 1, to.width - end, o + channels * end);
     }
   });
   return name === 'mask'
