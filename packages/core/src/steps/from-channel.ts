@@ -1,4 +1,4 @@
-import { REC709_FIXED } from '../colour/luminance.ts';
+import { luminanceOfWord } from '../colour/luminance.ts';
 import { lightnessOf } from '../colour/oklab-table.ts';
 import { SieveError } from '../errors.ts';
 import { asWords, makeMask, type Mask, type Picture } from '../raster/raster.ts';
@@ -58,11 +58,16 @@ export function extractChannel(source: Picture, channel: Channel, env: Pick<Step
   const words = asWords(source.data);
   const out = env.allocate(width * height);
   const weigh = WEIGHERS[channel];
-  if (weigh) env.bands(height, (y0, y1) => weigh(words, out, y0 * width, y1 * width));
+  const quads = new Uint32Array(out.buffer, out.byteOffset, out.length >> 2);
+  const byQuads = (fill: (from: number, to: number) => void) =>
+    env.bands(height, (y0, y1) => fill((y0 * width) >> 2, (y1 * width) >> 2));
+  if (channel === 'luminance') {
+    byQuads((from, to) => luminanceQuads(words, quads, from, to));
+    luminance(words, out, quads.length << 2, out.length);
+  } else if (weigh) env.bands(height, (y0, y1) => weigh(words, out, y0 * width, y1 * width));
   else {
     const shift = 8 * CHANNELS.indexOf(channel);
-    const quads = new Uint32Array(out.buffer, out.byteOffset, out.length >> 2);
-    env.bands(height, (y0, y1) => pick(words, shift, quads, (y0 * width) >> 2, (y1 * width) >> 2));
+    byQuads((from, to) => pick(words, shift, quads, from, to));
     for (let i = quads.length << 2; i < out.length; i++) out[i] = words[i] >>> shift;
   }
   return makeMask(width, height, out);
@@ -79,14 +84,18 @@ function pick(words: Uint32Array, shift: number, out: Uint32Array, from: number,
   }
 }
 
+/** Luminance of four texels to a word. */
+function luminanceQuads(words: Uint32Array, out: Uint32Array, from: number, to: number): void {
+  for (let i = from, k = 4 * from; i < to; i++, k += 4) {
+    const low = luminanceOfWord(words[k]) | (luminanceOfWord(words[k + 1]) << 8);
+    out[i] = low | (luminanceOfWord(words[k + 2]) << 16) | (luminanceOfWord(words[k + 3]) << 24);
+  }
+}
+
 type Weigher = (words: Uint32Array, out: Uint8Array, from: number, to: number) => void;
 
 function luminance(words: Uint32Array, out: Uint8Array, from: number, to: number): void {
-  const { r, g, b } = REC709_FIXED;
-  for (let i = from; i < to; i++) {
-    const w = words[i];
-    out[i] = ((w & 255) * r + ((w >>> 8) & 255) * g + ((w >>> 16) & 255) * b + 32768) >>> 16;
-  }
+  for (let i = from; i < to; i++) out[i] = luminanceOfWord(words[i]);
 }
 
 /** OKLab lightness: as the eye sees steps of grey, in full where the colour is strong. */

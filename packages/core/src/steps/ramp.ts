@@ -100,19 +100,30 @@ function repainted(colour: Picture, bytes: Uint8Array, { stops, blend }: RampLoo
   const words = Uint32Array.from({ length: 256 }, (_, v) => fine[Math.round((v * (STEPS - 1)) / 255)] & 0xffffff);
   const out = env.allocate(colour.data.length);
   const [from, to] = [asWords(colour.data), asWords(out)];
-  env.bands(height, (y0, y1) => lookUp(from, bytes, words, to, y0 * width, y1 * width));
+  const quads = new Uint32Array(bytes.buffer, bytes.byteOffset, bytes.length >> 2);
+  env.bands(height, (y0, y1) => lookUp(from, quads, words, to, (y0 * width) >> 2, (y1 * width) >> 2));
+  for (let i = quads.length << 2; i < bytes.length; i++) to[i] = (from[i] & ALPHA) | words[bytes[i]];
   return makePicture(width, height, out);
 }
 
+const ALPHA = 0xff000000 | 0;
+
+/** Four texels to a word of places: a read instead of four. */
 function lookUp(
   from: Uint32Array,
-  bytes: Uint8Array,
+  quads: Uint32Array,
   words: Uint32Array,
   to: Uint32Array,
   start: number,
   end: number,
 ): void {
-  for (let i = start; i < end; i++) to[i] = (from[i] & 0xff000000) | words[bytes[i]];
+  for (let q = start, i = 4 * start; q < end; q++, i += 4) {
+    const places = quads[q];
+    to[i] = (from[i] & ALPHA) | words[places & 255];
+    to[i + 1] = (from[i + 1] & ALPHA) | words[(places >>> 8) & 255];
+    to[i + 2] = (from[i + 2] & ALPHA) | words[(places >>> 16) & 255];
+    to[i + 3] = (from[i + 3] & ALPHA) | words[places >>> 24];
+  }
 }
 
 /** @param placeOf - Step of the ramp of a texel, 0 … STEPS − 1. */

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { STRETCHES, stepKind, type Stretch } from '@lithe-sieve/core';
 import { Plus } from 'lucide-vue-next';
-import { computed, nextTick, ref, useTemplateRef, watch } from 'vue';
+import { computed, nextTick, onScopeDispose, ref, useTemplateRef, watch } from 'vue';
 import { useRunActions } from '../../actions/run-actions';
 import { useBenchStore } from '../../stores/bench.store';
 import { usePieceStore } from '../../stores/piece.store';
@@ -34,8 +34,10 @@ const groups = computed(() =>
 const wide = computed(() => groups.value.length > 1 || words.value !== '');
 
 watch(open, async (now) => {
-  words.value = '';
-  if (!now) {
+  if (now) startEarly();
+  else {
+    endEarly();
+    words.value = '';
     // closed by a press elsewhere: the focus is where that went
     if (inside.value?.contains(document.activeElement)) button.value?.focus();
     return;
@@ -43,6 +45,33 @@ watch(open, async (now) => {
   await nextTick();
   setTimeout(() => field.value?.focus(), 30); // the popper takes a moment to be shown
 });
+
+/** What is typed before the field has the focus goes into it, instead of being taken as shortcuts of the page. */
+function onEarlyKey(event: KeyboardEvent): void {
+  if (event.ctrlKey || event.altKey || event.metaKey) return;
+  if (event.key.length === 1 && !event.repeat) words.value += event.key;
+  else if (event.key === 'Backspace') words.value = words.value.slice(0, -1);
+  else if (event.key === 'Enter' && !event.repeat) takeFirst();
+  else if (event.key === 'Escape') open.value = false;
+  event.preventDefault();
+  event.stopPropagation();
+}
+
+function startEarly(): void {
+  window.addEventListener('keydown', onEarlyKey, true);
+}
+
+function endEarly(): void {
+  window.removeEventListener('keydown', onEarlyKey, true);
+}
+onScopeDispose(endEarly);
+
+/** At once: the popover by itself takes a moment, in which what is typed would reach the page. */
+function toggle(event: KeyboardEvent): void {
+  event.preventDefault();
+  event.stopImmediatePropagation();
+  if (!event.repeat) open.value = !open.value;
+}
 
 function take({ name, missing }: Offer): void {
   if (missing) return;
@@ -92,6 +121,9 @@ function onKey(event: KeyboardEvent): void {
         aria-haspopup="menu"
         :aria-expanded="open"
         :data-test="`insert-${stretch}`"
+        @click="open || startEarly()"
+        @keydown.enter.capture="toggle"
+        @keydown.space.capture="toggle"
       >
         <Plus :size="15" />
       </button>
@@ -103,7 +135,14 @@ function onKey(event: KeyboardEvent): void {
       :aria-label="`Insert a ${STRETCHES[stretch].label} step`"
       @keydown="onKey"
     >
-      <ElInput ref="field" v-model="words" size="small" placeholder="Type to find a step" aria-label="Find a step" />
+      <ElInput
+        ref="field"
+        v-model="words"
+        size="small"
+        placeholder="Type to find a step"
+        aria-label="Find a step"
+        @focus="endEarly"
+      />
       <p v-if="groups.length === 0" class="none">No step matches.</p>
       <div ref="menu" class="groups" role="menu" :aria-label="`${STRETCHES[stretch].label} steps to insert`">
         <div v-for="group in groups" :key="group.purpose" role="group" :aria-label="group.title" class="group">
