@@ -5,6 +5,7 @@ import { bigScan, SIDE } from './big-scan.ts';
 const { bytes, picture } = await bigScan();
 const env: StepEnv = {
   scale: 1,
+  draft: false,
   paintStrokes: () => mask,
   checkpoint: () => undefined,
   maskAfter: () => mask,

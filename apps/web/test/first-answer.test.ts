@@ -13,8 +13,8 @@ const RUN: StepEntry[] = [
 const ends = (...runs: StepEntry[][]) => {
   const first = new FirstAnswer();
   return runs.map((run) => {
-    const { end, colourAlone } = first.endOf({ turn: 1, run, sources: [] });
-    return colourAlone ? 'colour alone' : end;
+    const { end, draft } = first.endOf({ turn: 1, run, sources: [] });
+    return draft ? 'draft' : end;
   });
 };
 const off = (id: string, run = RUN) => run.map((s) => (s.id === id ? { ...s, on: false } : s));
@@ -28,5 +28,5 @@ test('a changed map is answered first, a change before the maps without them, al
   const fitted = [...RUN, makeStep('f', 'trim')];
   expect(ends(fitted, off('h', fitted), off('f', off('h', fitted)))).toEqual([6, 6, 6]);
   const turned = [...fitted, makeStep('g', 'resize')];
-  expect(ends(turned, off('f', turned))).toEqual([7, 'colour alone']);
+  expect(ends(turned, off('f', turned))).toEqual([7, 'draft']);
 });

@@ -9,20 +9,20 @@ export class FirstAnswer {
   private before = { steps: [] as string[], others: '', fitted: false };
 
   /**
-   * @returns the number of steps that are computed first, all where nothing is known before; and whether a fit lays colour
-   *   and mask alone.
+   * @returns the number of steps that are computed first, all where nothing is known before; and whether its fit is a
+   *   draft.
    */
-  endOf({ run, sources, cardWidth }: RunRequest): { end: number; colourAlone: boolean } {
+  endOf({ run, sources, cardWidth }: RunRequest): { end: number; draft: boolean } {
     const { before } = this;
     const fitted = run.some((s) => s.on && stepKind(s.kind).stretch === 'fit');
     this.before = { steps: run.map((s) => JSON.stringify(s)), others: JSON.stringify([sources, cardWidth]), fitted };
-    const all = { end: run.length, colourAlone: false };
+    const all = { end: run.length, draft: false };
     if (before.steps.length === 0 || before.others !== this.before.others) return all;
     const changed = this.before.steps.findIndex((s, i) => s !== before.steps[i]);
     const maps = run.findIndex((s) => stepKind(s.kind).stretch === 'maps');
     if (changed < 0 || maps < 0) return all;
     const { stretch } = stepKind(run[changed].kind);
-    if (fitted && before.fitted) return { ...all, colourAlone: stretch === 'fit' };
+    if (fitted && before.fitted) return { ...all, draft: stretch === 'fit' };
     if (fitted || before.fitted) return all; // another size
     return { ...all, end: stretch === 'maps' ? changed + 1 : maps };
   }

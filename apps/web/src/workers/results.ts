@@ -76,14 +76,16 @@ export class Results {
   /**
    * Every map but the mask; levels of a map that is the same raster as before are the same.
    *
+   * @param checkpoint - Called before the levels of each map; throws to give up, and nothing has changed then.
    * @param rest - Steps that are still to come: what was said of them before stays meanwhile.
    * @param others - Whether maps of before that the result lacks stay.
    */
-  mapsOf(result: RunResult, rest: readonly string[] = [], others = false): MapsResult {
+  mapsOf(result: RunResult, checkpoint: () => void, rest: readonly string[] = [], others = false): MapsResult {
     const before = this.maps;
     const maps: MapLevels[] = [];
     for (const [map, raster] of mapsOf(result)) {
       if (map === 'mask') continue;
+      checkpoint();
       const known = before?.maps.find((m) => m.map === map && m.levels[0] === raster);
       maps.push(known ?? { map, id: makeId(), levels: [raster, ...mapMips(map, raster, allocate)] });
     }

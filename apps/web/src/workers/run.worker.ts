@@ -113,7 +113,7 @@ class RunWorker {
       const { whole } = this;
       this.whole = null;
       this.lastRun = whole?.turn === request.turn ? whole.run : this.evaluate(request);
-      return this.results.mapsOf(this.lastRun);
+      return this.results.mapsOf(this.lastRun, () => this.endIfOvertaken(request.turn));
     });
   }
 
@@ -138,20 +138,23 @@ class RunWorker {
   view(request: RunRequest, whole: boolean): Promise<Answer<ViewResult>> {
     return answer(async () => {
       await this.restorePainted(request, request);
-      const all = { end: request.run.length, colourAlone: false };
-      const { end, colourAlone } = whole ? all : this.firstAnswer.endOf(request);
+      const all = { end: request.run.length, draft: false };
+      const { end, draft } = whole ? all : this.firstAnswer.endOf(request);
       const asked = { ...request, run: request.run.slice(0, end) };
       const result = this.evaluate(asked, this.pictures.sourcesOf(request), {
         keepStates: true,
-        fitsColourAlone: colourAlone,
+        draftsFit: draft,
       });
       const counts = this.estimatedCounts(request);
       const rest = request.run.slice(end).map((s) => s.id);
+      // first what may be overtaken: the mask counts as shown once it is made
+      const wanted = () => this.endIfOvertaken(request.turn);
+      const maps = this.results.mapsOf(result, wanted, rest, draft || rest.length > 0);
       return {
         mask: withCounts(this.results.maskOf(result, request.turn, this.pictures.scale), counts),
-        maps: this.results.mapsOf(result, rest, colourAlone || rest.length > 0),
+        maps,
         steps: this.results.stepsOf(result, asked.run),
-        whole: end === all.end && !colourAlone,
+        whole: end === all.end && !draft,
       };
     });
   }
@@ -284,9 +287,13 @@ class RunWorker {
       ...(request.cardWidth === undefined ? {} : { cardWidth: request.cardWidth }),
       checkpoint: (step, share) => {
         Atomics.store(this.newest, 1, Math.round((1000 * (step + share)) / run.length));
-        if (this.turn !== turn) throw new SieveError('cancelled', 'Overtaken.');
+        this.endIfOvertaken(turn);
       },
     });
+  }
+
+  private endIfOvertaken(turn: number): void {
+    if (this.turn !== turn) throw new SieveError('cancelled', 'Overtaken.');
   }
 }
 

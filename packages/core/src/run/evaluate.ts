@@ -25,9 +25,9 @@ export function evaluateRun(run: readonly StepEntry[], host: RunHost): RunResult
   const steps: StepResult[] = [];
   for (const step of run) {
     const result: StepResult = { ...standing(state, host), stepId: step.id, key, changes: [] };
-    if (host.fitsColourAlone && state.maps.size > 0 && stepKind(step.kind).stretch === 'fit') {
+    if (host.draftsFit && stepKind(step.kind).stretch === 'fit') {
       state = { ...state, maps: NO_MAPS };
-      key = digest(`${key}, colour alone`);
+      key = digest(`${key}, draft`);
     }
     if (step.on) {
       try {

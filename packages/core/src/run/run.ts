@@ -36,8 +36,8 @@ export interface RunHost {
   painterOf?(stepId: string, state: RunState): StrokePainter;
   /** Whether the results of the steps keep all that stands after each; else it is freed once nothing needs it. */
   keepStates?: boolean;
-  /** Whether the steps of the fit lay colour and mask alone, and all other maps are left out: for a first answer. */
-  fitsColourAlone?: boolean;
+  /** Whether the fit is a draft, for a first answer: colour and mask alone, by a short filter; all other maps are left out. */
+  draftsFit?: boolean;
   /** Called between bands of rows with the step and the share done of it; throws to cancel. */
   checkpoint?(stepIndex: number, share: number): void;
 }

@@ -30,6 +30,7 @@ export function stepEnv({ step, state, inputKey, before }: StepPlace, host: RunH
   const env: StepEnv = {
     allocate,
     scale: host.scale ?? 1,
+    draft: host.draftsFit ?? false,
     source(id) {
       const found = host.sources.find((s) => s.id === id);
       if (found) return found.picture;

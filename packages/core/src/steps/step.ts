@@ -41,6 +41,8 @@ export interface StepEnv extends Work {
   asData(picture: Picture): Picture;
   /** The same source with 16 bits a sample, where its file has them and this is the full size; else null. */
   deepSource(id: string): Raster<Uint16Array> | null;
+  /** Whether a fit is wanted soon rather than sharp. */
+  readonly draft: boolean;
   /** Millimetres that a texel here is wide on the card. */
   readonly texelMm: number;
   /** Where a source lies on the first one, in texels of the full size; null where it has no place. */

@@ -59,6 +59,7 @@ export function noisePicture(seed: number, width: number, height: number): Pictu
 export function env(sources: Record<string, Picture> = {}, scale = 1): StepEnv {
   return {
     scale,
+    draft: false,
     paintStrokes: () => {
       throw new Error('no strokes here');
     },

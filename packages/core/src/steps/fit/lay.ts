@@ -30,7 +30,7 @@ export const SUBJECT = 8;
  * @param full - In texels of the full size.
  * @throws {@link SieveError} `too-large`
  */
-export function laid(state: RunState, full: Placing, filter: MipFilter, env: StepEnv): Applied {
+export function laid(state: RunState, full: Placing, sharp: MipFilter, env: StepEnv): Applied {
   const { width, height } = full;
   if (Math.max(width, height) > LIMITS.side || width * height > LIMITS.texels) {
     throw new SieveError(
@@ -40,13 +40,17 @@ export function laid(state: RunState, full: Placing, filter: MipFilter, env: Ste
     );
   }
   const { scale } = env;
+  const filter = env.draft ? 'triangle' : sharp;
   const here = scale === 1 ? full : atViewSize(full, scale);
   const before = frameOf(state, scale);
   const step = Math.sqrt(full.xx * full.xx + full.yx * full.yx); // texels before to one after
   const out = new Map<MapName, Raster<Samples>>();
   const mask = resampleMap('mask', state.mask, here, filter, env) as Mask;
   const colour = resampleMap('colour', state.colour, here, filter, env) as Picture;
-  for (const [name, raster] of state.maps) out.set(name, resampleMap(name, raster, here, filter, env));
+  for (const [name, raster] of state.maps) {
+    env.checkpoint((2 + out.size) / (2 + state.maps.size));
+    out.set(name, resampleMap(name, raster, here, filter, env));
+  }
   return { colour, mask, maps: out, frame: { width, height, share: (before.share * width * step) / before.width } };
 }
 

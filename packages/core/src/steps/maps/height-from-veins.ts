@@ -1,6 +1,7 @@
 import { ridges } from '../../relief/ridges.ts';
 import { PICTURE_VALUES_DEFAULTS, pictureValues, readsValues, type PictureValues } from '../picture-values.ts';
-import type { StepKind } from '../step.ts';
+import type { Mask } from '../../raster/raster.ts';
+import type { StepEnv, StepKind } from '../step.ts';
 import { blendHeights, HEIGHT_BLENDING, WEIGHT_RANGE, type HeightBlending } from './heights.ts';
 
 export const VEIN_TONES = ['lighter', 'darker'] as const;
@@ -41,22 +42,27 @@ export const heightFromVeins: StepKind<HeightFromVeinsParams> = {
   pullsMask: false,
   reads: readsValues,
   apply(state, params, env) {
-    const found = veinsOf(state, params, env);
+    const { veins, width, gain } = params;
+    const found = veinsIn(pictureValues(state, params, env), veins, width * env.scale, gain, env);
     const more = (i: number) => 0.5 + 0.5 * params.lift * found[i];
     return { maps: new Map([['height', blendHeights(state, params, env, more)]]) };
   },
 };
 
-/** How much of a vein each texel is, 0–1. */
-export function veinsOf(
-  state: Parameters<typeof pictureValues>[0],
-  params: PictureValues & Pick<HeightFromVeinsParams, 'veins' | 'width' | 'gain'>,
-  env: Parameters<typeof pictureValues>[2],
+/**
+ * How much of a vein each texel is, 0–1.
+ *
+ * @param width - Of a vein, in texels of the values.
+ */
+export function veinsIn(
+  values: Mask,
+  veins: HeightFromVeinsParams['veins'],
+  width: number,
+  gain: number,
+  env: Pick<StepEnv, 'bands'>,
 ): Float32Array {
-  const values = pictureValues(state, params, env);
-  const sigma = Math.max(0.5, (params.width * env.scale) / 2);
-  const found = ridges(values, sigma, params.veins === 'lighter' ? 1 : -1, env);
-  const unit = params.gain / 255;
+  const found = ridges(values, Math.max(0.5, width / 2), veins === 'lighter' ? 1 : -1, env);
+  const unit = gain / 255;
   for (let i = 0; i < found.length; i++) {
     const v = found[i] * unit;
     found[i] = v > 1 ? 1 : v;

@@ -5,7 +5,7 @@ import { localThickness } from '../../relief/local-thickness.ts';
 import { openSky } from '../../relief/occlusion.ts';
 import type { MapName } from '../../raster/maps.ts';
 import type { Mask } from '../../raster/raster.ts';
-import { lowRow } from '../../raster/low-frequencies.ts';
+import { lowRow, type LowFrequencies } from '../../raster/low-frequencies.ts';
 import { halvingsTo } from '../../raster/shrink.ts';
 import { halveMask } from '../../sieve/mips.ts';
 import type { RunState } from '../../raster/run-state.ts';
@@ -18,7 +18,7 @@ import {
 } from '../picture-values.ts';
 import type { StepEnv, StepKind } from '../step.ts';
 import { heightsOf } from './heights.ts';
-import { veinsOf } from './height-from-veins.ts';
+import { veinsIn } from './height-from-veins.ts';
 import { DEPTH_DEFAULT, DEPTH_RANGE } from './normal-from-height.ts';
 
 export const VALUE_RECIPES = [
@@ -119,13 +119,14 @@ const RECIPES: Record<ValueRecipe, Recipe> = {
   },
   'thin parts'(state, params, env) {
     const thick = RECIPES.thickness(state, params, env);
-    const { width } = state.mask;
-    const look = { ...params, veins: 'lighter', width: VEIN_WIDTH, gain: VEIN_GAIN } as const;
-    const veins = params.veins === 0 ? null : veinsOf(state, look, env);
+    const veins = params.veins === 0 ? null : lightVeins(state, params, env);
+    const found = new Float32Array(state.mask.width);
     return (y, row) => {
       thick(y, row);
-      for (let x = 0; x < width; x++) row[x] = 1 - row[x];
-      if (veins) darken(row, veins, y * width, params.veins);
+      for (let x = 0; x < row.length; x++) row[x] = 1 - row[x];
+      if (!veins) return;
+      lowRow(veins, y, state.mask, found);
+      darken(row, found, params.veins);
     };
   },
 };
@@ -137,8 +138,19 @@ function scaled(values: Float32Array | Uint16Array, factor: number): RowOf {
   };
 }
 
-function darken(row: Float32Array, by: Float32Array, start: number, amount: number): void {
-  for (let x = 0; x < row.length; x++) row[x] *= 1 - amount * by[start + x];
+function darken(row: Float32Array, by: Float32Array, amount: number): void {
+  for (let x = 0; x < row.length; x++) row[x] *= 1 - amount * by[x];
+}
+
+/** Lighter veins of the picture, 0–1; at view size found on half of it, for a first answer while a slider is dragged. */
+function lightVeins(state: RunState, params: ValueMapParams, env: StepEnv): LowFrequencies {
+  let values = pictureValues(state, params, env);
+  let width = VEIN_WIDTH * env.scale;
+  if (env.scale < 1) {
+    values = halveMask(values, env.allocate);
+    width /= 2;
+  }
+  return { width: values.width, height: values.height, values: veinsIn(values, 'lighter', width, VEIN_GAIN, env) };
 }
 
 /** Longer side above which thickness is measured on a smaller mask, whose covers tell the same widths. */
