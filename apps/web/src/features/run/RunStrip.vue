@@ -2,7 +2,7 @@
 import { CLIP, stepKind, STRETCHES, STRETCH_NAMES, type StepEntry, type Stretch } from '@lithe-sieve/core';
 import { Plus } from 'lucide-vue-next';
 import Sortable from 'sortablejs';
-import { computed, onBeforeUnmount, onMounted, useTemplateRef } from 'vue';
+import { computed, onBeforeUnmount, onMounted, useTemplateRef, watch } from 'vue';
 import ThumbCanvas from '../../components/ThumbCanvas.vue';
 import { useBenchStore } from '../../stores/bench.store';
 import { useBringInStore } from '../../stores/bring-in.store';
@@ -44,6 +44,14 @@ onMounted(() => {
 });
 onBeforeUnmount(() => sortables.forEach((s) => s.destroy()));
 
+const strip = useTemplateRef<HTMLElement>('strip');
+// the strip is longer than the page where a run is: what is selected by keys or inserted is to be seen
+watch(
+  () => bench.selection,
+  () => strip.value?.querySelector('.tile.on')?.scrollIntoView({ block: 'nearest', inline: 'nearest' }),
+  { flush: 'post' },
+);
+
 /** The library has moved the element; put it back and let the document move it. */
 function onEnd({ from, item, oldDraggableIndex, newDraggableIndex }: Sortable.SortableEvent): void {
   if (oldDraggableIndex === undefined || newDraggableIndex === undefined || oldDraggableIndex === newDraggableIndex)
@@ -64,7 +72,7 @@ function onTileKey(event: KeyboardEvent, step: StepEntry): void {
 </script>
 
 <template>
-  <section class="run" aria-label="The run: from the sources to the result">
+  <section ref="strip" class="run" aria-label="The run: from the sources to the result">
     <div class="tiles">
       <button
         v-for="source in piece.sources"
@@ -139,6 +147,7 @@ function onTileKey(event: KeyboardEvent, step: StepEntry): void {
 
 <style scoped>
 .run {
+  scroll-padding-inline: 60px;
   display: flex;
   align-items: flex-start;
   gap: 6px;
