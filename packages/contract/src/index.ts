@@ -6,3 +6,4 @@ export { stepSchema } from './steps.ts';
 export * from './job.ts';
 export * from './folders.ts';
 export * from './studio.ts';
+export * from './recipes.ts';

@@ -1,5 +1,7 @@
 import {
   FORMAT_NAMES,
+  isRecipeKey,
+  recipeKey,
   GREEN_WAYS,
   isFileName,
   LIMITS,
@@ -12,6 +14,7 @@ import { z } from './zod.ts';
 import { drawnSchema, levelsSchema } from './clip.ts';
 import { idSchema, sha256Schema } from './ids.ts';
 import { errorBodySchema } from './job.ts';
+import { recipeKeySchema, recipeSchema } from './recipes.ts';
 import { stepSchema } from './steps.ts';
 import { strokeSchema } from './strokes.ts';
 import { rgb, share } from './values.ts';
@@ -29,14 +32,19 @@ export const pieceDocSchema = z
     name: pieceNameSchema,
     sources: z
       .array(
-        z.strictObject({
-          id: idSchema,
-          sha256: sha256Schema,
-          fileName: z.string().min(1).max(LIMITS.fileName),
-          role: z.enum(SOURCE_ROLES).optional(),
-          follows: z.string().min(1).max(4096).optional(),
-          place: placeSchema.optional(),
-        }),
+        z
+          .strictObject({
+            id: idSchema,
+            sha256: z.union([sha256Schema, recipeKeySchema]),
+            fileName: z.string().min(1).max(LIMITS.fileName),
+            recipe: recipeSchema.optional(),
+            role: z.enum(SOURCE_ROLES).optional(),
+            follows: z.string().min(1).max(4096).optional(),
+            place: placeSchema.optional(),
+          })
+          .refine(({ sha256, recipe }) => (recipe ? sha256 === recipeKey(recipe) : !isRecipeKey(sha256)), {
+            message: 'The key of a source is not that of its recipe.',
+          }),
       )
       .max(LIMITS.sources),
     run: z.array(stepSchema).max(64),
@@ -66,7 +74,7 @@ export type DocFitsSchema = z.infer<typeof pieceDocSchema> extends PieceDoc ? tr
 export const docFitsSchema: DocFitsSchema = true;
 
 export const sourceFactsSchema = z.object({
-  format: z.enum(FORMAT_NAMES),
+  format: z.enum([...FORMAT_NAMES, 'recipe']),
   width: z.int(),
   height: z.int(),
   channels: z.union([z.literal(1), z.literal(2), z.literal(3), z.literal(4)]),

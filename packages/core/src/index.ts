@@ -169,3 +169,34 @@ export { readBack, type Check } from './handoff/read-back.ts';
 export * from './sieve/suggest.ts';
 export { thinnestConnection } from './sieve/thinnest.ts';
 export * from './handoff/storages.ts';
+export {
+  growRecipe,
+  makeRecipe,
+  recipeKind,
+  RECIPE_KINDS,
+  RECIPE_KIND_NAMES,
+  RECIPE_MAPS,
+  sceneOf,
+  type GrownSource,
+} from './recipe/grow.ts';
+export { recipeFacts } from './recipe/recipe-facts.ts';
+export {
+  isRecipeKey,
+  recipeKey,
+  RECIPE_SEED,
+  RECIPE_SIDE,
+  type Recipe,
+  type RecipeKind,
+  type RecipeKindName,
+  type RecipeParams,
+} from './recipe/recipe.ts';
+export {
+  bladesOf,
+  MOST_BLADES,
+  spineOf,
+  TUFT_STREWINGS,
+  type Blade,
+  type PinnedBlade,
+  type TuftParams,
+} from './recipe/tuft.ts';
+export { WEAVE_PATTERNS, type WeaveParams, type WeavePattern } from './recipe/weave/weave.ts';

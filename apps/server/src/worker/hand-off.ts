@@ -20,6 +20,7 @@ import {
   type RunSource,
   type RunState,
 } from '@lithe-sieve/core';
+import { grownAt } from './grown.ts';
 import { decodeTips } from './decode-tips.ts';
 import { deflateInStrips, nodePlatform } from './node-platform.ts';
 import type { HandedOff, HandOffTask } from './tasks.ts';
@@ -30,8 +31,12 @@ const WARNING = 1; // the validator's severities: 0 error, 1 warning, 2 informat
 export async function handOff(task: HandOffTask): Promise<HandedOff> {
   const report = (share: number, doing: string) => task.progress?.postMessage({ share, doing });
   const sources: RunSource[] = [];
-  for (const [i, { id, sha256, place, bytes }] of task.sources.entries()) {
-    report((0.25 * i) / task.sources.length, 'Reading the sources');
+  for (const [i, { id, sha256, place, bytes, recipe }] of task.sources.entries()) {
+    report((0.25 * i) / task.sources.length, recipe ? 'Growing the recipe' : 'Reading the sources');
+    if (recipe) {
+      sources.push({ id, sha256, place, ...grownAt(recipe, 1) });
+      continue;
+    }
     const { raster } = await decodePicture(bytes, nodePlatform);
     const deep = raster.data instanceof Uint16Array ? (raster as Raster<Uint16Array>) : undefined;
     sources.push({ id, sha256, place, picture: toRgba8(raster), deep });

@@ -18,13 +18,19 @@ import {
   type Picture,
   type PieceDoc,
   type RunState,
+  type SourceFacts,
 } from '@lithe-sieve/core';
+import { grownProxy } from './grown.ts';
 import { decodeTips } from './decode-tips.ts';
 import { deflateInStrips } from './node-platform.ts';
 import type { Proxy, Summarised, SummariseTask } from './tasks.ts';
 
 /** The piece at proxy size: its picture for the Stock, how much is kept, its snags. */
-export async function summarise({ doc, sources, strokes, tips: files }: SummariseTask): Promise<Summarised> {
+export async function summarise({ doc, sources: given, strokes, tips: files }: SummariseTask): Promise<Summarised> {
+  const sources = given.map((s) => ({
+    ...s,
+    proxy: 'kind' in s.proxy ? grownProxy(s.proxy) : { ...s.proxy, maps: undefined },
+  }));
   const [first] = sources;
   const scale = first.proxy.width / first.facts.width;
   const tips = await decodeTips(files);
@@ -36,6 +42,7 @@ export async function summarise({ doc, sources, strokes, tips: files }: Summaris
         place: s.place,
         picture: atScaleOf(first, s, picture(s.proxy)),
         data: atScaleOf(first, s, data(s.proxy)),
+        maps: s.proxy.maps,
       })),
       cardWidth: doc.cardWidth,
       strokes: new Map(strokes.map((s) => [s.id, s])),
@@ -84,7 +91,7 @@ export async function summarise({ doc, sources, strokes, tips: files }: Summaris
 /** Share of what is kept. */
 const FAR_OFF = 0.25;
 
-type ProxySource = SummariseTask['sources'][number];
+type ProxySource = { facts: SourceFacts; proxy: Proxy };
 
 /** Proxies are halved until they are small, so pictures of different size may come out equal: keep the difference. */
 function atScaleOf(first: ProxySource, source: ProxySource, rgba: Uint8Array): Picture {

@@ -18,6 +18,8 @@ const SMALL = 48 * MB;
 const RUN_BYTES_PER_TEXEL = 20;
 /** Of holding a mask at distance: its levels; where sides do not halve evenly, level 0 too; else planes for a wider filter. */
 const HOLD_BYTES_PER_TEXEL = { even: 6, odd: 34, wider: 6 };
+/** Of a recipe: colour, height, normal, translucency and tint id. */
+const GROWN_BYTES_PER_TEXEL = 14;
 /** Of a texture that is laid: floats between its two axes. */
 const LAID_BYTES_PER_TEXEL = 16;
 /** Of blurred values, distances, horizons. */
@@ -31,9 +33,10 @@ export function memoryOf(task: Task): number {
     case 'inspect':
       return decodingBytes(task.bytes);
     case 'hand-off': {
-      const sizes = task.sources.map(({ bytes }) => declaredSize(bytes));
+      const sizes = task.sources.map(({ bytes, recipe }) => recipe ?? declaredSize(bytes));
       const largest = Math.max(0, ...sizes.map((s) => s.width * s.height));
-      const pictures = sizes.reduce((sum, s) => sum + 4 * s.width * s.height, 0);
+      const perSource = task.sources.map(({ recipe }) => (recipe ? GROWN_BYTES_PER_TEXEL : 4));
+      const pictures = sizes.reduce((sum, s, i) => sum + perSource[i] * s.width * s.height, 0);
       const { material, levels, handOff } = task.doc;
       const perTexel =
         RUN_BYTES_PER_TEXEL +

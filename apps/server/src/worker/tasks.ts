@@ -4,6 +4,7 @@ import type {
   MapName,
   PieceDoc,
   PlainError,
+  Recipe,
   SourceFacts,
   SourcePlace,
   StepEntry,
@@ -11,16 +12,20 @@ import type {
 } from '@lithe-sieve/core';
 import type { MessagePort } from 'node:worker_threads';
 
-/** A source's bytes; shared memory, so that a large file is not copied from thread to thread. */
-export interface TaskSource {
+interface Placed {
   id: string;
   sha256: string;
   place?: SourcePlace | undefined;
-  bytes: Uint8Array;
 }
 
+/** A source's bytes, in shared memory, so that a large file is not copied from thread to thread; or what it is grown from. */
+export type TaskSource = Placed & ({ bytes: Uint8Array; recipe?: undefined } | { recipe: Recipe; bytes?: undefined });
+
 /** The file of a brush's tip; shared memory. */
-export type TipFile = Pick<TaskSource, 'sha256' | 'bytes'>;
+export interface TipFile {
+  sha256: string;
+  bytes: Uint8Array;
+}
 
 /** Core's Proxy as RGBA. */
 export interface Proxy {
@@ -48,7 +53,7 @@ interface Size {
 export interface SummariseTask {
   kind: 'summarise';
   doc: PieceDoc;
-  sources: { id: string; sha256: string; place?: SourcePlace | undefined; facts: SourceFacts; proxy: Proxy }[];
+  sources: (Placed & { facts: SourceFacts; proxy: Proxy | Recipe })[];
   strokes: Stroke[];
   tips: TipFile[];
 }

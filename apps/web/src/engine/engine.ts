@@ -10,6 +10,7 @@ import {
   type PieceDoc,
   type PlainError,
   type ProfileId,
+  type Recipe,
   type SourceRef,
   type Stroke,
   type SurfaceFacts,
@@ -161,7 +162,7 @@ export class Engine {
   async maskFileOf(doc: PieceDoc, byHand: readonly Stroke[]): Promise<Uint8Array> {
     this.learn(new Map(byHand.map((s) => [s.id, s])));
     await this.pictures.bringTips();
-    for (const { sha256 } of doc.sources) await this.picture(sha256);
+    for (const { sha256, recipe } of doc.sources) if (!recipe) await this.picture(sha256);
     const answer = await this.full.remote.maskFile(requestOf(doc, newestTurn(this.full.newest)));
     if (answer?.ok) return answer.value;
     throw new Error(answer ? answer.error.message : 'Another change came first. Choose it again.');
@@ -294,6 +295,11 @@ function requestOf(doc: PieceDoc, turn: number): RunRequest {
     turn,
     cardWidth: doc.cardWidth,
     run: JSON.parse(JSON.stringify(doc.run)) as RunRequest['run'], // plain: proxies do not cross to a worker
-    sources: doc.sources.map(({ id, sha256, place }) => ({ id, sha256, ...(place ? { place: { ...place } } : {}) })),
+    sources: doc.sources.map(({ id, sha256, place, recipe }) => ({
+      id,
+      sha256,
+      ...(place ? { place: { ...place } } : {}),
+      ...(recipe ? { recipe: JSON.parse(JSON.stringify(recipe)) as Recipe } : {}),
+    })),
   };
 }

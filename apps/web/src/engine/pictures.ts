@@ -1,4 +1,4 @@
-import { halvingsTo, type Picture, type SourceRef, type Stroke } from '@lithe-sieve/core';
+import { halvingsTo, type Picture, type Recipe, type SourceRef, type Stroke } from '@lithe-sieve/core';
 import { fetchSourceBytes } from '../api/sources.api';
 import type { Side } from './side';
 
@@ -9,6 +9,8 @@ const VIEW_SIDE = 512;
 export class EnginePictures {
   private readonly loading = new Map<string, Promise<Picture>>();
   private readonly tips = new Set<string>();
+  /** Of sources that are grown, by their keys. */
+  private readonly recipes = new Map<string, Recipe>();
   private halvings = 0;
 
   constructor(
@@ -35,7 +37,12 @@ export class EnginePictures {
   /** The first source sets the scale of the view. Pictures of pieces that were left are forgotten. */
   async load(sources: readonly SourceRef[]): Promise<void> {
     await this.bringTips();
-    for (const [i, { sha256, fileName }] of sources.entries()) {
+    for (const [i, { sha256, fileName, recipe }] of sources.entries()) {
+      if (recipe) {
+        this.recipes.set(sha256, recipe);
+        if (i === 0) await this.useHalvings(halvingsTo(VIEW_SIDE, recipe));
+        continue; // the workers grow it when a run asks for it
+      }
       const picture = await this.picture(sha256).catch((error: Error) => {
         throw Object.assign(new Error(`${fileName}: ${error.message}`), {
           remedy: (error as { remedy?: string }).remedy,
@@ -56,16 +63,25 @@ export class EnginePictures {
   }
 
   picture(sha256: string): Promise<Picture> {
+    const recipe = this.recipes.get(sha256);
+    if (recipe) return this.grow(sha256, recipe);
     return this.loading.get(sha256) ?? this.remember(sha256, this.decode(sha256, fetchSourceBytes(sha256)));
   }
 
   private async adopt(sha256: string, picture: Picture, first: boolean): Promise<void> {
-    if (first) this.halvings = halvingsTo(VIEW_SIDE, picture);
+    if (first) await this.useHalvings(halvingsTo(VIEW_SIDE, picture));
     await this.view.remote.adopt(sha256, picture, this.halvings);
   }
 
+  private async useHalvings(halvings: number): Promise<void> {
+    this.halvings = halvings;
+    await this.view.remote.useHalvings(halvings);
+  }
+
   private forgetOthers(kept: string[]): void {
-    for (const sha256 of this.loading.keys()) if (!kept.includes(sha256)) this.loading.delete(sha256);
+    for (const known of [this.loading, this.recipes]) {
+      for (const key of known.keys()) if (!kept.includes(key)) known.delete(key);
+    }
     void this.full.remote.keepOnly(kept);
     void this.view.remote.keepOnly(kept);
   }
@@ -74,6 +90,12 @@ export class EnginePictures {
     picture.catch(() => this.loading.delete(sha256));
     this.loading.set(sha256, picture);
     return picture;
+  }
+
+  private async grow(key: string, recipe: Recipe): Promise<Picture> {
+    const answer = await this.full.remote.grow(key, JSON.parse(JSON.stringify(recipe)) as Recipe);
+    if (answer?.ok) return answer.value;
+    throw answer ? Object.assign(new Error(answer.error.message), answer.error) : new Error('cancelled');
   }
 
   private async decode(sha256: string, bytes: Uint8Array | Promise<Uint8Array>): Promise<Picture> {

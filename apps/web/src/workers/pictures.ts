@@ -6,9 +6,12 @@ import {
   shrink,
   startingRun,
   toRgba8,
+  growRecipe,
   type Channel,
+  type GrownSource,
   type Picture,
   type Raster,
+  type Recipe,
   type RunSource,
   type StepEntry,
 } from '@lithe-sieve/core';
@@ -16,6 +19,11 @@ import { browserPlatform } from './browser-platform';
 import { allocate } from './memory';
 import { colourThumb, maskThumb } from './thumbs';
 import type { RunRequest, Thumb } from './types';
+
+/** Rows of a recipe that are grown before the worker looks whether something newer is wanted. */
+const GROWN_AT_ONCE = 128;
+/** Recipes whose texels are kept: what is undone is there at once. */
+const MOST_GROWN = 2;
 
 /** The pictures that a worker has decoded or been given, by the SHA-256 of their files. */
 export class Pictures {
@@ -26,6 +34,8 @@ export class Pictures {
   private readonly deep = new Map<string, Raster<Uint16Array>>();
   /** And texels picked out of the full size. */
   private readonly samples = new Map<string, Picture>();
+  /** Of recipes, by key and size. */
+  private readonly grownOnes = new Map<string, GrownSource>();
   private readonly startingRuns = new Map<string, () => StepEntry[]>();
   /** Texels here to one of the full size. */
   scale = 1;
@@ -56,9 +66,34 @@ export class Pictures {
     return run;
   }
 
+  /** How often full sizes are halved here. */
+  useHalvings(halvings: number): void {
+    this.scale = 0.5 ** halvings;
+  }
+
+  /**
+   * What a recipe gives at the size that is computed here; the newest ones are kept.
+   *
+   * @param checkpoint - Called with the share done; throws to give up.
+   */
+  grown(key: string, recipe: Recipe, checkpoint: (share: number) => void): GrownSource {
+    const at = `${key} ${this.scale}`;
+    const known = this.grownOnes.get(at);
+    if (known) return known;
+    const bands = (height: number, rows: (y0: number, y1: number) => void) => {
+      for (let y = 0; y < height; y += GROWN_AT_ONCE) {
+        checkpoint(y / height);
+        rows(y, Math.min(height, y + GROWN_AT_ONCE));
+      }
+    };
+    const grown = growRecipe(recipe, { scale: this.scale, allocate, bands });
+    for (const old of [...this.grownOnes.keys()].slice(0, 1 - MOST_GROWN)) this.grownOnes.delete(old);
+    this.grownOnes.set(at, grown);
+    return grown;
+  }
+
   /** Takes a decoded picture over, halved until it is at most view size. */
   adopt(sha256: string, picture: Picture, halvings: number): void {
-    this.scale = 0.5 ** halvings;
     if (this.held.has(sha256)) return;
     this.held.set(sha256, shrink(picture, halvings, 'colour', allocate));
     if (halvings <= 0) return;
@@ -79,8 +114,9 @@ export class Pictures {
   }
 
   /** Those of a request that are here. */
-  sourcesOf({ sources }: RunRequest): RunSource[] {
-    return sources.flatMap(({ id, sha256, place }) => {
+  sourcesOf({ sources }: RunRequest, checkpoint: (share: number) => void): RunSource[] {
+    return sources.flatMap(({ id, sha256, place, recipe }): RunSource[] => {
+      if (recipe) return [{ id, sha256, place, ...this.grown(sha256, recipe, checkpoint) }];
       const picture = this.held.get(sha256);
       return picture ? [{ id, sha256, place, picture, data: this.data.get(sha256), deep: this.deep.get(sha256) }] : [];
     });

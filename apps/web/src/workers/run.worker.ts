@@ -17,8 +17,10 @@ import {
   type Mask,
   type Picture,
   type ProfileId,
+  type Recipe,
   type RunHost,
   type RunResult,
+  type RunSource,
   type Stroke,
   type StrokePainter,
   type SurfaceFacts,
@@ -81,6 +83,15 @@ class RunWorker {
     if (run) await this.mask({ turn: this.turn, run, sources: [{ id: 'source', sha256 }] });
   }
 
+  useHalvings(halvings: number): void {
+    this.pictures.useHalvings(halvings);
+  }
+
+  /** The picture of a recipe. */
+  grow(key: string, recipe: Recipe): Promise<Answer<Picture>> {
+    return answer(() => this.pictures.grown(key, recipe, () => undefined).picture);
+  }
+
   adopt(sha256: string, picture: Picture, halvings: number): void {
     this.pictures.adopt(sha256, picture, halvings);
   }
@@ -141,7 +152,7 @@ class RunWorker {
       const all = { end: request.run.length, draft: false };
       const { end, draft } = whole ? all : this.firstAnswer.endOf(request);
       const asked = { ...request, run: request.run.slice(0, end) };
-      const result = this.evaluate(asked, this.pictures.sourcesOf(request), {
+      const result = this.evaluate(asked, this.sourcesOf(request), {
         keepStates: true,
         draftsFit: draft,
       });
@@ -269,11 +280,7 @@ class RunWorker {
     return Atomics.load(this.newest, 0);
   }
 
-  private evaluate(
-    request: RunRequest,
-    sources = this.pictures.sourcesOf(request),
-    how: Partial<RunHost> = {},
-  ): RunResult {
+  private evaluate(request: RunRequest, sources = this.sourcesOf(request), how: Partial<RunHost> = {}): RunResult {
     const { turn, run } = request;
     return evaluateRun(run, {
       strokes: this.painting.strokes,
@@ -289,6 +296,13 @@ class RunWorker {
         Atomics.store(this.newest, 1, Math.round((1000 * (step + share)) / run.length));
         this.endIfOvertaken(turn);
       },
+    });
+  }
+
+  private sourcesOf(request: RunRequest): RunSource[] {
+    return this.pictures.sourcesOf(request, (share) => {
+      Atomics.store(this.newest, 1, Math.round(1000 * share));
+      this.endIfOvertaken(request.turn);
     });
   }
 

@@ -9,6 +9,7 @@ import type {
   MaskSummary,
   PlainError,
   Raster,
+  Recipe,
   Samples,
   SourcePlace,
   StepEntry,
@@ -19,7 +20,8 @@ export interface RunRequest {
   /** See docs/architecture.md. The worker gives up when the shared counter no longer holds this. */
   turn: number;
   run: StepEntry[];
-  sources: { id: string; sha256: string; place?: SourcePlace }[];
+  /** Pictures are known by their keys; what a recipe is grown from comes along. */
+  sources: { id: string; sha256: string; place?: SourcePlace; recipe?: Recipe }[];
   /** Metres. */
   cardWidth?: number;
 }

@@ -4,6 +4,7 @@ import { STRETCH_NAMES } from '../steps/stretches.ts';
 import { CLIP_DRAWING_DEFAULTS, type ClipDrawing } from '../sieve/drawn/draw-clip.ts';
 import { LEVEL_DEFAULTS, type LevelSettings } from '../sieve/levels.ts';
 import type { ProfileId } from '../handoff/profile-id.ts';
+import type { Recipe } from '../recipe/recipe.ts';
 import type { GreenWay } from '../steps/maps/normal-from-picture.ts';
 
 /** One entry of a run: a discriminated union, so that kind and parameters always fit. */
@@ -37,9 +38,11 @@ export type SourceRole = (typeof SOURCE_ROLES)[number];
 export interface SourceRef {
   /** Within the piece. */
   id: string;
-  /** Of the stored bytes. */
+  /** Of the stored bytes; of a recipe, its {@link recipeKey}. */
   sha256: string;
   fileName: string;
+  /** What it is grown from, where it is no file. */
+  recipe?: Recipe | undefined;
   /** Steps that read such a source choose it by themselves when they are inserted. */
   role?: SourceRole | undefined;
   /** Whole path of the file on the server's disk, each save of which takes the place of this one. */

@@ -2,9 +2,12 @@ import type { FormatName } from '../codec/picture.ts';
 
 export type AlphaState = 'none' | 'present' | 'opaque' | 'transparent';
 
+/** `recipe`: it is grown, no file. */
+export type SourceFormat = FormatName | 'recipe';
+
 /** What a source really holds. */
 export interface SourceFacts {
-  format: FormatName;
+  format: SourceFormat;
   width: number;
   height: number;
   channels: 1 | 2 | 3 | 4;

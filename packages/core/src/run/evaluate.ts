@@ -92,7 +92,7 @@ function startState(first: RunSource, cache: RunCache | undefined, allocate: All
   const key = `${width}x${height}`;
   const mask = cache?.get(key)?.mask ?? makeMask(width, height, allocate(width * height).fill(255));
   cache?.set(key, { mask }, 0);
-  return { colour: first.picture, mask, maps: NO_MAPS };
+  return { colour: first.picture, mask, maps: first.maps ?? NO_MAPS };
 }
 
 /** Of the state before, what the step is set to, and what else it reads. */

@@ -2,7 +2,7 @@ import type { PlainError, SieveErrorCode } from '../errors.ts';
 import type { SourcePlace } from '../piece/piece-doc.ts';
 import type { MapName } from '../raster/maps.ts';
 import type { Allocate, Mask, Picture, Raster } from '../raster/raster.ts';
-import type { RunState } from '../raster/run-state.ts';
+import type { Maps, RunState } from '../raster/run-state.ts';
 import type { Doubt, Found } from '../steps/step.ts';
 import type { StrokePainter } from '../strokes/painter.ts';
 import type { Stroke } from '../strokes/stroke.ts';
@@ -17,6 +17,8 @@ export interface RunSource {
   /** The same with 16 bits a sample, where its file has them. */
   deep?: Raster<Uint16Array> | undefined;
   place?: SourcePlace | undefined;
+  /** Maps that come with a source that is grown: those of the first are there before any step. */
+  maps?: Maps | undefined;
 }
 
 export interface RunHost {

@@ -17,7 +17,7 @@ import { nextOf } from '../../db/sequence.ts';
 import { StorageError } from '../../db/storage-error.ts';
 import { StudioError, notFound } from '../../studio-error.ts';
 import type { WorkerPool } from '../../worker/pool.ts';
-import type { HandedOff } from '../../worker/tasks.ts';
+import type { HandedOff, TaskSource } from '../../worker/tasks.ts';
 import { fullSizeText } from '../pieces/full-size.ts';
 import type { PiecesService } from '../pieces/pieces.service.ts';
 import { newId } from '../../new-id.ts';
@@ -179,9 +179,10 @@ export class JobsService {
     { doc, bench }: JobRequest,
     live: { progress: number; doing: string; abort: AbortController },
   ): Promise<HandedOff> {
-    const sources = [];
-    for (const { id, sha256, fileName, place } of doc.sources) {
-      sources.push({ id, sha256, place, bytes: await this.pieces.fileOf(sha256, fileName) });
+    const sources: TaskSource[] = [];
+    for (const { id, sha256, fileName, place, recipe } of doc.sources) {
+      if (recipe) sources.push({ id, sha256, place, recipe });
+      else sources.push({ id, sha256, place, bytes: await this.pieces.fileOf(sha256, fileName) });
     }
     const { strokes, tips } = await this.pieces.byHand(doc);
     const { port1, port2 } = new MessageChannel();

@@ -82,7 +82,7 @@ export class PiecesService {
       entries: await m.find(History, { where: { pieceId: id }, order: { seq: 'ASC' } }),
     }));
     const doc = readDoc(row.doc);
-    const facts = Object.fromEntries(await this.sources.factsOf(doc.sources.map((s) => s.sha256)));
+    const facts = Object.fromEntries(await this.sources.factsOfDoc(doc));
     const { history, position } = readHistory(entries, row.position);
     return { id, revision: row.revision, doc, facts, history, position, lastEdits: editsOf(row) };
   }
@@ -175,8 +175,8 @@ async function insert(m: EntityManager, doc: PieceDoc, id = newId()): Promise<st
 /** The columns that the Stock lists a piece by, as of its newest change. */
 async function listed(m: EntityManager, { name, material, run, sources }: PieceDoc) {
   const [first] = sources;
-  const row = first && (await m.findOneBy(SourceFile, { sha256: first.sha256 }));
-  const { width, height } = (row && readFacts(row)) ?? { width: 0, height: 0 };
+  const row = first?.recipe ? null : first && (await m.findOneBy(SourceFile, { sha256: first.sha256 }));
+  const { width, height } = first?.recipe ?? (row && readFacts(row)) ?? { width: 0, height: 0 };
   return {
     changeSeq: await nextOf(m, 'piece', 'changeSeq'),
     name,
@@ -207,7 +207,8 @@ function editsOf({ lastEdits }: PieceRow): string[] {
 }
 
 async function assertSources(m: EntityManager, doc: PieceDoc): Promise<void> {
-  for (const { sha256, fileName } of doc.sources) {
+  for (const { sha256, fileName, recipe } of doc.sources) {
+    if (recipe) continue; // it is in the document, whole
     if (!(await m.existsBy(SourceFile, { sha256 }))) throw missingSource(fileName);
   }
 }

@@ -134,12 +134,12 @@ export class SummariesService {
   }
 
   private async proxiesOf(doc: PieceDoc) {
-    const sha256s = [...new Set(doc.sources.map((s) => s.sha256))];
-    const facts = await this.sources.factsOf(sha256s);
+    const facts = await this.sources.factsOfDoc(doc);
+    const sha256s = [...new Set(doc.sources.filter((s) => !s.recipe).map((s) => s.sha256))];
     const proxies = new Map<string, Proxy>();
     for (const sha256 of sha256s) proxies.set(sha256, await this.sources.proxyOf(sha256));
-    return doc.sources.map(({ id, sha256, place }) => {
-      const [its, proxy] = [facts.get(sha256), proxies.get(sha256)];
+    return doc.sources.map(({ id, sha256, place, recipe }) => {
+      const [its, proxy] = [facts.get(sha256), recipe ?? proxies.get(sha256)];
       if (!its || !proxy) throw notFound('source');
       return { id, sha256, place, facts: its, proxy };
     });

@@ -1,6 +1,6 @@
 import { deflateSync, inflateSync } from 'node:zlib';
 import { sourceFactsSchema, type StoredSource } from '@lithe-sieve/contract';
-import { LIMITS, type SourceFacts } from '@lithe-sieve/core';
+import { LIMITS, recipeFacts, type PieceDoc, type SourceFacts } from '@lithe-sieve/core';
 import { In } from 'typeorm';
 import { isStored, openBlob, readBlobShared, sha256Of, writeBlob } from '../../db/blobs.ts';
 import type { Database } from '../../db/database.ts';
@@ -60,6 +60,13 @@ export class SourcesService {
     const rows = await this.db.read((m) => m.findBy(SourceFile, { sha256: In([...new Set(sha256s)]) }));
     const facts = new Map<string, SourceFacts>();
     for (const row of rows) facts.set(row.sha256, readFacts(row) ?? (await this.computeAgain(row)));
+    return facts;
+  }
+
+  /** Of all sources of a document, those that are grown too. */
+  async factsOfDoc({ sources }: PieceDoc): Promise<Map<string, SourceFacts>> {
+    const facts = await this.factsOf(sources.filter((s) => !s.recipe).map((s) => s.sha256));
+    for (const { sha256, recipe } of sources) if (recipe) facts.set(sha256, recipeFacts(recipe));
     return facts;
   }
 

@@ -1,0 +1,64 @@
+import {
+  MOST_BLADES,
+  RECIPE_KINDS,
+  RECIPE_SEED,
+  RECIPE_SIDE,
+  TUFT_STREWINGS,
+  WEAVE_PATTERNS,
+  type Range,
+  type Recipe,
+  type RecipeKindName,
+} from '@lithe-sieve/core';
+import { z } from './zod.ts';
+import { rgb } from './values.ts';
+
+/** What stands for a recipe's texels. */
+export const recipeKeySchema = z.string().regex(/^recipe:[0-9a-f]{32}$/);
+
+const within = ({ min, max }: Range) => z.number().min(min).max(max);
+const whole = ({ min, max }: Range) => z.int().min(min).max(max);
+const place = z.number().min(-1).max(2);
+
+/** The schema of a kind of recipe: its numbers by core's ranges, and the parameters that are none. */
+function recipe<K extends RecipeKindName, S extends z.ZodRawShape>(kind: K, others: S) {
+  const { version } = RECIPE_KINDS[kind];
+  const ranges = RECIPE_KINDS[kind].ranges as Record<string, Range>;
+  const numbers = Object.entries(ranges).map(([name, range]) => [name, within(range)]);
+  const newer = `It holds a recipe of a newer version than ${version}, the newest known here: start the newer Lithe Sieve.`;
+  return z.strictObject({
+    kind: z.literal(kind),
+    version: z.int().min(1).max(version, { message: newer }),
+    seed: whole(RECIPE_SEED),
+    width: whole(RECIPE_SIDE),
+    height: whole(RECIPE_SIDE),
+    params: z.strictObject({ ...Object.fromEntries(numbers), ...others }),
+  });
+}
+
+const pinned = z.strictObject({
+  blade: z.int().min(0).max(MOST_BLADES),
+  seed: whole(RECIPE_SEED),
+  x: place,
+  y: place,
+  turn: z.number().min(-180).max(180),
+  stretch: z.number().min(0.1).max(4),
+});
+
+export const recipeSchema = z.discriminatedUnion('kind', [
+  recipe('tuft', {
+    blades: z.int().min(0).max(MOST_BLADES),
+    clumps: z.int().min(1).max(60),
+    strewing: z.enum(TUFT_STREWINGS),
+    envelope: z.array(z.number().min(0).max(2)).min(1).max(16),
+    colour: rgb,
+    otherColour: rgb,
+    pinned: z.array(pinned).max(MOST_BLADES),
+  }),
+  recipe('weave', {
+    pattern: z.enum(WEAVE_PATTERNS),
+    seamless: z.boolean(),
+    colour: rgb,
+    otherColour: rgb,
+    weather: rgb,
+  }),
+]) as unknown as z.ZodType<Recipe>;

@@ -1,0 +1,90 @@
+import { SieveError } from '../errors.ts';
+import { MAPS, type MapName } from '../raster/maps.ts';
+import { allocate16, makePicture, type Picture, type Raster, type Samples } from '../raster/raster.ts';
+import type { Work } from '../raster/work.ts';
+import { paintScene } from './paint.ts';
+import type { Recipe, RecipeKind, RecipeKindName, RecipeParams } from './recipe.ts';
+import type { Scene } from './scene.ts';
+import { linearOf } from './tints.ts';
+import { tuft } from './tuft.ts';
+import { weave } from './weave/weave.ts';
+
+export const RECIPE_KINDS: { [K in RecipeKindName]: RecipeKind<RecipeParams[K]> } = { tuft, weave };
+export const RECIPE_KIND_NAMES = Object.keys(RECIPE_KINDS) as RecipeKindName[];
+
+/** The kind of a recipe, widened. */
+export function recipeKind(name: RecipeKindName): RecipeKind<Recipe['params']> {
+  return RECIPE_KINDS[name] as RecipeKind<Recipe['params']>;
+}
+
+export function makeRecipe<K extends RecipeKindName>(
+  kind: K,
+  {
+    seed = 1,
+    width = 2048,
+    height = 2048,
+    ...params
+  }: { seed?: number; width?: number; height?: number } & Partial<RecipeParams[K]> = {},
+): Recipe {
+  const { defaults, version } = RECIPE_KINDS[kind];
+  return { kind, version, seed, width, height, params: copyOf({ ...defaults, ...params }) } as unknown as Recipe;
+}
+
+/** What a recipe gives: its picture, with the share that is covered as alpha, and maps. */
+export interface GrownSource {
+  picture: Picture;
+  maps: Map<MapName, Raster<Samples>>;
+}
+
+/** Maps that come with every recipe. */
+export const RECIPE_MAPS = ['height', 'normal', 'translucency', 'tintId'] as const satisfies readonly MapName[];
+
+/** The shapes of a recipe. @throws {@link SieveError} `unsupported` for one of a newer version. */
+export function sceneOf(recipe: Recipe): Scene {
+  const kind = recipeKind(recipe.kind);
+  if (recipe.version > kind.version) {
+    throw new SieveError(
+      'unsupported',
+      `This recipe is of version ${recipe.version}; version ${kind.version} is the newest known here.`,
+      'Open it with the program that it was made with, or a newer one.',
+    );
+  }
+  return kind.scene(recipe.params, recipe.seed, { ratio: recipe.height / recipe.width });
+}
+
+/**
+ * Draws a recipe at a size: the same places at every size, finer edges at a larger one.
+ *
+ * @param env - Its `scale` is of the recipe's own size.
+ * @param withMaps - Else the picture alone.
+ * @throws {@link SieveError} `unsupported`, and what `bands` throws.
+ */
+export function growRecipe(
+  recipe: Recipe,
+  env: Pick<Work, 'scale' | 'allocate' | 'bands'>,
+  withMaps = true,
+): GrownSource {
+  const width = Math.max(1, Math.floor(recipe.width * env.scale));
+  const height = Math.max(1, Math.floor(recipe.height * env.scale));
+  const texels = width * height;
+  const { allocate } = env;
+  const rgba = allocate(4 * texels);
+  const maps = withMaps
+    ? {
+        height: allocate16(texels, allocate),
+        normal: allocate16(3 * texels, allocate),
+        translucency: allocate(texels),
+        tintId: allocate(texels),
+      }
+    : null;
+  const ground = linearOf(recipeKind(recipe.kind).ground(recipe.params));
+  paintScene(sceneOf(recipe), { width, height, rgba, maps }, ground, env);
+  const rasters = maps ? RECIPE_MAPS.map((name) => [name, rasterOf(name, width, height, maps[name])] as const) : [];
+  return { picture: makePicture(width, height, rgba), maps: new Map(rasters) };
+}
+
+function rasterOf(name: MapName, width: number, height: number, data: Samples): Raster<Samples> {
+  return { width, height, channels: MAPS[name].channels, data };
+}
+
+const copyOf = <T>(value: T): T => JSON.parse(JSON.stringify(value)) as T;

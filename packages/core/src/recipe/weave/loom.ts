@@ -1,0 +1,135 @@
+import { oklabFromBytes } from '../../colour/oklab.ts';
+import { SieveError } from '../../errors.ts';
+import { chance } from '../../strokes/chance.ts';
+import type { Profile } from '../profile.ts';
+import type { LinePoint, Scene, Surface } from '../scene.ts';
+import { alongOf, drifted, mixed } from '../tints.ts';
+import { catenary } from './catenary.ts';
+import type { WeaveParams } from './weave.ts';
+
+/** Shapes that a weave may come to: more take minutes. */
+const MOST_CROSSINGS = 400_000;
+
+/** What every pattern is made with: measures in widths of the card, random numbers, surfaces. */
+export class Loom {
+  private groups = 0;
+  private readonly hang: (place: number) => number;
+
+  constructor(
+    readonly scene: Scene,
+    readonly params: WeaveParams,
+    private readonly seed: number,
+    /** Height of the card in its widths. */
+    readonly ratio: number,
+  ) {
+    this.hang = params.seamless ? () => 0 : catenary(params.sag);
+  }
+
+  /** Millimetres in widths of the card. */
+  of(mm: number): number {
+    return mm / this.params.across;
+  }
+
+  /**
+   * How many repeats of about a pitch lie along a length, and the pitch that they have then: rounded to whole ones, of
+   * which `every` make a repeat, where the card repeats.
+   *
+   * @throws {@link SieveError} `too-large` for more than can be drawn.
+   */
+  repeats(length: number, pitch: number, every = 1): { count: number; pitch: number } {
+    if (length / pitch > 20_000) throw tooMany();
+    if (!this.params.seamless) return { count: Math.ceil(length / pitch - 1e-9), pitch };
+    const count = Math.max(1, Math.round(length / pitch / every)) * every;
+    return { count, pitch: length / count };
+  }
+
+  assertFew(crossings: number): void {
+    if (crossings > MOST_CROSSINGS) throw tooMany();
+  }
+
+  /** A random number in [−1, 1) of a place of the pattern, times how uneven the weave is. */
+  uneven(what: number, i: number, j = 0): number {
+    return this.params.uneven * (2 * this.draw(what, i, j) - 1);
+  }
+
+  draw(what: number, i: number, j = 0): number {
+    return chance(this.seed ^ Math.imul(what + 1, 0x27d4eb2f), Math.imul(i + 4096, 8191) + j + 4096);
+  }
+
+  nextGroup(): number {
+    return this.groups++;
+  }
+
+  /** How far a place of the card hangs, widths. */
+  sagAt(x: number): number {
+    return this.hang(Math.min(1, Math.max(0, x)));
+  }
+
+  /** Of the thread, plank or rod with a number: its drifted colour, and what has crept up from below. */
+  surface(number: number, profile: Profile, fromY: number, toY: number, relief = 0.3): Surface {
+    const { colour, otherColour, weather, weatherTo, weathered } = this.params;
+    const own = drifted(
+      colour,
+      otherColour,
+      this.params,
+      [0, 1, 2].map((k) => this.draw(40 + k, number)),
+    );
+    const moss = oklabFromBytes(...weather);
+    const patchy = 0.7 + 0.6 * this.draw(43, number);
+    return {
+      along: alongOf((place) => {
+        const up = 1 - (fromY + (toY - fromY) * place) / this.ratio;
+        const share = weatherTo > 0 ? Math.max(0, 1 - up / (weatherTo * patchy)) : 0;
+        return mixed(own, moss, Math.min(1, weathered * share * 1.5));
+      }),
+      profile,
+      translucency: 0.15,
+      relief,
+      id: 1 + Math.floor(255 * this.draw(44, number)),
+    };
+  }
+
+  /** A line, drawn again beyond the border that it crosses where the card repeats. */
+  line(points: readonly LinePoint[], surface: Surface, z: number, part?: Parameters<Scene['line']>[3]): void {
+    for (const [dx, dy] of this.copies(points)) {
+      const moved = points.map((p) => ({ ...p, x: p.x + dx, y: p.y + dy + this.sagAt(p.x) }));
+      this.scene.line(moved, surface, z, part);
+    }
+  }
+
+  disc(x: number, y: number, radius: number, surface: Surface | null, z: number): void {
+    for (const [dx, dy] of this.copies([{ x, y, half: radius }])) {
+      this.scene.disc(x + dx, y + dy + this.sagAt(x), radius, surface, z);
+    }
+  }
+
+  plate(corners: readonly (readonly [number, number])[], surface: Surface | null, z: number): void {
+    for (const [dx, dy] of this.copies(corners.map(([x, y]) => ({ x, y, half: 0 })))) {
+      const moved = corners.map(([x, y]) => [x + dx, y + dy + this.sagAt(x)] as const);
+      this.scene.plate(moved, surface, z);
+    }
+  }
+
+  private copies(points: readonly { x: number; y: number; half: number }[]): (readonly [number, number])[] {
+    if (!this.params.seamless) return [[0, 0]];
+    const half = Math.max(...points.map((p) => p.half));
+    const shifts = (low: number, high: number, size: number) => {
+      const out = [];
+      for (let k = Math.ceil((-high - half) / size); k <= Math.floor((size - low + half) / size); k++)
+        out.push(k * size);
+      return out;
+    };
+    const [xs, ys] = [points.map((p) => p.x), points.map((p) => p.y)];
+    const across = shifts(Math.min(...xs), Math.max(...xs), 1);
+    const down = shifts(Math.min(...ys), Math.max(...ys), this.ratio);
+    return across.flatMap((dx) => down.map((dy) => [dx, dy] as const));
+  }
+}
+
+function tooMany(): SieveError {
+  return new SieveError(
+    'too-large',
+    'So fine a weave has more crossings than can be drawn.',
+    'Choose a larger pitch, or a smaller width of the card.',
+  );
+}
