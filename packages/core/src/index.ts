@@ -179,6 +179,7 @@ export {
   sceneOf,
   type GrownSource,
 } from './recipe/grow.ts';
+export { STARTING_POINTS, type StartingPoint } from './recipe/gallery.ts';
 export { recipeFacts } from './recipe/recipe-facts.ts';
 export {
   isRecipeKey,

@@ -1,4 +1,5 @@
 import {
+  isRecipeKey,
   stepKind,
   type LevelSummary,
   type Histogram,
@@ -12,12 +13,16 @@ import { defineStore } from 'pinia';
 import { computed, ref, shallowRef, watch } from 'vue';
 import { lackOfBench } from '../engine/capabilities';
 import { Engine } from '../engine/engine';
+import { smallRecipe } from '../engine/small-recipes';
 import { tellTiming } from '../engine/timing';
 import type { MapLevels, MapsResult, MaskResult, PaintedMessage, StepReport, Thumb } from '../workers/types';
 import { useBenchStore } from './bench.store';
 import { usePieceStore } from './piece.store';
 
 /** What was computed of the open piece. Session state: none of it is saved. */
+/** Of the small picture of a recipe. */
+const THUMB_SIDE = 96;
+
 export const useEngineStore = defineStore('engine', () => {
   const piece = usePieceStore();
   const bench = useBenchStore();
@@ -122,8 +127,8 @@ export const useEngineStore = defineStore('engine', () => {
       mine = ensure();
       mine.learn(piece.strokes);
       await mine.load(doc.sources);
-      for (const { sha256 } of doc.sources) {
-        if (sourceThumbs.value.has(sha256)) continue;
+      for (const { sha256, recipe } of doc.sources) {
+        if (recipe || sourceThumbs.value.has(sha256)) continue;
         const thumb = await mine.thumb(sha256);
         if (thumb) sourceThumbs.value = new Map(sourceThumbs.value).set(sha256, thumb);
       }
@@ -134,6 +139,26 @@ export const useEngineStore = defineStore('engine', () => {
     }
     if (piece.doc && mine === engine) request(mine, piece.doc);
   }
+
+  /** Of sources that are grown, once they stay as they are for a moment. */
+  let thumbTimer: ReturnType<typeof setTimeout> | undefined;
+  async function thumbsOfRecipes(): Promise<void> {
+    for (const { sha256, recipe } of piece.sources) {
+      if (!recipe || sourceThumbs.value.has(sha256)) continue;
+      const thumb = await smallRecipe(recipe, THUMB_SIDE).catch(() => null);
+      if (!thumb) continue;
+      const others = [...sourceThumbs.value].filter(([key]) => !isRecipeKey(key) || piece.sources.some((s) => s.sha256 === key)); // prettier-ignore
+      sourceThumbs.value = new Map(others).set(sha256, thumb);
+    }
+  }
+  watch(
+    () => piece.sources,
+    () => {
+      clearTimeout(thumbTimer);
+      thumbTimer = setTimeout(() => void thumbsOfRecipes(), 300);
+    },
+    { immediate: true },
+  );
 
   // the run and the sources decide what is computed; a cutoff never does
   watch(

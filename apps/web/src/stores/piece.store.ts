@@ -1,5 +1,12 @@
 import type { HistoryEntry, Piece } from '@lithe-sieve/contract';
-import { isHandStep, type HandStep, type PieceDoc, type SourceFacts, type Stroke } from '@lithe-sieve/core';
+import {
+  isHandStep,
+  recipeFacts,
+  type HandStep,
+  type PieceDoc,
+  type SourceFacts,
+  type Stroke,
+} from '@lithe-sieve/core';
 import { defineStore } from 'pinia';
 import { computed, ref, shallowRef } from 'vue';
 import { calm } from '../components/calm';
@@ -31,7 +38,7 @@ function withStroke(step: HandStep, id: string): HandStep {
 export const usePieceStore = defineStore('piece', () => {
   const id = ref('');
   const doc = shallowRef<PieceDoc | null>(null); // replaced whole, never edited
-  const facts = shallowRef(new Map<string, SourceFacts>());
+  const fileFacts = shallowRef(new Map<string, SourceFacts>());
   const history = shallowRef<readonly HistoryEntry[]>([]);
   /** What was done by hand, what was undone too; replaced whole. */
   const strokes = shallowRef<ReadonlyMap<string, Stroke>>(new Map());
@@ -48,6 +55,12 @@ export const usePieceStore = defineStore('piece', () => {
   const run = computed(() => doc.value?.run ?? NO_STEPS);
   const sources = computed(() => doc.value?.sources ?? NO_SOURCES);
   const material = computed(() => doc.value?.material ?? null);
+  /** Of all sources, those that are grown too. */
+  const facts = computed(() => {
+    const grown = sources.value.filter((s) => s.recipe);
+    if (grown.length === 0) return fileFacts.value;
+    return new Map([...fileFacts.value, ...grown.map((s) => [s.sha256, recipeFacts(s.recipe!)] as const)]);
+  });
   /** The material for what says it in words. */
   const saidMaterial = calm(() => material.value);
 
@@ -78,7 +91,7 @@ export const usePieceStore = defineStore('piece', () => {
     ({ keeper, past } = its);
     id.value = pieceId;
     strokes.value = its.strokes;
-    facts.value = its.facts;
+    fileFacts.value = its.facts;
     showPast();
     return true;
   }
@@ -88,7 +101,7 @@ export const usePieceStore = defineStore('piece', () => {
     strokes.value = new Map(drawn.map((s) => [s.id, s]));
     const its = new DocHistory(piece.doc, piece.history, piece.position);
     past = its;
-    facts.value = new Map(Object.entries(piece.facts));
+    fileFacts.value = new Map(Object.entries(piece.facts));
     showPast();
     const mine: Keeper = saving.keeperOf(piece.id, piece.revision, {
       doc: () => its.doc,
@@ -144,7 +157,7 @@ export const usePieceStore = defineStore('piece', () => {
     abandon();
     for (const [pieceId, its] of left) if (its.keeper.queue.empty) left.delete(pieceId);
     if (keeper && past && !keeper.queue.empty)
-      left.set(id.value, { keeper, past, strokes: strokes.value, facts: facts.value });
+      left.set(id.value, { keeper, past, strokes: strokes.value, facts: fileFacts.value });
     keeper = null;
   }
 
@@ -241,7 +254,7 @@ export const usePieceStore = defineStore('piece', () => {
   }
 
   function learn(sha256: string, its: SourceFacts): void {
-    facts.value = new Map(facts.value).set(sha256, its);
+    fileFacts.value = new Map(fileFacts.value).set(sha256, its);
   }
 
   const revision = () => keeper?.queue.current ?? 0;

@@ -14,6 +14,9 @@ import MaterialTray from '../features/material/MaterialTray.vue';
 import { useRunActions } from '../actions/run-actions';
 import RunStrip from '../features/run/RunStrip.vue';
 import StorageTray from '../features/storage/StorageTray.vue';
+import RecipeHandles from '../features/recipe/RecipeHandles.vue';
+import RecipeTray from '../features/recipe/RecipeTray.vue';
+import { useTakingBlades } from '../features/recipe/taking-blades';
 import SourceTray from '../features/run/SourceTray.vue';
 import StepTray from '../features/run/StepTray.vue';
 import CutoffChart from '../features/sieve/CutoffChart.vue';
@@ -55,7 +58,8 @@ const lack = lackOfBench();
 useFullSizeReport();
 const painting = usePainting();
 const placing = usePlacing();
-const tool = firstReady([painting.tool, placing.tool]);
+const taking = useTakingBlades();
+const tool = firstReady([painting.tool, placing.tool, taking.tool]);
 
 const step = computed(() => {
   const { selection } = bench;
@@ -74,7 +78,9 @@ watch(
     comparison.clear(); // B was of another piece
     const fitted = piece.run.findLast((s) => s.on && stepKind(s.kind).stretch === 'fit');
     const first = fitted ?? piece.run[0];
-    bench.selection = first ? { kind: 'step', id: first.id } : { kind: 'material' };
+    const [colour] = piece.sources;
+    if (colour?.recipe && !fitted) bench.selection = { kind: 'source', id: colour.id };
+    else bench.selection = first ? { kind: 'step', id: first.id } : { kind: 'material' };
   },
   { immediate: true },
 );
@@ -122,7 +128,7 @@ useKeys('Sieve', [
   { key: 'Alt+w', label: 'What breaks far away', run: () => void (bench.selection = { kind: 'breaks' }) },
   { key: 'Alt+l', label: 'Settings of the mip levels', run: () => void (bench.selection = { kind: 'levels' }) },
 ]);
-useHandKeys({ ...painting, abandon: () => painting.abandon() || placing.abandon() }); // after those of the run: Escape takes back what is being drawn first
+useHandKeys({ ...painting, abandon: () => painting.abandon() || placing.abandon() || taking.abandon() }); // after those of the run: Escape takes back what is being drawn first
 </script>
 
 <template>
@@ -151,11 +157,18 @@ useHandKeys({ ...painting, abandon: () => painting.abandon() || placing.abandon(
         <StagePanel :tool="tool">
           <template #over="{ stage, over }">
             <HandOverlay :stage="stage" :over="over" :painting="painting" />
+            <RecipeHandles
+              v-if="over.view === 'sheet' && source?.recipe"
+              :stage="stage"
+              :moved="over.moved"
+              :source="source"
+            />
             <LevelPaint v-if="over.view === 'sheet' && bench.paintLevel !== null" :stage="stage" :moved="over.moved" />
           </template>
         </StagePanel>
         <aside class="tray" aria-label="Settings">
           <StepTray v-if="step" :step="step" />
+          <RecipeTray v-else-if="source?.recipe" :key="source.id" :source="source" />
           <SourceTray v-else-if="source" :source="source" />
           <LevelsTray v-else-if="piece.doc && bench.selection.kind === 'levels'" :doc="piece.doc" />
           <BreaksTray v-else-if="piece.doc && bench.selection.kind === 'breaks'" :doc="piece.doc" />

@@ -4,13 +4,14 @@ import type { PieceSummary } from '@lithe-sieve/contract';
 import { cutText, LIMITS } from '@lithe-sieve/core';
 import { ElMessage, ElMessageBox } from 'element-plus';
 import 'element-plus/theme-chalk/el-message-box.css';
-import { Search, Upload } from 'lucide-vue-next';
+import { Search, Sprout, Upload } from 'lucide-vue-next';
 import { h, onBeforeUnmount, onMounted, ref, useTemplateRef } from 'vue';
 import { useRouter } from 'vue-router';
 import * as piecesApi from '../api/pieces.api';
 import { diffDocs } from '../document/diff';
 import DropArea from '../features/bringin/DropArea.vue';
 import { useKeys } from '../actions/keys';
+import GrowDialog from '../features/recipe/GrowDialog.vue';
 import StockGrid from '../features/stock/StockGrid.vue';
 import { useStock } from '../features/stock/use-stock';
 import { ACCEPTED, useBringInStore } from '../stores/bring-in.store';
@@ -25,6 +26,7 @@ const router = useRouter();
 const bringIn = useBringInStore();
 const notices = useNoticesStore();
 const wanted = ref('');
+const growing = ref(false);
 const { total, found, failure, at, show, load } = useStock(wanted);
 const chooser = useTemplateRef<HTMLInputElement>('chooser');
 const search = useTemplateRef<{ focus(): void }>('search');
@@ -113,6 +115,7 @@ function offerUndo({ id, name }: PieceSummary): void {
 
 useKeys('Stock', [
   { key: 'b', label: 'Bring pictures in', run: () => chooser.value?.click() },
+  { key: 'g', label: 'Grow a piece', run: () => void (growing.value = true) },
   { key: '/', label: 'Search', run: () => search.value?.focus() },
 ]);
 </script>
@@ -132,11 +135,13 @@ useKeys('Stock', [
         >
           <template #prefix><Search :size="14" /></template>
         </ElInput>
+        <ElButton data-test="grow" @click="growing = true"><Sprout :size="15" class="lead" />Grow a piece</ElButton>
         <ElButton type="primary" @click="chooser?.click()"
           ><Upload :size="15" class="lead" />Bring pictures in</ElButton
         >
         <input ref="chooser" type="file" multiple hidden :accept="ACCEPTED" data-test="chooser" @change="choose" />
       </div>
+      <GrowDialog v-model="growing" @made="(id) => router.push(`/bench/${id}`)" />
       <TroubleNote v-if="failure" :message="failure.message" :remedy="failure.remedy" />
       <StockGrid
         v-if="found > 0"
@@ -159,6 +164,7 @@ useKeys('Stock', [
           A colour picture and its mask picture of the same name become one piece.
         </p>
         <ElButton type="primary" @click="chooser?.click()">Choose files</ElButton>
+        <ElButton @click="growing = true">Or grow a piece</ElButton>
       </div>
       <p v-else-if="!failure" class="soft" role="status">Loading pieces…</p>
     </div>

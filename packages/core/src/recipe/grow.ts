@@ -14,7 +14,7 @@ export const RECIPE_KIND_NAMES = Object.keys(RECIPE_KINDS) as RecipeKindName[];
 
 /** The kind of a recipe, widened. */
 export function recipeKind(name: RecipeKindName): RecipeKind<Recipe['params']> {
-  return RECIPE_KINDS[name] as RecipeKind<Recipe['params']>;
+  return RECIPE_KINDS[name];
 }
 
 export function makeRecipe<K extends RecipeKindName>(

@@ -47,7 +47,7 @@ export interface TuftParams {
   /** Share of blades that lean and bend the other way. */
   mirrored: number;
   /** Widest place of a blade, as a share of the card's width, and how much slimmer one may be. */
-  width: number;
+  bladeWidth: number;
   slimmer: number;
   /** 0 blunt, 1 a needle. */
   point: number;
@@ -114,7 +114,7 @@ export const tuft: RecipeKind<TuftParams> = {
     bendFrom: 5,
     bendTo: 60,
     mirrored: 0.25,
-    width: 0.014,
+    bladeWidth: 0.014,
     slimmer: 0.5,
     point: 0.7,
     fold: 0.35,
@@ -143,7 +143,7 @@ export const tuft: RecipeKind<TuftParams> = {
     bendFrom: { min: 0, max: 180, step: 1, digits: 0, unit: 'degrees' },
     bendTo: { min: 0, max: 180, step: 1, digits: 0, unit: 'degrees' },
     mirrored: { min: 0, max: 1 },
-    width: { min: 0.001, max: 0.2, digits: 3, logarithmic: true },
+    bladeWidth: { min: 0.001, max: 0.2, digits: 3, logarithmic: true },
     slimmer: { min: 0, max: 0.95 },
     point: { min: 0, max: 1 },
     fold: { min: 0, max: 1 },
@@ -265,7 +265,7 @@ function bladeOf(
     length: Math.max(0, most) * ratio * (1 - params.shorter * draw('length')) * tear * (pin?.stretch ?? 1),
     lean: lean + (pin?.turn ?? 0),
     bend,
-    half: (params.width / 2) * (1 - params.slimmer * draw('width')),
+    half: (params.bladeWidth / 2) * (1 - params.slimmer * draw('width')),
     torn,
   };
 }

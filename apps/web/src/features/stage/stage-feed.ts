@@ -28,7 +28,9 @@ export function useStageFeed(stage: ShallowRef<Stage | null>, painting: Computed
   /** The picture under a selected source's tile; the result otherwise. */
   const shownSource = computed(() => {
     const { selection } = bench;
-    return selection.kind === 'source' ? piece.sources.find((s) => s.id === selection.id) : undefined;
+    if (selection.kind !== 'source') return undefined;
+    const source = piece.sources.find((s) => s.id === selection.id);
+    return source?.recipe ? undefined : source; // what is grown is seen in the result, with its handles
   });
   /** While strokes are drawn or points are given, the picture as it came lies under the linen: bled colour would hide it. */
   const underlay = computed(() => {

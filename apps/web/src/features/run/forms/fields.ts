@@ -138,5 +138,13 @@ type AnyOf<P> =
   | NoteField<P>;
 export type AnyField = Field<Record<string, never>>;
 
+/** Controls that need no more than the parameter that they set. */
+const PLAIN = ['number', 'choice', 'colour', 'toggle'] as const;
+export type PlainFieldKind = (typeof PLAIN)[number];
+
+export function isPlain(field: AnyField): field is AnyField & { as: PlainFieldKind } {
+  return PLAIN.some((as) => as === field.as);
+}
+
 /** The tray of a kind, control by control from the top. */
 export type Fields = { [K in StepKindName]?: readonly Field<StepParams[K]>[] };

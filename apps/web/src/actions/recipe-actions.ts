@@ -1,0 +1,44 @@
+import { recipeKey, RECIPE_SEED, type Recipe, type SourceRef } from '@lithe-sieve/core';
+import { usePieceStore } from '../stores/piece.store';
+
+/** A source with a changed recipe: its key goes along. */
+export function withRecipe(
+  source: SourceRef,
+  change: Partial<Omit<Recipe, 'kind' | 'params'>>,
+  params: object = {},
+): SourceRef {
+  const { recipe } = source;
+  if (!recipe) return source;
+  const changed = { ...recipe, ...change, params: { ...recipe.params, ...params } } as Recipe;
+  return { ...source, recipe: changed, sha256: recipeKey(changed) };
+}
+
+/** Everything that can be done to a recipe, by mouse and by keys alike. */
+export function useRecipeActions() {
+  const piece = usePieceStore();
+
+  const apply = (id: string, change: (source: SourceRef) => SourceRef) => {
+    piece.preview((doc) => ({ ...doc, sources: doc.sources.map((s) => (s.id === id ? change(s) : s)) }));
+  };
+
+  /** While a control or a handle is dragged. */
+  const preview = (source: SourceRef, params: object) => apply(source.id, (s) => withRecipe(s, {}, params));
+
+  function set(source: SourceRef, params: object, what: string): void {
+    preview(source, params);
+    piece.finish(`${source.fileName}: ${what}`);
+  }
+
+  /** Size or seed. */
+  function setFrame(source: SourceRef, change: Partial<Pick<Recipe, 'seed' | 'width' | 'height'>>, what: string): void {
+    apply(source.id, (s) => withRecipe(s, change));
+    piece.finish(`${source.fileName}: ${what}`);
+  }
+
+  function reseed(source: SourceRef): void {
+    const seed = 1 + Math.floor(Math.random() * RECIPE_SEED.max);
+    setFrame(source, { seed }, `seed ${seed}`);
+  }
+
+  return { preview, set, setFrame, reseed, abandon: piece.abandon };
+}

@@ -1,0 +1,23 @@
+import { recipeKey, type Recipe } from '@lithe-sieve/core';
+import * as Comlink from 'comlink';
+import type { GrowWorker } from '../workers/grow.worker';
+import type { Thumb } from '../workers/types';
+
+let remote: Comlink.Remote<GrowWorker> | undefined;
+const drawn = new Map<string, Promise<Thumb>>();
+const MOST = 40;
+
+/** A small picture of a recipe; those that were drawn last are kept. */
+export function smallRecipe(recipe: Recipe, side: number): Promise<Thumb> {
+  remote ??= Comlink.wrap<GrowWorker>(
+    new Worker(new URL('../workers/grow.worker.ts', import.meta.url), { type: 'module' }),
+  );
+  const key = `${recipeKey(recipe)} ${side}`;
+  const known = drawn.get(key);
+  if (known) return known;
+  const thumb = remote.thumb(JSON.parse(JSON.stringify(recipe)) as Recipe, side);
+  thumb.catch(() => drawn.delete(key));
+  for (const old of [...drawn.keys()].slice(0, 1 - MOST)) drawn.delete(old);
+  drawn.set(key, thumb);
+  return thumb;
+}

@@ -1,0 +1,136 @@
+<script setup lang="ts">
+import type { SourceRef } from '@lithe-sieve/core';
+import { computed, useTemplateRef } from 'vue';
+import { useRecipeActions } from '../../actions/recipe-actions';
+import type { Stage } from '../stage/stage';
+import { handlesOf, type Handle } from './recipe-handles';
+
+/** What of the selected recipe is dragged on the Sheet itself: with the mouse, or focused and moved with arrow keys. */
+const props = defineProps<{ stage: Stage; moved: number; source: SourceRef }>();
+const actions = useRecipeActions();
+const svg = useTemplateRef<SVGSVGElement>('svg');
+
+const recipe = computed(() => props.source.recipe!);
+const handles = computed(() => handlesOf(recipe.value));
+
+const placed = computed(() => {
+  void props.moved;
+  const view = props.stage.view('sheet');
+  const { width } = recipe.value;
+  return new Map(handles.value.points.map((h) => [h.id, props.stage.sheet.pointOf(h.x * width, h.y * width, view)]));
+});
+const lines = computed(() =>
+  handles.value.lines.map(({ name, ids }) => ({
+    name,
+    points: ids.map((id) => placed.value.get(id)!).map((p) => `${p.x.toFixed(1)},${p.y.toFixed(1)}`).join(' '), // prettier-ignore
+  })),
+);
+const dragged = computed(() => handles.value.points.filter((h) => h.id !== 'start'));
+
+function start(event: PointerEvent, handle: Handle): void {
+  const dot = event.currentTarget as SVGElement;
+  dot.setPointerCapture(event.pointerId);
+  dot.focus();
+  let last: object | null = null;
+  const move = (e: PointerEvent) => {
+    const box = svg.value!.getBoundingClientRect();
+    const at = props.stage.sheet.texelAt(e.clientX - box.left, e.clientY - box.top, props.stage.view('sheet'));
+    last = handle.to(at.x / recipe.value.width, at.y / recipe.value.width);
+    actions.preview(props.source, last);
+  };
+  const end = (e: Event) => {
+    for (const [name, heard] of [['pointermove', move], ['pointerup', end], ['pointercancel', end]] as const) {
+      dot.removeEventListener(name, heard as EventListener);
+    } // prettier-ignore
+    if (e.type === 'pointercancel') actions.abandon();
+    else if (last) actions.set(props.source, last, handle.label.toLowerCase());
+  };
+  dot.addEventListener('pointermove', move);
+  dot.addEventListener('pointerup', end);
+  dot.addEventListener('pointercancel', end);
+}
+
+/** Arrows move by a hundredth of the card, with Shift by a thousandth. */
+function onKey(event: KeyboardEvent, handle: Handle): void {
+  const step = event.shiftKey ? 0.001 : 0.01;
+  const [dx, dy] = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] }[event.key] ?? [0, 0];
+  if (dx === 0 && dy === 0) return;
+  if (handle.goes === 'sideways' ? dx === 0 : handle.goes === 'up and down' && dy === 0) return;
+  event.preventDefault();
+  event.stopPropagation();
+  actions.set(props.source, handle.to(handle.x + dx * step, handle.y + dy * step), handle.label.toLowerCase());
+}
+</script>
+
+<template>
+  <svg ref="svg" class="handles" data-test="recipe-handles">
+    <template v-for="under in [true, false]" :key="String(under)">
+      <polyline v-for="line in lines" :key="line.name" :class="[line.name, { under }]" :points="line.points" />
+    </template>
+    <circle
+      v-for="handle in dragged"
+      :key="handle.id"
+      :class="handle.goes.replaceAll(' ', '-')"
+      :cx="placed.get(handle.id)!.x"
+      :cy="placed.get(handle.id)!.y"
+      r="6"
+      tabindex="0"
+      role="slider"
+      :aria-label="`${handle.label}: goes ${handle.goes}`"
+      :aria-valuenow="Math.round(1000 * (handle.goes === 'sideways' ? handle.x : handle.y)) / 1000"
+      :data-handle="handle.id"
+      @pointerdown.stop.prevent="start($event, handle)"
+      @keydown="onKey($event, handle)"
+    />
+  </svg>
+</template>
+
+<style scoped>
+.handles {
+  position: absolute;
+  inset: 0;
+  width: 100%;
+  height: 100%;
+  overflow: hidden;
+  pointer-events: none;
+}
+
+polyline {
+  fill: none;
+  stroke: #fdfaf2;
+  stroke-width: 1.5;
+}
+
+polyline.under {
+  stroke: #22302a;
+  stroke-width: 3.5;
+  opacity: 0.55;
+}
+
+.envelope:not(.under) {
+  stroke-dasharray: 6 4;
+}
+
+circle {
+  fill: #fdfaf2;
+  stroke: #22302a;
+  stroke-width: 1.5;
+  pointer-events: auto;
+  cursor: move;
+}
+
+circle.up-and-down {
+  cursor: ns-resize;
+}
+
+circle.sideways {
+  cursor: ew-resize;
+}
+
+circle:hover,
+circle:focus-visible {
+  fill: #f0b453;
+  outline: none;
+  stroke-width: 2.5;
+}
+</style>

@@ -1,0 +1,87 @@
+import { TUFT_STREWINGS, WEAVE_PATTERNS, type RecipeKindName, type RecipeParams } from '@lithe-sieve/core';
+import type { AnyField, Field } from '../run/forms/fields';
+
+/** Controls under a heading; the first group of a kind is open. */
+export interface FieldGroup {
+  title: string;
+  fields: readonly AnyField[];
+}
+
+function group<K extends RecipeKindName>(
+  _kind: K,
+  title: string,
+  fields: readonly Field<RecipeParams[K]>[],
+): FieldGroup {
+  return { title, fields: fields as unknown as readonly AnyField[] };
+}
+
+const SWING = [
+  {
+    as: 'number',
+    name: 'tint',
+    label: 'Tint swing',
+    hint: 'How far copies go from the first colour towards the other.',
+  },
+  { as: 'number', name: 'lightness', label: 'Lightness swing', hint: 'Largest change of lightness to either side.' },
+  { as: 'number', name: 'richness', label: 'Richness swing', hint: 'Largest change of how strong the colour is.' },
+] as const;
+
+const isWoven = (pattern: string) => /net|wire|cloth/.test(pattern);
+
+/** The tray of a kind of recipe. */
+export const RECIPE_FIELDS: Record<RecipeKindName, readonly FieldGroup[]> = {
+  tuft: [
+    group('tuft', 'Blades', [
+      { as: 'number', name: 'blades', label: 'Blades', hint: 'How many grow.' },
+      { as: 'choice', name: 'strewing', label: 'Roots', options: TUFT_STREWINGS, list: true },
+      { as: 'number', name: 'area', label: 'Depth of the area', hint: 'Share of the card’s height that roots are strewn over.', when: ({ strewing }) => strewing === 'over an area' },
+      { as: 'number', name: 'shorter', label: 'Shorter by up to', hint: 'How much shorter than the envelope a blade may be.' },
+      { as: 'number', name: 'clumping', label: 'Clumping', hint: 'How far roots are drawn together.', when: ({ strewing }) => strewing === 'along a line' },
+      { as: 'number', name: 'clumps', label: 'Clumps', hint: 'How many there are.', when: ({ strewing, clumping }) => strewing === 'along a line' && clumping > 0 },
+    ]),
+    group('tuft', 'Lean and bend', [
+      { as: 'number', name: 'lean', label: 'Outward lean', hint: 'Of blades at the ends of the root line.' },
+      { as: 'number', name: 'leanSpread', label: 'Random lean', hint: 'To either side.' },
+      { as: 'number', name: 'bendFrom', label: 'Least bend', hint: 'From root to tip.' },
+      { as: 'number', name: 'bendTo', label: 'Largest bend', hint: 'From root to tip.' },
+      { as: 'number', name: 'mirrored', label: 'Mirrored', hint: 'Share of blades that lean and bend the other way.' },
+    ]),
+    group('tuft', 'Shape of a blade', [
+      { as: 'number', name: 'bladeWidth', label: 'Width', hint: 'At its widest, as a share of the card’s width.' },
+      { as: 'number', name: 'slimmer', label: 'Slimmer by up to', hint: 'How much slimmer a blade may be.' },
+      { as: 'number', name: 'point', label: 'Point', hint: '0 is blunt, 1 a needle.' },
+      { as: 'number', name: 'fold', label: 'Fold', hint: 'How far its edges stand up; shows in the light and in the normals.' },
+      { as: 'number', name: 'midrib', label: 'Midrib', hint: 'How much lighter its middle is.' },
+      { as: 'number', name: 'torn', label: 'Torn', hint: 'Share of blades whose tip is gone.' },
+    ]),
+    group('tuft', 'Colour', [
+      { as: 'colour', name: 'colour', label: 'Colour' },
+      { as: 'colour', name: 'otherColour', label: 'Other colour' },
+      ...SWING,
+      { as: 'number', name: 'rootDark', label: 'Darker root', hint: 'How much darker the root is than the tip.' },
+    ]),
+  ],
+  weave: [
+    group('weave', 'Pattern', [
+      { as: 'choice', name: 'pattern', label: 'Pattern', options: WEAVE_PATTERNS, list: true },
+      { as: 'number', name: 'across', label: 'Card, across', hint: 'Width of the card that all other measures are seen against.' },
+      { as: 'number', name: 'pitch', label: 'Pitch', hint: 'From the middle of one to the middle of the next.' },
+      { as: 'number', name: 'thick', label: 'Thickness', hint: 'Of a thread, rod or plank; of a hole its width.' },
+      { as: 'number', name: 'long', label: 'Length', hint: 'Of a knot or a slot; of wattle how thick its posts are.', when: ({ pattern }) => /net|slots|wattle/.test(pattern) },
+      { as: 'toggle', name: 'seamless', label: 'Repeats without a seam' },
+      { as: 'number', name: 'sag', label: 'Sag', hint: 'How far the middle hangs below the sides, as a chain would.', when: ({ seamless }) => !seamless },
+    ]),
+    group('weave', 'Wear', [
+      { as: 'number', name: 'uneven', label: 'Uneven', hint: 'How far places and thicknesses are off.' },
+      { as: 'number', name: 'torn', label: 'Torn', hint: 'Share of threads, rods or planks that are broken.', when: ({ pattern }) => isWoven(pattern) || /wattle|planks|slats|lattice/.test(pattern) },
+      { as: 'colour', name: 'weather', label: 'Rust or moss' },
+      { as: 'number', name: 'weathered', label: 'How much', hint: 'Of it there is at the foot.' },
+      { as: 'number', name: 'weatherTo', label: 'Up to', hint: 'Share of the card’s height that it creeps up to.' },
+    ]),
+    group('weave', 'Colour', [
+      { as: 'colour', name: 'colour', label: 'Colour' },
+      { as: 'colour', name: 'otherColour', label: 'Other colour' },
+      ...SWING,
+    ]),
+  ],
+}; // prettier-ignore

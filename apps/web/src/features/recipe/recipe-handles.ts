@@ -1,0 +1,91 @@
+import { type Recipe, type RecipeKindName, type RecipeParams } from '@lithe-sieve/core';
+
+/** A point on the Sheet that is dragged; places are shares of the card's width from its top left. */
+export interface Handle {
+  id: string;
+  /** What it moves, for a person. */
+  label: string;
+  x: number;
+  y: number;
+  /** Which ways it goes. */
+  goes: 'anywhere' | 'up and down' | 'sideways';
+  /** What it makes of the recipe when it is dragged to a place. */
+  to(x: number, y: number): object;
+}
+
+/** Handles, and lines that are drawn between them. */
+export interface Handles {
+  points: Handle[];
+  lines: { name: string; ids: string[] }[];
+}
+
+type Maker<K extends RecipeKindName> = (params: RecipeParams[K], ratio: number) => Handles;
+
+const rounded = (v: number) => Math.round(v * 1000) / 1000;
+const within = (v: number, least: number, most: number) => rounded(Math.min(most, Math.max(least, v)));
+
+const tuftHandles: Maker<'tuft'> = (params, ratio) => {
+  const { fromX, fromY, toX, toY, envelope } = params;
+  const end = (id: 'from' | 'to', label: string): Handle => ({
+    id,
+    label,
+    x: params[`${id}X`],
+    y: params[`${id}Y`] * ratio,
+    goes: 'anywhere',
+    to: (x, y) => ({ [`${id}X`]: within(x, -0.5, 1.5), [`${id}Y`]: within(y / ratio, -0.5, 1.5) }),
+  });
+  // heights are above the root line, or its end where it does not reach
+  const rootAt = (x: number) => {
+    const share = toX === fromX ? 0 : Math.min(1, Math.max(0, (x - fromX) / (toX - fromX)));
+    return fromY + (toY - fromY) * share;
+  };
+  const tops = envelope.map((height, k): Handle => {
+    const x = envelope.length === 1 ? 0.5 : k / (envelope.length - 1);
+    return {
+      id: `top ${k}`,
+      label: `Height ${k + 1} of ${envelope.length}`,
+      x,
+      y: (rootAt(x) - height) * ratio,
+      goes: 'up and down',
+      to: (_x, y) => ({ envelope: envelope.map((v, i) => (i === k ? within(rootAt(x) - y / ratio, 0, 2) : v)) }),
+    };
+  });
+  return {
+    points: [...tops, end('from', 'Left end of the root line'), end('to', 'Right end of the root line')],
+    lines: [
+      { name: 'root', ids: ['from', 'to'] },
+      { name: 'envelope', ids: tops.map((t) => t.id) },
+    ],
+  };
+};
+
+const weaveHandles: Maker<'weave'> = ({ pitch, across, sag, seamless }, ratio) => {
+  const pitchPoint: Handle = {
+    id: 'pitch',
+    label: 'Pitch',
+    x: pitch / across,
+    y: ratio / 2,
+    goes: 'sideways',
+    to: (x) => ({ pitch: within(x * across, 0.5, 2000) }),
+  };
+  const start: Handle = { ...pitchPoint, id: 'start', x: 0, to: () => ({}) };
+  const hung: Handle = {
+    id: 'sag',
+    label: 'Sag',
+    x: 0.5,
+    y: sag,
+    goes: 'up and down',
+    to: (_x, y) => ({ sag: within(y, 0, 0.5) }),
+  };
+  return {
+    points: seamless ? [pitchPoint, start] : [pitchPoint, start, hung],
+    lines: [{ name: 'pitch', ids: ['start', 'pitch'] }],
+  };
+};
+
+const MAKERS: { [K in RecipeKindName]: Maker<K> } = { tuft: tuftHandles, weave: weaveHandles };
+
+/** What of a recipe is dragged on the Sheet. */
+export function handlesOf({ kind, params, width, height }: Recipe): Handles {
+  return (MAKERS[kind] as Maker<RecipeKindName>)(params, height / width);
+}

@@ -1,0 +1,19 @@
+import { allocateHeap, growRecipe, type Recipe } from '@lithe-sieve/core';
+import * as Comlink from 'comlink';
+import type { Thumb } from './types';
+
+const bands = (height: number, rows: (y0: number, y1: number) => void) => rows(0, height);
+
+/** Small pictures of recipes, beside the workers of the run. */
+const growWorker = {
+  /** @param side - Of its longer side, pixels. */
+  thumb(recipe: Recipe, side: number): Thumb {
+    const scale = Math.min(1, side / Math.max(recipe.width, recipe.height));
+    const { picture } = growRecipe(recipe, { scale, allocate: allocateHeap, bands }, false);
+    const { width, height, data } = picture;
+    return { width, height, rgba: new Uint8ClampedArray(data.buffer as ArrayBuffer, data.byteOffset, data.length) };
+  },
+};
+export type GrowWorker = typeof growWorker;
+
+Comlink.expose(growWorker);
