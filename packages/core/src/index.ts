@@ -191,6 +191,8 @@ export {
   type RecipeKindName,
   type RecipeParams,
 } from './recipe/recipe.ts';
+export { aroundStem, GOLDEN_ANGLE, LEAF_ORDERS, LEAF_OVERLAPS, LEAF_SHAPES, type SprayParams } from './recipe/spray.ts';
+export { drawnStrands, MOST_GUIDES, MOST_STRANDS, type Guide, type StrandsParams } from './recipe/strands.ts';
 export {
   bladesOf,
   MOST_BLADES,

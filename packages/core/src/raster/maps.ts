@@ -68,6 +68,7 @@ export const MAPS = {
   thickness: byte('thickness', 'White is thick', 255),
   tintId: { ...byte('tint id', 'A grey of its own for each blade or region', 0), mips: 'one of them' },
   dirt: byte('dirt', 'White is dirty', 0),
+  rootTip: byte('root to tip', 'Black at the root of a blade or strand, white at its tip: what sways most', 0),
 } as const satisfies Record<string, MapKind>;
 
 export type MapName = keyof typeof MAPS;

@@ -3,13 +3,15 @@ import { MAPS, type MapName } from '../raster/maps.ts';
 import { allocate16, makePicture, type Picture, type Raster, type Samples } from '../raster/raster.ts';
 import type { Work } from '../raster/work.ts';
 import { paintScene } from './paint.ts';
-import type { Recipe, RecipeKind, RecipeKindName, RecipeParams } from './recipe.ts';
+import type { Recipe, RecipeFrame, RecipeKind, RecipeKindName, RecipeParams } from './recipe.ts';
 import type { Scene } from './scene.ts';
 import { linearOf } from './tints.ts';
+import { spray } from './spray.ts';
+import { strands } from './strands.ts';
 import { tuft } from './tuft.ts';
 import { weave } from './weave/weave.ts';
 
-export const RECIPE_KINDS: { [K in RecipeKindName]: RecipeKind<RecipeParams[K]> } = { tuft, weave };
+export const RECIPE_KINDS: { [K in RecipeKindName]: RecipeKind<RecipeParams[K]> } = { tuft, spray, strands, weave };
 export const RECIPE_KIND_NAMES = Object.keys(RECIPE_KINDS) as RecipeKindName[];
 
 /** The kind of a recipe, widened. */
@@ -37,7 +39,17 @@ export interface GrownSource {
 }
 
 /** Maps that come with every recipe. */
-export const RECIPE_MAPS = ['height', 'normal', 'translucency', 'tintId'] as const satisfies readonly MapName[];
+export const RECIPE_MAPS = [
+  'height',
+  'normal',
+  'translucency',
+  'tintId',
+  'rootTip',
+] as const satisfies readonly MapName[];
+
+export function frameOfRecipe({ width, height }: Pick<Recipe, 'width' | 'height'>): RecipeFrame {
+  return { width, ratio: height / width };
+}
 
 /** The shapes of a recipe. @throws {@link SieveError} `unsupported` for one of a newer version. */
 export function sceneOf(recipe: Recipe): Scene {
@@ -49,7 +61,7 @@ export function sceneOf(recipe: Recipe): Scene {
       'Open it with the program that it was made with, or a newer one.',
     );
   }
-  return kind.scene(recipe.params, recipe.seed, { ratio: recipe.height / recipe.width });
+  return kind.scene(recipe.params, recipe.seed, frameOfRecipe(recipe));
 }
 
 /**
@@ -75,6 +87,7 @@ export function growRecipe(
         normal: allocate16(3 * texels, allocate),
         translucency: allocate(texels),
         tintId: allocate(texels),
+        rootTip: allocate(texels),
       }
     : null;
   const ground = linearOf(recipeKind(recipe.kind).ground(recipe.params));

@@ -1,7 +1,7 @@
 import { byteOfLinear16Table } from '../colour/srgb.ts';
 import type { Work } from '../raster/work.ts';
 import { depositEdge, makeAreas, type Areas } from './deposit.ts';
-import { STEPS } from './profile.ts';
+import { ACROSS, STEPS } from './profile.ts';
 import { FRAME, type Scene, type Surface } from './scene.ts';
 
 /** Planes of a picture that is being grown; the maps are left out where nobody asks for them. */
@@ -9,7 +9,13 @@ export interface Grown {
   width: number;
   height: number;
   rgba: Uint8Array;
-  maps: { height: Uint16Array; normal: Uint16Array; translucency: Uint8Array; tintId: Uint8Array } | null;
+  maps: {
+    height: Uint16Array;
+    normal: Uint16Array;
+    translucency: Uint8Array;
+    tintId: Uint8Array;
+    rootTip: Uint8Array;
+  } | null;
 }
 
 /** Rows that are painted together: their planes stay in the caches of the processor. */
@@ -35,6 +41,7 @@ interface Band {
   readonly up: Float32Array;
   readonly out: Float32Array;
   readonly through: Float32Array;
+  readonly place: Float32Array;
   /** The largest share of one owner, and its id. */
   readonly most: Float32Array;
   readonly id: Uint8Array;
@@ -56,6 +63,7 @@ function makeBand(width: number): Band {
     up: plane(),
     out: plane(),
     through: plane(),
+    place: plane(),
     most: plane(),
     id: new Uint8Array(width * ROWS),
   };
@@ -183,7 +191,8 @@ function clear(band: Band, texels: number, withMaps: boolean): void {
   band.owner.fill(0, 0, texels);
   for (const plane of [band.seen, band.red, band.green, band.blue]) plane.fill(0, 0, texels);
   if (!withMaps) return;
-  for (const plane of [band.lift, band.right, band.up, band.out, band.through, band.most]) plane.fill(0, 0, texels);
+  for (const plane of [band.lift, band.right, band.up, band.out, band.through, band.place, band.most])
+    plane.fill(0, 0, texels);
   band.id.fill(0, 0, texels);
 }
 
@@ -260,7 +269,7 @@ function shade(
       let t = half > 0 ? (px * nx + py * ny) / half : 0;
       if (t < -1) t = -1;
       else if (t > 1) t = 1;
-      const across = ((t + 1) * (STEPS / 2) + 0.5) | 0;
+      const across = ((t + 1) * (ACROSS / 2) + 0.5) | 0;
       const place = 3 * ((s0 + ds * u + 0.5) | 0);
       const lit = light[across] * w;
       seen[i] += w;
@@ -274,6 +283,7 @@ function shade(
       band.up[i] -= lean * ny;
       band.out[i] += up[across] * w;
       band.through[i] += translucency * w;
+      band.place[i] += (s0 + ds * u) * w;
       if (w > band.most[i]) {
         band.most[i] = w;
         band.id[i] = id;
@@ -328,8 +338,8 @@ function resolve(band: Band, grown: Grown, ground: readonly number[], top: numbe
 }
 
 function resolveMaps(band: Band, maps: NonNullable<Grown['maps']>, top: number, rows: number): void {
-  const { width, seen, lift, right, up, out, through, id } = band;
-  const { height, normal, translucency, tintId } = maps;
+  const { width, seen, lift, right, up, out, through, place, id } = band;
+  const { height, normal, translucency, tintId, rootTip } = maps;
   for (let i = 0, o = top * width; i < rows * width; i++, o++) {
     const w = seen[i];
     if (w < LEAST) {
@@ -339,6 +349,7 @@ function resolveMaps(band: Band, maps: NonNullable<Grown['maps']>, top: number, 
       normal[3 * o + 2] = 65535;
       translucency[o] = 0;
       tintId[o] = 0;
+      rootTip[o] = 0;
       continue;
     }
     height[o] = code16((lift[i] / w) * 65535);
@@ -349,6 +360,7 @@ function resolveMaps(band: Band, maps: NonNullable<Grown['maps']>, top: number, 
     normal[3 * o + 2] = (z * scale + 32768) | 0;
     translucency[o] = ((through[i] / w) * 255 + 0.5) | 0;
     tintId[o] = id[i];
+    rootTip[o] = ((place[i] / w) * (255 / STEPS) + 0.5) | 0;
   }
 }
 

@@ -1,7 +1,9 @@
-/** Places at which a profile, or the colour along a line, is kept; one more than the steps between them. */
+/** Steps between the places at which the colour along a line is kept. */
 export const STEPS = 64;
+/** The same of a profile. */
+export const ACROSS = 256;
 
-/** What a line looks like across, from its left edge (0) to its right one (STEPS). */
+/** What a line looks like across, from its left edge (0) to its right one (ACROSS). */
 export interface Profile {
   /** Factor on its light. */
   readonly light: Float32Array;
@@ -18,7 +20,7 @@ const STEEPEST = 0.9998476951563913;
 
 /** @param of - Of a place across, −1 to 1. */
 function profile(of: (t: number) => { light?: number; tilt: number; rise: number }): Profile {
-  const places = Array.from({ length: STEPS + 1 }, (_, k) => of((2 * k) / STEPS - 1));
+  const places = Array.from({ length: ACROSS + 1 }, (_, k) => of((2 * k) / ACROSS - 1));
   const tilt = Float32Array.from(places, (p) => Math.min(STEEPEST, Math.max(-STEEPEST, p.tilt)));
   return {
     light: Float32Array.from(places, (p) => p.light ?? 1),

@@ -2,11 +2,15 @@ import type { Oklab } from '../colour/oklab.ts';
 import { digest } from '../math/digest.ts';
 import type { NumberKeys, Range } from '../math/range.ts';
 import type { Scene } from './scene.ts';
+import type { SprayParams } from './spray.ts';
+import type { StrandsParams } from './strands.ts';
 import type { TuftParams } from './tuft.ts';
 import type { WeaveParams } from './weave/weave.ts';
 
 export interface RecipeParams {
   tuft: TuftParams;
+  spray: SprayParams;
+  strands: StrandsParams;
   weave: WeaveParams;
 }
 export type RecipeKindName = keyof RecipeParams;
@@ -31,6 +35,8 @@ export type Recipe = {
 export interface RecipeFrame {
   /** Height of the card over its width. */
   ratio: number;
+  /** Texels in full. */
+  width: number;
 }
 
 /** A kind of recipe. A new one is a file with this, an entry in {@link RECIPE_KINDS}, a schema and a tray. */

@@ -19,7 +19,7 @@ export interface LinePoint {
   x: number;
   y: number;
   half: number;
-  lift?: number;
+  lift: number;
 }
 
 /** A piece of a line whose pieces lie at different depths: their shares of a texel are added as if they were one. */
@@ -66,26 +66,44 @@ export class Scene {
    * @param part - Where the line is a part of a longer one.
    */
   line(points: readonly LinePoint[], surface: Surface, z: number, part: LinePart = WHOLE): void {
-    if (points.length < 2) return;
+    const n = points.length;
+    if (n < 2) return;
     const first = this.starts.length;
-    const lengths = [0];
-    for (let i = 1; i < points.length; i++) lengths.push(lengths[i - 1] + distance(points[i - 1], points[i]));
-    const whole = lengths[lengths.length - 1];
+    // directions and lengths of the stretches between the points; without a length it goes on as the one before
+    const ways = new Float64Array(2 * n);
+    const lengths = new Float64Array(n);
+    for (let i = 0; i + 1 < n; i++) {
+      const dx = points[i + 1].x - points[i].x;
+      const dy = points[i + 1].y - points[i].y;
+      const long = Math.sqrt(dx * dx + dy * dy);
+      lengths[i + 1] = lengths[i] + long;
+      ways[2 * i] = long > 0 ? dx / long : i > 0 ? ways[2 * i - 2] : 0;
+      ways[2 * i + 1] = long > 0 ? dy / long : i > 0 ? ways[2 * i - 1] : 0;
+    }
+    const whole = lengths[n - 1];
     if (!(whole > 0)) return;
-    const sides = points.map((p, i) => sideAt(points, i, p.half));
-    for (let i = 0; i + 1 < points.length; i++) {
-      const [p, q] = [points[i], points[i + 1]];
+    const { corners, numbers } = this;
+    let side = sideAt(ways, n, 0);
+    for (let i = 0; i + 1 < n; i++) {
+      const p = points[i];
+      const q = points[i + 1];
       const long = lengths[i + 1] - lengths[i];
-      if (long === 0) continue;
-      const [a, b] = [sides[i], sides[i + 1]];
-      this.starts.push(this.corners.length / 2);
-      this.corners.push(p.x - a.x, p.y - a.y, p.x + a.x, p.y + a.y, q.x + b.x, q.y + b.y, q.x - b.x, q.y - b.y);
-      const [ux, uy] = [(q.x - p.x) / long, (q.y - p.y) / long];
-      const lifts = [p.lift ?? 0, q.lift ?? 0];
-      // the right of the line is where (ux, uy) turned by a quarter points to: (−uy, ux), y down
-      this.numbers.push(p.x, p.y, ux / long, uy / long, -uy, ux, p.half, q.half);
-      const placeOf = (at: number) => part.from + ((part.to - part.from) * at) / whole;
-      this.numbers.push(placeOf(lengths[i]), placeOf(lengths[i + 1]), ...lifts);
+      const next = sideAt(ways, n, i + 1);
+      if (long > 0) {
+        this.starts.push(corners.length / 2);
+        const ax = side.x * p.half;
+        const ay = side.y * p.half;
+        const bx = next.x * q.half;
+        const by = next.y * q.half;
+        corners.push(p.x - ax, p.y - ay, p.x + ax, p.y + ay, q.x + bx, q.y + by, q.x - bx, q.y - by);
+        const ux = ways[2 * i];
+        const uy = ways[2 * i + 1];
+        const from = part.from + ((part.to - part.from) * lengths[i]) / whole;
+        const to = part.from + ((part.to - part.from) * lengths[i + 1]) / whole;
+        // the right of the line is where (ux, uy) turned by a quarter points to: (−uy, ux), y down
+        numbers.push(p.x, p.y, ux / long, uy / long, -uy, ux, p.half, q.half, from, to, p.lift, q.lift);
+      }
+      side = next;
     }
     this.own(first, surface, z, part.group);
   }
@@ -121,21 +139,15 @@ export class Scene {
   }
 }
 
-function distance(p: LinePoint, q: LinePoint): number {
-  return Math.sqrt((q.x - p.x) * (q.x - p.x) + (q.y - p.y) * (q.y - p.y));
-}
-
-/** From the middle of a line to its right edge, square to the mean of both directions. */
-function sideAt(points: readonly LinePoint[], i: number, half: number): { x: number; y: number } {
-  const unit = (p: LinePoint, q: LinePoint) => {
-    const long = distance(p, q);
-    return long > 0 ? [(q.x - p.x) / long, (q.y - p.y) / long] : [0, 0];
-  };
-  const before = i > 0 ? unit(points[i - 1], points[i]) : [0, 0];
-  const after = i + 1 < points.length ? unit(points[i], points[i + 1]) : [0, 0];
-  const [x, y] = [before[0] + after[0], before[1] + after[1]];
+/** To the right of a line at one of its points, square to the mean of both directions there. */
+function sideAt(ways: Float64Array, n: number, i: number): { x: number; y: number } {
+  const before = i > 0 ? i - 1 : 0;
+  const after = i + 1 < n ? i : n - 2;
+  const x = ways[2 * before] + ways[2 * after];
+  const y = ways[2 * before + 1] + ways[2 * after + 1];
   const long = Math.sqrt(x * x + y * y);
-  return long > 1e-12 ? { x: (-y / long) * half, y: (x / long) * half } : { x: -after[1] * half, y: after[0] * half };
+  if (long > 1e-12) return { x: -y / long, y: x / long };
+  return { x: -ways[2 * after + 1], y: ways[2 * after] }; // it turns right back
 }
 
 const UNIT_48 = Array.from({ length: 48 }, (_, k) => [cosine(7.5 * k), sine(7.5 * k)] as const);

@@ -42,10 +42,25 @@ export function drifted(from: Rgb, to: Rgb, swing: TintSwing, draws: readonly nu
   return [L + swing.lightness * (2 * draws[1] - 1), a * rich, b * rich];
 }
 
+/** Places at which a colour along a line is computed; between them it goes over in light. */
+const KNOTS = 16;
+const EACH = STEPS / KNOTS;
+
 /** Colours along a line from what an OKLab colour is at each place of it, 0–1. */
 export function alongOf(colourAt: (place: number) => Oklab): Float32Array {
   const out = new Float32Array(3 * (STEPS + 1));
-  for (let k = 0; k <= STEPS; k++) out.set(linearOf(colourAt(k / STEPS)), 3 * k);
+  let [r, g, b] = linearOf(colourAt(0));
+  for (let k = 0; k < KNOTS; k++) {
+    const [red, green, blue] = linearOf(colourAt((k + 1) / KNOTS));
+    for (let i = 0; i <= EACH; i++) {
+      const o = 3 * (k * EACH + i);
+      const share = i / EACH;
+      out[o] = r + (red - r) * share;
+      out[o + 1] = g + (green - g) * share;
+      out[o + 2] = b + (blue - b) * share;
+    }
+    [r, g, b] = [red, green, blue];
+  }
   return out;
 }
 

@@ -179,7 +179,7 @@ export interface Blade {
 }
 
 /** Every blade of a tuft, pinned ones as they are kept. */
-export function bladesOf(params: TuftParams, seed: number, { ratio }: RecipeFrame): Blade[] {
+export function bladesOf(params: TuftParams, seed: number, { ratio }: Pick<RecipeFrame, 'ratio'>): Blade[] {
   const pinned = new Map(params.pinned.map((p) => [p.blade, p]));
   const roots = rootsOf(params, seed, ratio);
   return Array.from({ length: Math.min(params.blades, roots.length) }, (_, index) => {
@@ -290,7 +290,8 @@ function growBlade(scene: Scene, blade: Blade, params: TuftParams, profile: Prof
   const root: Oklab = [tip[0] * (1 - params.rootDark), tip[1] * 0.7, tip[2] * 0.7];
   const points = spineOf(blade).map((p, k): LinePoint => {
     const s = k / SEGMENTS;
-    return { ...p, half: blade.half * widthAt(s, params.point, blade.torn), lift: 0.15 + 0.7 * depth * s };
+    const half = blade.half * widthAt(s, params.point, blade.torn);
+    return { x: p.x, y: p.y, half, lift: 0.15 + 0.7 * depth * s };
   });
   const surface = {
     along: alongOf((s) => {

@@ -32,32 +32,4 @@ function release(blade: number): void {
   </details>
 </template>
 
-<style scoped>
-details {
-  border-top: 1px solid var(--rule);
-}
-
-summary {
-  padding: 6px 0;
-  font-weight: 600;
-  cursor: pointer;
-}
-
-ul {
-  margin: 4px 0 8px;
-  padding: 0;
-  list-style: none;
-}
-
-li {
-  display: flex;
-  justify-content: space-between;
-}
-
-li button {
-  border: 0;
-  background: none;
-  color: var(--ink-soft);
-  cursor: pointer;
-}
-</style>
+<style scoped src="./recipe-lists.css"></style>

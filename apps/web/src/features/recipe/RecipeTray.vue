@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { recipeKind, RECIPE_SEED, RECIPE_SIDE, type Range, type SourceRef } from '@lithe-sieve/core';
+import { drawnStrands, recipeKind, RECIPE_SEED, RECIPE_SIDE, type Range, type SourceRef } from '@lithe-sieve/core';
 import { Dices } from 'lucide-vue-next';
 import { computed } from 'vue';
 import { useRecipeActions } from '../../actions/recipe-actions';
@@ -7,6 +7,7 @@ import NumberField from '../../components/NumberField.vue';
 import type { AnyField } from '../run/forms/fields';
 import { isPlain } from '../run/forms/fields';
 import PlainField from '../run/forms/PlainField.vue';
+import GuideList from './GuideList.vue';
 import PinnedBlades from './PinnedBlades.vue';
 import { RECIPE_FIELDS } from './recipe-fields';
 
@@ -22,6 +23,13 @@ const groups = computed(() =>
     fields: fields.filter(isPlain).filter((f: AnyField) => f.when?.(params.value) ?? true),
   })),
 );
+/** Where strands would be too thin to be seen. */
+const fewer = computed(() => {
+  const { kind: name, params: its, width } = recipe.value;
+  if (name !== 'strands') return '';
+  const { count } = drawnStrands(its, width);
+  return count < its.strands ? `${count} strands of ${its.least} texels are drawn instead: they cover as much.` : '';
+});
 const rangeOf = (name: string) => (kind.value.ranges as Record<string, Range>)[name];
 </script>
 
@@ -29,6 +37,7 @@ const rangeOf = (name: string) => (kind.value.ranges as Record<string, Range>)[n
   <h2>{{ source.fileName }}</h2>
   <p class="soft hint">{{ kind.label }}: {{ kind.hint }}</p>
   <div class="seed">
+    <span>Seed</span>
     <NumberField
       :model-value="recipe.seed"
       v-bind="RECIPE_SEED"
@@ -52,6 +61,8 @@ const rangeOf = (name: string) => (kind.value.ranges as Record<string, Range>)[n
     />
   </details>
   <PinnedBlades v-if="recipe.kind === 'tuft'" :source="source" :params="recipe.params" />
+  <GuideList v-if="recipe.kind === 'strands'" :source="source" :params="recipe.params" />
+  <p v-if="fewer" class="soft" role="status">{{ fewer }}</p>
   <details>
     <summary>Size</summary>
     <div v-for="side in ['width', 'height'] as const" :key="side" class="line">
@@ -66,6 +77,7 @@ const rangeOf = (name: string) => (kind.value.ranges as Record<string, Range>)[n
   </details>
 </template>
 
+<style scoped src="./recipe-lists.css"></style>
 <style scoped>
 .seed,
 .line {
@@ -74,19 +86,5 @@ const rangeOf = (name: string) => (kind.value.ranges as Record<string, Range>)[n
   align-items: center;
   gap: 8px;
   margin: 4px 0 10px;
-}
-
-details {
-  border-top: 1px solid var(--rule);
-}
-
-summary {
-  padding: 6px 0;
-  font-weight: 600;
-  cursor: pointer;
-}
-
-.lead {
-  margin-right: 5px;
 }
 </style>

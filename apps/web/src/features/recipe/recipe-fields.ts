@@ -1,4 +1,12 @@
-import { TUFT_STREWINGS, WEAVE_PATTERNS, type RecipeKindName, type RecipeParams } from '@lithe-sieve/core';
+import {
+  LEAF_ORDERS,
+  LEAF_OVERLAPS,
+  LEAF_SHAPES,
+  TUFT_STREWINGS,
+  WEAVE_PATTERNS,
+  type RecipeKindName,
+  type RecipeParams,
+} from '@lithe-sieve/core';
 import type { AnyField, Field } from '../run/forms/fields';
 
 /** Controls under a heading; the first group of a kind is open. */
@@ -59,6 +67,71 @@ export const RECIPE_FIELDS: Record<RecipeKindName, readonly FieldGroup[]> = {
       { as: 'colour', name: 'otherColour', label: 'Other colour' },
       ...SWING,
       { as: 'number', name: 'rootDark', label: 'Darker root', hint: 'How much darker the root is than the tip.' },
+    ]),
+  ],
+  spray: [
+    group('spray', 'Leaves', [
+      { as: 'choice', name: 'order', label: 'They stand', options: LEAF_ORDERS, list: true },
+      { as: 'number', name: 'perWhorl', label: 'In a whorl', hint: 'Leaves at each place.', when: ({ order }) => order === 'whorled' },
+      { as: 'number', name: 'places', label: 'Places', hint: 'Along the stem where leaves stand.' },
+      { as: 'number', name: 'bare', label: 'Bare below', hint: 'Share of the stem without leaves.' },
+      { as: 'number', name: 'angle', label: 'Angle', hint: 'Between a leaf and the stem.' },
+      { as: 'number', name: 'angleSpread', label: 'Off by up to', hint: 'How far an angle may be off.' },
+      { as: 'number', name: 'droop', label: 'Droop', hint: 'How far leaves hang down; below 0 they bend up.' },
+      { as: 'number', name: 'toLight', label: 'Turned to the light', hint: 'How far leaves turn upright.' },
+      { as: 'choice', name: 'overlap', label: 'In front', options: LEAF_OVERLAPS, list: true },
+    ]),
+    group('spray', 'Shape of a leaf', [
+      { as: 'choice', name: 'shape', label: 'Shape', options: LEAF_SHAPES },
+      { as: 'number', name: 'leafLength', label: 'Length', hint: 'Of the lowest, as a share of the card’s width.' },
+      { as: 'number', name: 'slim', label: 'Width', hint: 'As a share of its length.' },
+      { as: 'number', name: 'atTip', label: 'Size at the tip', hint: 'Of the last leaf, against the first.' },
+      { as: 'number', name: 'sizeSpread', label: 'Smaller by up to', hint: 'How much smaller a leaf may be.' },
+      { as: 'number', name: 'point', label: 'Point', hint: '0 is round, 1 pointed.', when: ({ shape }) => shape === 'leaf' },
+      { as: 'number', name: 'fold', label: 'Fold', hint: 'How far its edges stand up.' },
+      { as: 'number', name: 'midrib', label: 'Midrib', hint: 'How much lighter its middle is.' },
+    ]),
+    group('spray', 'Stem and branches', [
+      { as: 'number', name: 'bend', label: 'Bend', hint: 'From root to tip.' },
+      { as: 'number', name: 'stem', label: 'Thickness', hint: 'At the root, as a share of the card’s width.' },
+      { as: 'number', name: 'branches', label: 'Branches', hint: 'On both sides in turn.' },
+      { as: 'number', name: 'branchAngle', label: 'Angle of branches', hint: 'To the stem.', when: ({ branches }) => branches > 0 },
+      { as: 'number', name: 'branchLength', label: 'Length of branches', hint: 'Of the stem’s.', when: ({ branches }) => branches > 0 },
+    ]),
+    group('spray', 'Wear', [
+      { as: 'number', name: 'gaps', label: 'Missing', hint: 'Share of leaves that are gone.' },
+      { as: 'number', name: 'damaged', label: 'Torn or eaten', hint: 'Share of leaves.' },
+    ]),
+    group('spray', 'Colour', [
+      { as: 'colour', name: 'colour', label: 'Colour' },
+      { as: 'colour', name: 'otherColour', label: 'Other colour' },
+      { as: 'colour', name: 'stemColour', label: 'Stem' },
+      ...SWING,
+    ]),
+  ],
+  strands: [
+    group('strands', 'Strands', [
+      { as: 'number', name: 'strands', label: 'Strands', hint: 'How many grow between the guides.' },
+      { as: 'number', name: 'thick', label: 'Thickness', hint: 'At the root, as a share of the card’s width.' },
+      { as: 'number', name: 'taper', label: 'Taper', hint: 'How much thinner the tip is.' },
+      { as: 'number', name: 'least', label: 'At least, texels', hint: 'Thinner strands are drawn as thick as this, and fewer of them: they cover as much and stay further.' },
+      { as: 'number', name: 'shorter', label: 'Shorter by up to', hint: 'How much shorter a strand may be.' },
+    ]),
+    group('strands', 'Clumps and waves', [
+      { as: 'number', name: 'clumps', label: 'Clumps', hint: 'How many there are.' },
+      { as: 'number', name: 'clumping', label: 'Drawn together', hint: 'How far strands come together towards the tip.' },
+      { as: 'number', name: 'innerClumps', label: 'Clumps within each', hint: 'How many.' },
+      { as: 'number', name: 'innerClumping', label: 'Drawn together there', hint: 'How far.' },
+      { as: 'number', name: 'wave', label: 'Wave', hint: 'How far a strand swings to either side.' },
+      { as: 'number', name: 'waves', label: 'Waves', hint: 'Along a strand.' },
+      { as: 'number', name: 'flyaways', label: 'Flyaways', hint: 'Share of strands that leave the others.' },
+      { as: 'number', name: 'astray', label: 'How far', hint: 'They go astray.', when: ({ flyaways }) => flyaways > 0 },
+    ]),
+    group('strands', 'Colour', [
+      { as: 'colour', name: 'colour', label: 'Root' },
+      { as: 'colour', name: 'tipColour', label: 'Tip' },
+      { as: 'colour', name: 'otherColour', label: 'Other colour' },
+      ...SWING,
     ]),
   ],
   weave: [

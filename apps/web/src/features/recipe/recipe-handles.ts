@@ -83,7 +83,59 @@ const weaveHandles: Maker<'weave'> = ({ pitch, across, sag, seamless }, ratio) =
   };
 };
 
-const MAKERS: { [K in RecipeKindName]: Maker<K> } = { tuft: tuftHandles, weave: weaveHandles };
+const sprayHandles: Maker<'spray'> = (params, ratio) => {
+  const end = (id: 'root' | 'tip', label: string): Handle => ({
+    id,
+    label,
+    x: params[`${id}X`],
+    y: params[`${id}Y`] * ratio,
+    goes: 'anywhere',
+    to: (x, y) => ({ [`${id}X`]: within(x, -0.5, 1.5), [`${id}Y`]: within(y / ratio, -0.5, 1.5) }),
+  });
+  const [root, tip] = [end('root', 'Root of the stem'), end('tip', 'Tip of the stem')];
+  // to the side of the straight line between them, as far as the middle of the arc: half the chord times tan (bend / 4)
+  const [dx, dy] = [tip.x - root.x, tip.y - root.y];
+  const chord = Math.max(1e-6, Math.hypot(dx, dy));
+  const out = (chord / 2) * Math.tan((params.bend * Math.PI) / 720);
+  const middle: Handle = {
+    id: 'bend',
+    label: 'Bend of the stem',
+    x: (root.x + tip.x) / 2 + (dy / chord) * out,
+    y: (root.y + tip.y) / 2 - (dx / chord) * out,
+    goes: 'anywhere',
+    to(x, y) {
+      const far = ((x - (root.x + tip.x) / 2) * dy - (y - (root.y + tip.y) / 2) * dx) / chord;
+      return { bend: Math.round(Math.min(170, Math.max(-170, (720 * Math.atan((2 * far) / chord)) / Math.PI))) };
+    },
+  };
+  return { points: [middle, root, tip], lines: [{ name: 'root', ids: ['root', 'bend', 'tip'] }] };
+};
+
+const strandsHandles: Maker<'strands'> = ({ guides }, ratio) => {
+  const points = guides.flatMap((guide, g) =>
+    [0, 1, 2, 3].map((n): Handle => ({
+      id: `guide ${g} ${n}`,
+      label: `Guide ${g + 1}, ${['root', 'first bend', 'second bend', 'tip'][n]}`,
+      x: guide[2 * n],
+      y: guide[2 * n + 1] * ratio,
+      goes: 'anywhere',
+      to: (x, y) => ({
+        guides: guides.map((other, i) =>
+          i === g ? other.with(2 * n, within(x, -1, 2)).with(2 * n + 1, within(y / ratio, -1, 2)) : other,
+        ),
+      }),
+    })),
+  );
+  const lines = guides.map((_, g) => ({ name: 'guide', ids: [0, 1, 2, 3].map((n) => `guide ${g} ${n}`) }));
+  return { points, lines };
+};
+
+const MAKERS: { [K in RecipeKindName]: Maker<K> } = {
+  tuft: tuftHandles,
+  spray: sprayHandles,
+  strands: strandsHandles,
+  weave: weaveHandles,
+};
 
 /** What of a recipe is dragged on the Sheet. */
 export function handlesOf({ kind, params, width, height }: Recipe): Handles {

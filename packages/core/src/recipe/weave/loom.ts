@@ -92,7 +92,7 @@ export class Loom {
   /** A line, drawn again beyond the border that it crosses where the card repeats. */
   line(points: readonly LinePoint[], surface: Surface, z: number, part?: Parameters<Scene['line']>[3]): void {
     for (const [dx, dy] of this.copies(points)) {
-      const moved = points.map((p) => ({ ...p, x: p.x + dx, y: p.y + dy + this.sagAt(p.x) }));
+      const moved = points.map((p) => ({ x: p.x + dx, y: p.y + dy + this.sagAt(p.x), half: p.half, lift: p.lift }));
       this.scene.line(moved, surface, z, part);
     }
   }

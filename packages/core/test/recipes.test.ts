@@ -1,0 +1,217 @@
+import { describe, expect, test } from '@jest/globals';
+import {
+  allocateHeap,
+  bladesOf,
+  fingerprint,
+  growRecipe,
+  isRecipeKey,
+  makeRecipe,
+  recipeKey,
+  RECIPE_KINDS,
+  WEAVE_PATTERNS,
+  type Recipe,
+  type TuftParams,
+  type WeaveParams,
+} from '@lithe-sieve/core';
+import { depositEdge, makeAreas } from '../src/recipe/deposit.ts';
+import { strewn } from '../src/recipe/roots.ts';
+import { catenary } from '../src/recipe/weave/catenary.ts';
+
+function grow(recipe: Recipe, scale = 1, band = 64) {
+  return growRecipe(recipe, {
+    scale,
+    allocate: allocateHeap,
+    bands(height, rows) {
+      for (let y = 0; y < height; y += band) rows(y, Math.min(height, y + band));
+    },
+  });
+}
+const alphaOf = (recipe: Recipe) => grow(recipe).picture.data.filter((_, i) => i % 4 === 3);
+const mean = (values: ArrayLike<number>) => Array.from(values).reduce((sum, v) => sum + v, 0) / values.length;
+
+/** Percent of a seamless weave that is open. */
+function open(params: Partial<WeaveParams>): number {
+  const recipe = makeRecipe('weave', { uneven: 0, seamless: true, across: 400, width: 256, height: 256, ...params });
+  return 100 - (100 * mean(alphaOf(recipe))) / 255;
+}
+
+describe('open area against the formulas of the standards', () => {
+  // formulas from memory: ISO 9044 for woven wire cloth, ISO 7806 for perforated plate; the areas themselves are geometry
+  test.each([[50, 10], [40, 4], [20, 8]])('woven wire cloth, pitch %d and wire %d mm: (w / (w + d))²', (pitch, thick) => {
+    const w = pitch - thick;
+    expect(Math.abs(open({ pattern: 'wire cloth', pitch, thick }) - 100 * (w / pitch) ** 2)).toBeLessThan(0.3);
+  }); // prettier-ignore
+
+  test('round holes, straight: 78.54 (d / p)²', () => {
+    const found = open({ pattern: 'round holes, straight', pitch: 20, thick: 12 });
+    expect(Math.abs(found - 78.54 * (12 / 20) ** 2)).toBeLessThan(0.3);
+  });
+
+  /** Rows are rounded to whole repeats: the card is made as tall as so many of them. */
+  const staggered = (rows: number, pitch: number) => ({
+    pitch,
+    width: 512,
+    height: Math.round((512 * ((rows * pitch * Math.sqrt(3)) / 2)) / 400),
+  });
+
+  test('round holes staggered by 60°: 90.69 (d / p)²', () => {
+    const found = open({ pattern: 'round holes, staggered', thick: 14, ...staggered(20, 20) });
+    expect(Math.abs(found - 90.69 * (14 / 20) ** 2)).toBeLessThan(0.3);
+  });
+
+  test('hexagons in a honeycomb: (a / p)² across flats; slots by rectangle and half discs', () => {
+    expect(Math.abs(open({ pattern: 'hexagons', thick: 16, ...staggered(20, 20) }) - 64)).toBeLessThan(0.3);
+    const [wide, long, pitch] = [8, 22, 26]; // centres pitch + long − wide apart in a row
+    const area = wide * (long - wide) + (Math.PI * wide * wide) / 4;
+    const frame = { ...staggered(16, pitch), across: 400 };
+    const cell = (pitch + long - wide) * ((pitch * Math.sqrt(3)) / 2);
+    const found = open({ pattern: 'slots', thick: wide, long, ...frame });
+    expect(Math.abs(found - (100 * area) / cell)).toBeLessThan(0.3);
+  });
+
+  test('planks and slats: gap over pitch', () => {
+    for (const pattern of ['planks', 'slats'] as const) {
+      expect(Math.abs(open({ pattern, pitch: 50, thick: 41 }) - 18)).toBeLessThan(0.3);
+    }
+  });
+});
+
+test('a chain hangs as y = a cosh(x / a)', () => {
+  for (const dip of [0.02, 0.2, 1.5]) {
+    const hang = catenary(dip);
+    expect(hang(0.5)).toBeCloseTo(dip, 9);
+    expect(hang(0)).toBeCloseTo(0, 12);
+    // a from the curvature at the lowest point, 1 / a; then the whole curve against the library's cosh
+    const h = 1e-3;
+    const a = (h * h) / (2 * hang(0.5) - hang(0.5 - h) - hang(0.5 + h));
+    for (const x of [0.05, 0.3, 0.8]) {
+      const known = a * (Math.cosh(0.5 / a) - Math.cosh((x - 0.5) / a));
+      expect(Math.abs(hang(x) - known)).toBeLessThan(2e-4 * dip);
+    }
+  }
+});
+
+test('no two roots nearer than r, and nowhere room for another two apart (Bridson 2007)', () => {
+  const [width, height, r] = [1, 0.6, 0.05];
+  const fixed = [{ x: 0.5, y: 0.3 }];
+  const roots = [...strewn(width, height, r, 7, 1000, fixed), ...fixed];
+  const far = (p: { x: number; y: number }, q: { x: number; y: number }) => Math.hypot(p.x - q.x, p.y - q.y);
+  const nearest = Math.min(...roots.flatMap((p, i) => roots.slice(i + 1).map((q) => far(p, q))));
+  expect(nearest).toBeGreaterThanOrEqual(r);
+  for (let x = 0; x <= width; x += 0.02) {
+    for (let y = 0; y <= height; y += 0.02) {
+      expect(Math.min(...roots.map((q) => far({ x, y }, q)))).toBeLessThan(2 * r);
+    }
+  }
+});
+
+test('edges give the exact area of a polygon in every texel', () => {
+  const areas = makeAreas(8, 8);
+  const corners = [[1.3, 0.4], [6.7, 2.2], [4.1, 7.3], [2.2, 3.9]]; // prettier-ignore
+  for (const [i, [x, y]] of corners.entries())
+    depositEdge(areas, 8, x, y, ...(corners[(i + 1) % 4] as [number, number]));
+  const isInside = (x: number, y: number) =>
+    corners.every(([ax, ay], i) => {
+      const [bx, by] = corners[(i + 1) % 4];
+      return (bx - ax) * (y - ay) - (by - ay) * (x - ax) >= 0;
+    });
+  for (let y = 0; y < 8; y++) {
+    let cover = 0;
+    for (let x = 0; x < 8; x++) {
+      cover += areas.sums[y * areas.stride + x];
+      let hits = 0;
+      for (let k = 0; k < 10_000; k++) if (isInside(x + ((k % 100) + 0.5) / 100, y + (Math.floor(k / 100) + 0.5) / 100)) hits++; // prettier-ignore
+      expect(Math.abs(Math.abs(cover) - hits / 10_000)).toBeLessThan(0.004);
+    }
+  }
+});
+
+test('the normal of a half-round wire is the cylinder’s', () => {
+  const recipe = makeRecipe('weave', { pattern: 'wire cloth', across: 100, pitch: 100, thick: 60, uneven: 0, width: 200, height: 40 }); // prettier-ignore
+  const { maps } = grow(recipe);
+  const normal = maps.get('normal')!.data;
+  // the upright wire lies in front in the first crossing: its middle at 100 texels, half its width 60
+  for (const x of [45, 70, 99, 130, 155]) {
+    const t = (x + 0.5 - 100) / 60;
+    const [nx, ny, nz] = [0, 1, 2].map((c) => (normal[3 * (10 * 200 + x) + c] - 32768) / 32767.5);
+    const dot = nx * t + nz * Math.sqrt(1 - t * t);
+    expect(Math.acos(Math.min(1, dot))).toBeLessThan((0.8 * Math.PI) / 180); // profiles have 257 places across
+    expect(Math.abs(ny)).toBeLessThan(1e-3);
+  }
+});
+
+describe('what is drawn by lot', () => {
+  const params: TuftParams = { ...RECIPE_KINDS.tuft.defaults, blades: 2000, envelope: [0.8] };
+  const blades = [1, 2, 3, 4, 5].flatMap((seed) => bladesOf(params, seed, { ratio: 1 }));
+
+  test('10,000 blades: mean and range of bend, length and width, share mirrored and torn', () => {
+    const bends = blades.map((b) => Math.abs(b.bend));
+    expect(Math.min(...bends)).toBeGreaterThanOrEqual(params.bendFrom);
+    expect(Math.max(...bends)).toBeLessThanOrEqual(params.bendTo);
+    expect(mean(bends)).toBeCloseTo((params.bendFrom + params.bendTo) / 2, -0.3);
+    const whole = blades.filter((b) => !b.torn);
+    expect(mean(whole.map((b) => b.length))).toBeCloseTo(0.8 * (1 - params.shorter / 2), 2);
+    expect(mean(blades.map((b) => b.half))).toBeCloseTo((params.bladeWidth / 2) * (1 - params.slimmer / 2), 4);
+    expect(1 - whole.length / blades.length).toBeCloseTo(params.torn, 1.9);
+    const inward = blades.filter((b) => Math.sign(b.bend) !== Math.sign(b.x - 0.5));
+    expect(Math.abs(inward.length / blades.length - params.mirrored)).toBeLessThan(0.015);
+  });
+
+  test('a pinned blade stays as it is under another seed, and at its place', () => {
+    const [, its] = blades;
+    const pinned = [{ blade: its.index, seed: its.seed, x: its.x, y: its.y, turn: 0, stretch: 1 }];
+    expect(bladesOf({ ...params, pinned }, 99, { ratio: 1 })[its.index]).toEqual(its);
+    for (const strewing of ['along a line', 'over an area'] as const) {
+      const all = bladesOf({ ...params, blades: 50, strewing, pinned }, 99, { ratio: 1 });
+      expect(all[its.index]).toMatchObject({ x: its.x, y: its.y });
+    }
+  });
+});
+
+test('the same bytes for a seed whatever the bands, other bytes for another; at half the size the same places', () => {
+  for (const kind of ['tuft', 'weave'] as const) {
+    const recipe = makeRecipe(kind, { width: 256, height: 256, seed: 4 });
+    const once = grow(recipe);
+    expect(fingerprint(grow(recipe, 1, 7).picture)).toBe(fingerprint(once.picture));
+    expect(fingerprint(grow({ ...recipe, seed: 5 }).picture)).not.toBe(fingerprint(once.picture));
+    const half = grow(recipe, 0.5).picture;
+    const off = Array.from({ length: 128 * 128 }, (_, i) => {
+      const at = 4 * (2 * Math.floor(i / 128) * 256 + 2 * (i % 128)) + 3;
+      const { data } = once.picture;
+      return Math.abs(half.data[4 * i + 3] - (data[at] + data[at + 4] + data[at + 1024] + data[at + 1028]) / 4);
+    });
+    expect(mean(off)).toBeLessThan(4); // where edges of several shapes meet in a texel, their shares are only multiplied
+  }
+});
+
+test('what repeats goes on across its borders', () => {
+  for (const pattern of WEAVE_PATTERNS) {
+    const recipe = makeRecipe('weave', { pattern, across: 400, pitch: 50, thick: 20, long: 24, uneven: 0.3, seamless: true, width: 160, height: 160 }); // prettier-ignore
+    const alpha = alphaOf(recipe);
+    const step = (from: number, by: number, every: number) =>
+      mean(Array.from({ length: 160 }, (_, k) => Math.abs(alpha[from + k * every] - alpha[from + k * every + by])));
+    const inside = Math.max(...Array.from({ length: 158 }, (_, x) => step(x, 1, 160)));
+    const insideDown = Math.max(...Array.from({ length: 158 }, (_, y) => step(y * 160, 160, 1)));
+    expect(step(0, 159, 160)).toBeLessThanOrEqual(inside + 2);
+    expect(step(0, 159 * 160, 1)).toBeLessThanOrEqual(insideDown + 2);
+  }
+});
+
+test('nothing, too much, and what is newer', () => {
+  expect(Math.max(...alphaOf(makeRecipe('tuft', { blades: 0, width: 64, height: 64 })))).toBe(0);
+  expect(() => grow(makeRecipe('weave', { pitch: 0.5, across: 20000, width: 64, height: 64 }))).toThrow(
+    'more crossings',
+  );
+  expect(() => grow({ ...makeRecipe('tuft'), version: 2 })).toThrow('version 2');
+});
+
+test('a key follows what is in a recipe, not the order it stands in', () => {
+  const recipe = makeRecipe('weave');
+  const turned = {
+    ...recipe,
+    params: Object.fromEntries(Object.entries(recipe.params).reverse()),
+  } as unknown as Recipe;
+  expect(recipeKey(turned)).toBe(recipeKey(recipe));
+  expect(recipeKey({ ...recipe, seed: 2 })).not.toBe(recipeKey(recipe));
+  expect(isRecipeKey(recipeKey(recipe))).toBe(true);
+});
