@@ -7,6 +7,7 @@ installChromium();
 for (const file of [
   'bench/kernels.ts',
   'bench/maps.ts',
+  'bench/recipes.ts',
   'bench/clip.ts',
   'bench/replay.ts',
   'bench/durability.ts',

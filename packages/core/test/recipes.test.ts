@@ -1,13 +1,17 @@
 import { describe, expect, test } from '@jest/globals';
 import {
   allocateHeap,
+  aroundStem,
   bladesOf,
+  drawnStrands,
   fingerprint,
   growRecipe,
   isRecipeKey,
   makeRecipe,
   recipeKey,
   RECIPE_KINDS,
+  RECIPE_KIND_NAMES,
+  sceneOf,
   WEAVE_PATTERNS,
   type Recipe,
   type TuftParams,
@@ -169,7 +173,7 @@ describe('what is drawn by lot', () => {
 });
 
 test('the same bytes for a seed whatever the bands, other bytes for another; at half the size the same places', () => {
-  for (const kind of ['tuft', 'weave'] as const) {
+  for (const kind of RECIPE_KIND_NAMES) {
     const recipe = makeRecipe(kind, { width: 256, height: 256, seed: 4 });
     const once = grow(recipe);
     expect(fingerprint(grow(recipe, 1, 7).picture)).toBe(fingerprint(once.picture));
@@ -180,7 +184,7 @@ test('the same bytes for a seed whatever the bands, other bytes for another; at 
       const { data } = once.picture;
       return Math.abs(half.data[4 * i + 3] - (data[at] + data[at + 4] + data[at + 1024] + data[at + 1028]) / 4);
     });
-    expect(mean(off)).toBeLessThan(4); // where edges of several shapes meet in a texel, their shares are only multiplied
+    expect(mean(off)).toBeLessThan(6); // of 255; where edges of several shapes meet in a texel, their shares are only multiplied
   }
 });
 
@@ -195,6 +199,41 @@ test('what repeats goes on across its borders', () => {
     expect(step(0, 159, 160)).toBeLessThanOrEqual(inside + 2);
     expect(step(0, 159 * 160, 1)).toBeLessThanOrEqual(insideDown + 2);
   }
+});
+
+test('leaves stand as their order says; a spiral by the golden angle (Vogel 1979)', () => {
+  expect(aroundStem('spiral', 1, 0, 1) - aroundStem('spiral', 0, 0, 1)).toBeCloseTo(180 * (3 - Math.sqrt(5)), 9);
+  expect([0, 1, 2].map((place) => aroundStem('alternate', place, 0, 1))).toEqual([90, 270, 90]);
+  expect([0, 1].map((k) => aroundStem('opposite', 5, k, 1))).toEqual([90, 270]);
+  const whorl = [0, 1, 2].map((k) => aroundStem('whorled', 0, k, 3));
+  expect([whorl[1] - whorl[0], whorl[2] - whorl[1]]).toEqual([120, 120]);
+});
+
+test('the stem of a spray goes from its root to its tip, however it bends', () => {
+  for (const bend of [-90, 0, 60, 150]) {
+    const scene = sceneOf(makeRecipe('spray', { places: 0, bend, rootX: 0.4, rootY: 0.9, tipX: 0.6, tipY: 0.2 }));
+    const last = scene.numbers.length - 12;
+    const [ux, uy] = [scene.numbers[last + 2], scene.numbers[last + 3]];
+    const long = 1 / Math.hypot(ux, uy);
+    const end = [0, 1].map((c) => scene.numbers[last + c] + scene.numbers[last + 2 + c] * long * long);
+    expect(Math.hypot(end[0] - 0.6, end[1] - 0.2)).toBeLessThan(0.005); // an arc by 24 straight pieces
+  }
+});
+
+test('strands too thin to be seen are fewer and thicker, and cover the same', () => {
+  const params = { thick: 0.0008, taper: 0, strands: 300, clumping: 0, innerClumping: 0, flyaways: 0 };
+  const share = (least: number) =>
+    mean(alphaOf(makeRecipe('strands', { ...params, least, width: 512, height: 512 }))) / 255;
+  expect(drawnStrands({ ...RECIPE_KINDS.strands.defaults, ...params, least: 2 }, 512).count).toBeLessThan(100);
+  expect(Math.abs(share(2) - share(0))).toBeLessThan(0.02);
+});
+
+test('root to tip goes from 0 at the roots to 255 at the tips; ids keep to one strand', () => {
+  const { maps } = grow(makeRecipe('strands', { strands: 1, thick: 0.1, taper: 0, shorter: 0, wave: 0, flyaways: 0, guides: [[0.5, 0, 0.5, 0.33, 0.5, 0.67, 0.5, 1]], width: 64, height: 64 })); // prettier-ignore
+  const column = Array.from({ length: 64 }, (_, y) => maps.get('rootTip')!.data[64 * y + 32]);
+  for (const [y, v] of column.entries()) expect(Math.abs(v - (255 * (y + 0.5)) / 64)).toBeLessThan(4);
+  const ids = new Set(Array.from({ length: 64 }, (_, y) => maps.get('tintId')!.data[64 * y + 32]));
+  expect(ids.size).toBe(1);
 });
 
 test('nothing, too much, and what is newer', () => {

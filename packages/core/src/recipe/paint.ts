@@ -19,54 +19,47 @@ export interface Grown {
 }
 
 /** Rows that are painted together: their planes stay in the caches of the processor. */
-const ROWS = 32;
+const ROWS = 16;
 /** Less of a texel than this is not seen. */
 const LEAST = 1 / 1024;
 
-/** What has come into each texel of a band, from the front to the back. */
+/**
+ * What has come into each texel of a band, from the front to the back: so many numbers a texel, side by side, since a
+ * thin line touches few texels of every row and all numbers of each.
+ */
 interface Band {
   readonly width: number;
-  /** What is still to be seen through. */
-  readonly free: Float32Array;
-  /** The same when the owner that was painted last began; shares of one owner are added, not laid over each other. */
-  readonly start: Float32Array;
-  readonly owner: Int32Array;
-  /** Sums of linear light, weighted by what is seen; `seen` is the weight. */
-  readonly seen: Float32Array;
-  readonly red: Float32Array;
-  readonly green: Float32Array;
-  readonly blue: Float32Array;
-  readonly lift: Float32Array;
-  readonly right: Float32Array;
-  readonly up: Float32Array;
-  readonly out: Float32Array;
-  readonly through: Float32Array;
-  readonly place: Float32Array;
-  /** The largest share of one owner, and its id. */
-  readonly most: Float32Array;
-  readonly id: Uint8Array;
+  readonly cells: Float32Array;
+  /** Numbers a texel: with maps or without. */
+  readonly each: number;
 }
 
-function makeBand(width: number): Band {
-  const plane = () => new Float32Array(width * ROWS);
-  return {
-    width,
-    free: plane(),
-    start: plane(),
-    owner: new Int32Array(width * ROWS),
-    seen: plane(),
-    red: plane(),
-    green: plane(),
-    blue: plane(),
-    lift: plane(),
-    right: plane(),
-    up: plane(),
-    out: plane(),
-    through: plane(),
-    place: plane(),
-    most: plane(),
-    id: new Uint8Array(width * ROWS),
-  };
+/** What is still to be seen through. */
+const FREE = 0;
+/** The same when the owner that was painted last began; shares of one owner are added, not laid over each other. */
+const START = 1;
+const OWNER = 2;
+/** How much has been seen; sums of linear light follow, weighted by it. */
+const SEEN = 3;
+const RED = 4;
+const GREEN = 5;
+const BLUE = 6;
+const EACH = 8;
+/** Sums of the maps. */
+const LIFT = 7;
+const RIGHT = 8;
+const UP = 9;
+const OUT = 10;
+const THROUGH = 11;
+const PLACE = 12;
+/** The largest share of one owner, and its id. */
+const MOST = 13;
+const ID = 14;
+const EACH_WITH_MAPS = 16;
+
+function makeBand(width: number, withMaps: boolean): Band {
+  const each = withMaps ? EACH_WITH_MAPS : EACH;
+  return { width, each, cells: new Float32Array(width * ROWS * each) };
 }
 
 /**
@@ -79,15 +72,15 @@ function makeBand(width: number): Band {
 export function paintScene(scene: Scene, grown: Grown, ground: readonly number[], env: Pick<Work, 'bands'>): void {
   const { width, height } = grown;
   const shapes = shapesOf(scene, width, height);
-  const band = makeBand(width);
   const areas = makeAreas(width, ROWS);
   const withMaps = grown.maps !== null;
+  const band = makeBand(width, withMaps);
   env.bands(height, (y0, y1) => {
     for (let top = y0; top < y1;) {
       const at = Math.floor(top / ROWS);
       // bands of the host may begin anywhere, ours are the same at every size of them
       const rows = Math.min((at + 1) * ROWS, y1) - top;
-      clear(band, rows * width, withMaps);
+      clear(band, rows * width);
       for (let k = shapes.bandStarts[at]; k < shapes.bandStarts[at + 1]; k++) {
         const shape = shapes.inBand[k];
         if (!depositShape(areas, shapes, shape, top, rows)) continue;
@@ -186,14 +179,9 @@ function framesOf({ numbers }: Scene, scale: number): Float64Array {
   return out;
 }
 
-function clear(band: Band, texels: number, withMaps: boolean): void {
-  band.free.fill(1, 0, texels);
-  band.owner.fill(0, 0, texels);
-  for (const plane of [band.seen, band.red, band.green, band.blue]) plane.fill(0, 0, texels);
-  if (!withMaps) return;
-  for (const plane of [band.lift, band.right, band.up, band.out, band.through, band.place, band.most])
-    plane.fill(0, 0, texels);
-  band.id.fill(0, 0, texels);
+function clear({ cells, each }: Band, texels: number): void {
+  cells.fill(0, 0, texels * each);
+  for (let i = 0; i < texels * each; i += each) cells[i] = 1;
 }
 
 /** @returns whether any of it lies in the rows. */
@@ -222,7 +210,7 @@ function shade(
   withMaps: boolean,
 ): void {
   const { sums, stride, from, to } = areas;
-  const { width, free, start, owner, seen, red, green, blue } = band;
+  const { width, cells, each } = band;
   const { along, translucency, relief, id } = surface;
   const { light, tilt, up, rise } = surface.profile;
   const [cx, cy, ux, uy, nx, ny] = [
@@ -251,16 +239,16 @@ function shade(
       sums[line + x] = 0;
       const area = cover < 0 ? -cover : cover;
       if (area < LEAST) continue;
-      const i = out + x;
-      const f = free[i];
+      const i = (out + x) * each;
+      const f = cells[i];
       if (f < LEAST) continue;
-      if (owner[i] !== own) {
-        owner[i] = own;
-        start[i] = f;
+      if (cells[i + OWNER] !== own) {
+        cells[i + OWNER] = own;
+        cells[i + START] = f;
       }
-      let w = start[i] * area;
+      let w = cells[i + START] * area;
       if (w > f) w = f;
-      free[i] = f - w;
+      cells[i] = f - w;
       const px = x + 0.5 - cx;
       let u = px * ux + py * uy;
       if (u < 0) u = 0;
@@ -272,21 +260,21 @@ function shade(
       const across = ((t + 1) * (ACROSS / 2) + 0.5) | 0;
       const place = 3 * ((s0 + ds * u + 0.5) | 0);
       const lit = light[across] * w;
-      seen[i] += w;
-      red[i] += along[place] * lit;
-      green[i] += along[place + 1] * lit;
-      blue[i] += along[place + 2] * lit;
+      cells[i + SEEN] += w;
+      cells[i + RED] += along[place] * lit;
+      cells[i + GREEN] += along[place + 1] * lit;
+      cells[i + BLUE] += along[place + 2] * lit;
       if (!withMaps) continue;
       const lean = tilt[across] * w;
-      band.lift[i] += (l0 + dl * u + relief * rise[across]) * w;
-      band.right[i] += lean * nx;
-      band.up[i] -= lean * ny;
-      band.out[i] += up[across] * w;
-      band.through[i] += translucency * w;
-      band.place[i] += (s0 + ds * u) * w;
-      if (w > band.most[i]) {
-        band.most[i] = w;
-        band.id[i] = id;
+      cells[i + LIFT] += (l0 + dl * u + relief * rise[across]) * w;
+      cells[i + RIGHT] += lean * nx;
+      cells[i + UP] -= lean * ny;
+      cells[i + OUT] += up[across] * w;
+      cells[i + THROUGH] += translucency * w;
+      cells[i + PLACE] += (s0 + ds * u) * w;
+      if (w > cells[i + MOST]) {
+        cells[i + MOST] = w;
+        cells[i + ID] = id;
       }
     }
     for (; x < to[row]; x++) sums[line + x] = 0;
@@ -296,20 +284,20 @@ function shade(
 }
 
 /** A hole: what lies behind is not seen, and nothing is in its place. */
-function cut({ width, free, start, owner }: Band, { sums, stride, from, to }: Areas, rows: number, own: number): void {
+function cut({ width, cells, each }: Band, { sums, stride, from, to }: Areas, rows: number, own: number): void {
   for (let row = 0; row < rows; row++) {
     let cover = 0;
     for (let x = from[row]; x < to[row]; x++) {
       cover += sums[row * stride + x];
       sums[row * stride + x] = 0;
       if (x >= width) continue;
-      const i = row * width + x;
-      if (owner[i] !== own) {
-        owner[i] = own;
-        start[i] = free[i];
+      const i = (row * width + x) * each;
+      if (cells[i + OWNER] !== own) {
+        cells[i + OWNER] = own;
+        cells[i + START] = cells[i];
       }
-      const left = free[i] - start[i] * (cover < 0 ? -cover : cover);
-      free[i] = left > 0 ? left : 0;
+      const left = cells[i] - cells[i + START] * (cover < 0 ? -cover : cover);
+      cells[i] = left > 0 ? left : 0;
     }
     from[row] = stride;
     to[row] = 0;
@@ -317,31 +305,39 @@ function cut({ width, free, start, owner }: Band, { sums, stride, from, to }: Ar
 }
 
 /** The band as samples. */
-function resolve(band: Band, grown: Grown, ground: readonly number[], top: number, rows: number): void {
-  const { width, seen, red, green, blue } = band;
+function resolve(
+  { width, cells, each }: Band,
+  grown: Grown,
+  ground: readonly number[],
+  top: number,
+  rows: number,
+): void {
   const { rgba, maps } = grown;
   const byte = byteOfLinear16Table();
   const words = new Uint32Array(rgba.buffer, rgba.byteOffset + 4 * top * width, rows * width);
   const [r, g, b] = ground.map((v) => byte[codeOf(v)]);
-  const nothing = (b << 16) | (g << 8) | r;
-  for (let i = 0; i < rows * width; i++) {
-    const w = seen[i];
-    const alpha = w >= 1 ? 255 : (w * 255 + 0.5) | 0;
-    if (alpha === 0) words[i] = nothing;
-    else {
-      const scale = 65535 / w;
-      const colour = (byte[code16(blue[i] * scale)] << 16) | (byte[code16(green[i] * scale)] << 8);
-      words[i] = (alpha << 24) | colour | byte[code16(red[i] * scale)];
-    }
-  }
-  if (maps) resolveMaps(band, maps, top, rows);
+  resolveColour(cells, each, byte, (b << 16) | (g << 8) | r, words);
+  if (maps) resolveMaps(cells, maps, top * width, rows * width);
 }
 
-function resolveMaps(band: Band, maps: NonNullable<Grown['maps']>, top: number, rows: number): void {
-  const { width, seen, lift, right, up, out, through, place, id } = band;
+function resolveColour(cells: Float32Array, each: number, byte: Uint8Array, nothing: number, words: Uint32Array): void {
+  for (let o = 0, i = 0; o < words.length; o++, i += each) {
+    const w = cells[i + SEEN];
+    const alpha = w >= 1 ? 255 : (w * 255 + 0.5) | 0;
+    if (alpha === 0) words[o] = nothing;
+    else {
+      const scale = 65535 / w;
+      const blue = byte[code16(cells[i + BLUE] * scale)];
+      const green = byte[code16(cells[i + GREEN] * scale)];
+      words[o] = (alpha << 24) | (blue << 16) | (green << 8) | byte[code16(cells[i + RED] * scale)];
+    }
+  }
+}
+
+function resolveMaps(cells: Float32Array, maps: NonNullable<Grown['maps']>, start: number, texels: number): void {
   const { height, normal, translucency, tintId, rootTip } = maps;
-  for (let i = 0, o = top * width; i < rows * width; i++, o++) {
-    const w = seen[i];
+  for (let o = start, i = 0; o < start + texels; o++, i += EACH_WITH_MAPS) {
+    const w = cells[i + SEEN];
     if (w < LEAST) {
       height[o] = 0;
       normal[3 * o] = 32768;
@@ -352,15 +348,18 @@ function resolveMaps(band: Band, maps: NonNullable<Grown['maps']>, top: number, 
       rootTip[o] = 0;
       continue;
     }
-    height[o] = code16((lift[i] / w) * 65535);
-    const [x, y, z] = [right[i], up[i], out[i]];
+    const share = 1 / w;
+    height[o] = code16(cells[i + LIFT] * share * 65535);
+    const x = cells[i + RIGHT];
+    const y = cells[i + UP];
+    const z = cells[i + OUT];
     const scale = 32767.5 / Math.sqrt(x * x + y * y + z * z);
     normal[3 * o] = (x * scale + 32768) | 0;
     normal[3 * o + 1] = (y * scale + 32768) | 0;
     normal[3 * o + 2] = (z * scale + 32768) | 0;
-    translucency[o] = ((through[i] / w) * 255 + 0.5) | 0;
-    tintId[o] = id[i];
-    rootTip[o] = ((place[i] / w) * (255 / STEPS) + 0.5) | 0;
+    translucency[o] = (cells[i + THROUGH] * share * 255 + 0.5) | 0;
+    tintId[o] = cells[i + ID];
+    rootTip[o] = (cells[i + PLACE] * share * (255 / STEPS) + 0.5) | 0;
   }
 }
 

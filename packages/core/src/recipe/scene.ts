@@ -125,11 +125,14 @@ export class Scene {
     this.own(first, surface, z);
   }
 
-  /** A disc as a polygon of the same area. */
+  /** A disc as a polygon of the same area, of more corners the larger it is. */
   disc(x: number, y: number, radius: number, surface: Surface | null, z: number): void {
-    const out = radius * DISC_48;
-    const corners = UNIT_48.map(([c, s]) => [x + out * c, y + out * s] as const);
-    this.plate(corners, surface, z);
+    const unit = radius < 0.01 ? UNIT_24 : radius < 0.05 ? UNIT_48 : UNIT_120;
+    this.plate(
+      unit.map(([cos, sin]) => [x + radius * cos, y + radius * sin] as const),
+      surface,
+      z,
+    );
   }
 
   private own(first: number, surface: Surface | null, z: number, group = -1): void {
@@ -150,6 +153,11 @@ function sideAt(ways: Float64Array, n: number, i: number): { x: number; y: numbe
   return { x: -ways[2 * after + 1], y: ways[2 * after] }; // it turns right back
 }
 
-const UNIT_48 = Array.from({ length: 48 }, (_, k) => [cosine(7.5 * k), sine(7.5 * k)] as const);
-/** Radius of the polygon over that of the disc: √(2π / (n sin(2π / n))). */
-const DISC_48 = Math.sqrt((2 * 3.141592653589793) / (48 * sine(7.5)));
+/** Corners of a regular polygon as large as the disc of radius 1: its own radius is √(2π / (n sin(2π / n))). */
+function polygon(n: number): readonly (readonly [number, number])[] {
+  const out = Math.sqrt((2 * 3.141592653589793) / (n * sine(360 / n)));
+  return Array.from({ length: n }, (_, k) => [out * cosine((360 * k) / n), out * sine((360 * k) / n)] as const);
+}
+const UNIT_24 = polygon(24);
+const UNIT_48 = polygon(48);
+const UNIT_120 = polygon(120);
