@@ -5,7 +5,7 @@ import { test } from './test.ts';
 
 async function grow(page: Page, name: string): Promise<void> {
   await page.goto('/');
-  await page.keyboard.press('g');
+  await page.getByTestId('grow').click();
   await page.getByTestId('gallery').getByRole('button', { name }).click();
   await page.waitForURL(/bench/);
   await settled(page);

@@ -2,8 +2,10 @@ import {
   LEAF_ORDERS,
   LEAF_OVERLAPS,
   LEAF_SHAPES,
+  LIMITS,
   MOST_BLADES,
   MOST_GUIDES,
+  MOST_PARTS,
   MOST_STRANDS,
   RECIPE_KINDS,
   RECIPE_SEED,
@@ -15,6 +17,7 @@ import {
   type RecipeKindName,
 } from '@lithe-sieve/core';
 import { z } from './zod.ts';
+import { idSchema, sha256Schema } from './ids.ts';
 import { rgb } from './values.ts';
 
 /** What stands for a recipe's texels. */
@@ -23,6 +26,15 @@ export const recipeKeySchema = z.string().regex(/^recipe:[0-9a-f]{32}$/);
 const within = ({ min, max }: Range) => z.number().min(min).max(max);
 const whole = ({ min, max }: Range) => z.int().min(min).max(max);
 const place = z.number().min(-1).max(2);
+
+const part = z.strictObject({
+  sha256: sha256Schema,
+  name: z.string().min(1).max(LIMITS.pieceName),
+  width: z.int().min(1).max(LIMITS.side),
+  height: z.int().min(1).max(LIMITS.side),
+  piece: idSchema,
+  revision: z.int().min(0),
+});
 
 /** The schema of a kind of recipe: its numbers by core's ranges, and the parameters that are none. */
 function recipe<K extends RecipeKindName, S extends z.ZodRawShape>(kind: K, others: S) {
@@ -36,6 +48,7 @@ function recipe<K extends RecipeKindName, S extends z.ZodRawShape>(kind: K, othe
     seed: whole(RECIPE_SEED),
     width: whole(RECIPE_SIDE),
     height: whole(RECIPE_SIDE),
+    ...(RECIPE_KINDS[kind].partLength ? { parts: z.array(part).max(MOST_PARTS).optional() } : {}),
     params: z.strictObject({ ...Object.fromEntries(numbers), ...others }),
   });
 }

@@ -172,21 +172,26 @@ export * from './handoff/storages.ts';
 export {
   growRecipe,
   makeRecipe,
+  partsEnlarged,
   recipeKind,
   RECIPE_KINDS,
   RECIPE_KIND_NAMES,
   RECIPE_MAPS,
   sceneOf,
   type GrownSource,
+  type PartPicture,
 } from './recipe/grow.ts';
 export { STARTING_POINTS, type StartingPoint } from './recipe/gallery.ts';
+export { partOf } from './recipe/part-of.ts';
 export { recipeFacts } from './recipe/recipe-facts.ts';
 export {
   isRecipeKey,
   recipeKey,
   RECIPE_SEED,
+  MOST_PARTS,
   RECIPE_SIDE,
   type Recipe,
+  type RecipePart,
   type RecipeKind,
   type RecipeKindName,
   type RecipeParams,

@@ -1,14 +1,26 @@
-import { allocateHeap, growRecipe, halvingsTo, type GrownSource, type Recipe } from '@lithe-sieve/core';
+import {
+  allocateHeap,
+  growRecipe,
+  halvingsTo,
+  type GrownSource,
+  type PartPicture,
+  type Recipe,
+} from '@lithe-sieve/core';
 import { PROXY_SIDE } from './inspect.ts';
 
 /** A recipe drawn in this thread. */
-export function grownAt(recipe: Recipe, scale: number): GrownSource {
-  return growRecipe(recipe, { scale, allocate: allocateHeap, bands: (height, rows) => rows(0, height) });
+export function grownAt(recipe: Recipe, scale: number, partOf: PartPicture): GrownSource {
+  const work = {
+    scale,
+    allocate: allocateHeap,
+    bands: (height: number, rows: (y0: number, y1: number) => void) => rows(0, height),
+  };
+  return growRecipe(recipe, work, true, partOf);
 }
 
 /** The same at the size of a proxy. */
-export function grownProxy(recipe: Recipe) {
-  const { picture, maps } = grownAt(recipe, 0.5 ** halvingsTo(PROXY_SIDE, recipe));
+export function grownProxy(recipe: Recipe, partOf: PartPicture) {
+  const { picture, maps } = grownAt(recipe, 0.5 ** halvingsTo(PROXY_SIDE, recipe), partOf);
   const { width, height, data } = picture;
   return { width, height, rgba: data, values: data, samples: data, maps };
 }

@@ -30,18 +30,18 @@ const WARNING = 1; // the validator's severities: 0 error, 1 warning, 2 informat
 /** Decodes at full size, runs, writes, reads back. Shares of progress are rough thirds of what was measured. */
 export async function handOff(task: HandOffTask): Promise<HandedOff> {
   const report = (share: number, doing: string) => task.progress?.postMessage({ share, doing });
+  const tips = await decodeTips(task.tips);
   const sources: RunSource[] = [];
   for (const [i, { id, sha256, place, bytes, recipe }] of task.sources.entries()) {
     report((0.25 * i) / task.sources.length, recipe ? 'Growing the recipe' : 'Reading the sources');
     if (recipe) {
-      sources.push({ id, sha256, place, ...grownAt(recipe, 1) });
+      sources.push({ id, sha256, place, ...grownAt(recipe, 1, (part) => tips.get(part)) });
       continue;
     }
     const { raster } = await decodePicture(bytes, nodePlatform);
     const deep = raster.data instanceof Uint16Array ? (raster as Raster<Uint16Array>) : undefined;
     sources.push({ id, sha256, place, picture: toRgba8(raster), deep });
   }
-  const tips = await decodeTips(task.tips);
   const steps = task.doc.run.length;
   const run = evaluateRun(task.doc.run, {
     sources,

@@ -29,8 +29,12 @@ export function useRecipeActions() {
     piece.finish(`${source.fileName}: ${what}`);
   }
 
-  /** Size or seed. */
-  function setFrame(source: SourceRef, change: Partial<Pick<Recipe, 'seed' | 'width' | 'height'>>, what: string): void {
+  /** Size, seed or parts. */
+  function setFrame(
+    source: SourceRef,
+    change: Partial<Pick<Recipe, 'seed' | 'width' | 'height' | 'parts'>>,
+    what: string,
+  ): void {
     apply(source.id, (s) => withRecipe(s, change));
     piece.finish(`${source.fileName}: ${what}`);
   }

@@ -158,12 +158,31 @@ export class Engine {
     return answer?.value ?? null;
   }
 
-  /** The mask of a piece, computed in full, as a grey PNG. */
-  async maskFileOf(doc: PieceDoc, byHand: readonly Stroke[]): Promise<Uint8Array> {
+  /** What a piece that is not open is computed from. */
+  private async bringAllOf(doc: PieceDoc, byHand: readonly Stroke[]): Promise<void> {
     this.learn(new Map(byHand.map((s) => [s.id, s])));
     await this.pictures.bringTips();
-    for (const { sha256, recipe } of doc.sources) if (!recipe) await this.picture(sha256);
+    for (const { sha256, recipe } of doc.sources) {
+      if (!recipe) await this.picture(sha256);
+      for (const part of recipe?.parts ?? []) await this.picture(part.sha256);
+    }
+  }
+
+  /** The mask of a piece, computed in full, as a grey PNG. */
+  async maskFileOf(doc: PieceDoc, byHand: readonly Stroke[]): Promise<Uint8Array> {
+    await this.bringAllOf(doc, byHand);
     const answer = await this.full.remote.maskFile(requestOf(doc, newestTurn(this.full.newest)));
+    if (answer?.ok) return answer.value;
+    throw new Error(answer ? answer.error.message : 'Another change came first. Choose it again.');
+  }
+
+  /** A piece as a part to grow from, computed in full, as a PNG. */
+  async partFileOf(
+    doc: PieceDoc,
+    byHand: readonly Stroke[],
+  ): Promise<{ bytes: Uint8Array; width: number; height: number }> {
+    await this.bringAllOf(doc, byHand);
+    const answer = await this.full.remote.partFile(requestOf(doc, newestTurn(this.full.newest)));
     if (answer?.ok) return answer.value;
     throw new Error(answer ? answer.error.message : 'Another change came first. Choose it again.');
   }

@@ -30,6 +30,11 @@ export class EnginePictures {
     await this.view.remote.adoptTip(sha256, await this.picture(sha256));
   }
 
+  /** A part is read at any size from all its texels, on both sides. */
+  private async bringPart(sha256: string): Promise<void> {
+    await this.view.remote.adoptTip(sha256, await this.picture(sha256));
+  }
+
   async bringTips(): Promise<void> {
     for (const sha256 of this.tips) await this.bringTip(sha256);
   }
@@ -40,6 +45,7 @@ export class EnginePictures {
     for (const [i, { sha256, fileName, recipe }] of sources.entries()) {
       if (recipe) {
         this.recipes.set(sha256, recipe);
+        for (const part of recipe.parts ?? []) await this.bringPart(part.sha256);
         if (i === 0) await this.useHalvings(halvingsTo(VIEW_SIDE, recipe));
         continue; // the workers grow it when a run asks for it
       }
@@ -50,7 +56,8 @@ export class EnginePictures {
       });
       await this.adopt(sha256, picture, i === 0);
     }
-    this.forgetOthers([...sources.map((s) => s.sha256), ...this.tips]);
+    const parts = sources.flatMap((s) => s.recipe?.parts?.map((p) => p.sha256) ?? []);
+    this.forgetOthers([...sources.map((s) => s.sha256), ...parts, ...this.tips]);
   }
 
   /** Decodes a file while it is on its way to the server. @returns its SHA-256. */

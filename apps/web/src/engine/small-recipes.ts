@@ -1,4 +1,4 @@
-import { recipeKey, type Recipe } from '@lithe-sieve/core';
+import { recipeKey, type Picture, type Recipe } from '@lithe-sieve/core';
 import * as Comlink from 'comlink';
 import type { GrowWorker } from '../workers/grow.worker';
 import type { Thumb } from '../workers/types';
@@ -7,17 +7,36 @@ let remote: Comlink.Remote<GrowWorker> | undefined;
 const drawn = new Map<string, Promise<Thumb>>();
 const MOST = 40;
 
-/** A small picture of a recipe; those that were drawn last are kept. */
-export function smallRecipe(recipe: Recipe, side: number): Promise<Thumb> {
+/**
+ * A small picture of a recipe; those that were drawn last are kept.
+ *
+ * @param pictureOf - Of its parts.
+ */
+export function smallRecipe(
+  recipe: Recipe,
+  side: number,
+  pictureOf?: (sha256: string) => Promise<Picture>,
+): Promise<Thumb> {
   remote ??= Comlink.wrap<GrowWorker>(
     new Worker(new URL('../workers/grow.worker.ts', import.meta.url), { type: 'module' }),
   );
   const key = `${recipeKey(recipe)} ${side}`;
   const known = drawn.get(key);
   if (known) return known;
-  const thumb = remote.thumb(JSON.parse(JSON.stringify(recipe)) as Recipe, side);
+  const thumb = draw(remote, JSON.parse(JSON.stringify(recipe)) as Recipe, side, pictureOf);
   thumb.catch(() => drawn.delete(key));
   for (const old of [...drawn.keys()].slice(0, 1 - MOST)) drawn.delete(old);
   drawn.set(key, thumb);
   return thumb;
+}
+
+async function draw(
+  worker: Comlink.Remote<GrowWorker>,
+  recipe: Recipe,
+  side: number,
+  pictureOf?: (sha256: string) => Promise<Picture>,
+): Promise<Thumb> {
+  const parts = new Map<string, Picture>();
+  if (pictureOf) for (const { sha256 } of recipe.parts ?? []) parts.set(sha256, await pictureOf(sha256));
+  return worker.thumb(recipe, side, parts);
 }

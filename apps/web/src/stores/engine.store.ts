@@ -145,7 +145,7 @@ export const useEngineStore = defineStore('engine', () => {
   async function thumbsOfRecipes(): Promise<void> {
     for (const { sha256, recipe } of piece.sources) {
       if (!recipe || sourceThumbs.value.has(sha256)) continue;
-      const thumb = await smallRecipe(recipe, THUMB_SIDE).catch(() => null);
+      const thumb = await smallRecipe(recipe, THUMB_SIDE, (part) => ensure().picture(part)).catch(() => null);
       if (!thumb) continue;
       const others = [...sourceThumbs.value].filter(([key]) => !isRecipeKey(key) || piece.sources.some((s) => s.sha256 === key)); // prettier-ignore
       sourceThumbs.value = new Map(others).set(sha256, thumb);

@@ -1,4 +1,4 @@
-import { allocateHeap, growRecipe, type Recipe } from '@lithe-sieve/core';
+import { allocateHeap, growRecipe, type Picture, type Recipe } from '@lithe-sieve/core';
 import * as Comlink from 'comlink';
 import type { Thumb } from './types';
 
@@ -6,10 +6,13 @@ const bands = (height: number, rows: (y0: number, y1: number) => void) => rows(0
 
 /** Small pictures of recipes, beside the workers of the run. */
 const growWorker = {
-  /** @param side - Of its longer side, pixels. */
-  thumb(recipe: Recipe, side: number): Thumb {
+  /**
+   * @param side - Of its longer side, pixels.
+   * @param parts - Pictures of its parts, by the SHA-256 of their files.
+   */
+  thumb(recipe: Recipe, side: number, parts: ReadonlyMap<string, Picture>): Thumb {
     const scale = Math.min(1, side / Math.max(recipe.width, recipe.height));
-    const { picture } = growRecipe(recipe, { scale, allocate: allocateHeap, bands }, false);
+    const { picture } = growRecipe(recipe, { scale, allocate: allocateHeap, bands }, false, (part) => parts.get(part));
     const { width, height, data } = picture;
     return { width, height, rgba: new Uint8ClampedArray(data.buffer as ArrayBuffer, data.byteOffset, data.length) };
   },

@@ -86,7 +86,7 @@ export class Pictures {
         rows(y, Math.min(height, y + GROWN_AT_ONCE));
       }
     };
-    const grown = growRecipe(recipe, { scale: this.scale, allocate, bands });
+    const grown = growRecipe(recipe, { scale: this.scale, allocate, bands }, true, (part) => this.held.get(part));
     for (const old of [...this.grownOnes.keys()].slice(0, 1 - MOST_GROWN)) this.grownOnes.delete(old);
     this.grownOnes.set(at, grown);
     return grown;

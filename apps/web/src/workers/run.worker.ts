@@ -5,6 +5,7 @@ import {
   isPointwise,
   makeMask,
   makeRunCache,
+  partOf,
   mapsOf,
   maskMips,
   SieveError,
@@ -234,6 +235,14 @@ class RunWorker {
   /** The mask of a run as a grey PNG. */
   maskFile(request: RunRequest): Promise<Answer<Uint8Array>> {
     return answer(() => writePng(this.evaluate(maskStretch(request)).mask, deflateHere));
+  }
+
+  /** What a piece comes to, for growing from: its colour with the mask as alpha, trimmed to what is there. */
+  partFile(request: RunRequest): Promise<Answer<{ bytes: Uint8Array; width: number; height: number }>> {
+    return answer(async () => {
+      const part = partOf(this.evaluate(request));
+      return { bytes: await writePng(part, deflateHere), width: part.width, height: part.height };
+    });
   }
 
   thumb(sha256: string): Thumb | null {

@@ -4,6 +4,7 @@ import { allocate16, makePicture, type Picture, type Raster, type Samples } from
 import type { Work } from '../raster/work.ts';
 import { paintScene } from './paint.ts';
 import type { Recipe, RecipeFrame, RecipeKind, RecipeKindName, RecipeParams } from './recipe.ts';
+import { stampOf } from './stamp.ts';
 import type { Scene } from './scene.ts';
 import { linearOf } from './tints.ts';
 import { spray } from './spray.ts';
@@ -47,12 +48,31 @@ export const RECIPE_MAPS = [
   'rootTip',
 ] as const satisfies readonly MapName[];
 
-export function frameOfRecipe({ width, height }: Pick<Recipe, 'width' | 'height'>): RecipeFrame {
-  return { width, ratio: height / width };
+/** Pictures of parts by the SHA-256 of their files. */
+export type PartPicture = (sha256: string) => Picture | undefined;
+const NO_PARTS: PartPicture = () => undefined;
+
+function frameOf({ width, height, parts = [] }: Recipe, pictureOf: PartPicture): RecipeFrame {
+  const stamps = parts.map(({ sha256, name }) => {
+    const picture = pictureOf(sha256);
+    if (picture) return stampOf(picture);
+    throw new SieveError(
+      'missing-source',
+      `The picture of the part ${name} is missing.`,
+      'Take the part out, or reload the page.',
+    );
+  });
+  return { width, ratio: height / width, stamps };
+}
+
+/** How many times its own size a part is drawn at the most: above 1 it is no longer sharp. */
+export function partsEnlarged(recipe: Recipe): number {
+  const long = recipeKind(recipe.kind).partLength?.(recipe.params, recipe.height / recipe.width) ?? 0;
+  return Math.max(0, ...(recipe.parts ?? []).map((p) => (long * recipe.width) / p.height));
 }
 
 /** The shapes of a recipe. @throws {@link SieveError} `unsupported` for one of a newer version. */
-export function sceneOf(recipe: Recipe): Scene {
+export function sceneOf(recipe: Recipe, pictureOf = NO_PARTS): Scene {
   const kind = recipeKind(recipe.kind);
   if (recipe.version > kind.version) {
     throw new SieveError(
@@ -61,7 +81,7 @@ export function sceneOf(recipe: Recipe): Scene {
       'Open it with the program that it was made with, or a newer one.',
     );
   }
-  return kind.scene(recipe.params, recipe.seed, frameOfRecipe(recipe));
+  return kind.scene(recipe.params, recipe.seed, frameOf(recipe, pictureOf));
 }
 
 /**
@@ -69,12 +89,14 @@ export function sceneOf(recipe: Recipe): Scene {
  *
  * @param env - Its `scale` is of the recipe's own size.
  * @param withMaps - Else the picture alone.
- * @throws {@link SieveError} `unsupported`, and what `bands` throws.
+ * @param pictureOf - Of its parts.
+ * @throws {@link SieveError} `unsupported`, `missing-source` without the picture of a part, and what `bands` throws.
  */
 export function growRecipe(
   recipe: Recipe,
   env: Pick<Work, 'scale' | 'allocate' | 'bands'>,
   withMaps = true,
+  pictureOf = NO_PARTS,
 ): GrownSource {
   const width = Math.max(1, Math.floor(recipe.width * env.scale));
   const height = Math.max(1, Math.floor(recipe.height * env.scale));
@@ -91,7 +113,7 @@ export function growRecipe(
       }
     : null;
   const ground = linearOf(recipeKind(recipe.kind).ground(recipe.params));
-  paintScene(sceneOf(recipe), { width, height, rgba, maps }, ground, env);
+  paintScene(sceneOf(recipe, pictureOf), { width, height, rgba, maps }, ground, env);
   const rasters = maps ? RECIPE_MAPS.map((name) => [name, rasterOf(name, width, height, maps[name])] as const) : [];
   return { picture: makePicture(width, height, rgba), maps: new Map(rasters) };
 }

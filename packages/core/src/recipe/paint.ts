@@ -2,6 +2,7 @@ import { byteOfLinear16Table } from '../colour/srgb.ts';
 import type { Work } from '../raster/work.ts';
 import { depositEdge, makeAreas, type Areas } from './deposit.ts';
 import { ACROSS, STEPS } from './profile.ts';
+import { levelFor, readStamp, type Stamp } from './stamp.ts';
 import { FRAME, type Scene, type Surface } from './scene.ts';
 
 /** Planes of a picture that is being grown; the maps are left out where nobody asks for them. */
@@ -86,7 +87,9 @@ export function paintScene(scene: Scene, grown: Grown, ground: readonly number[]
         if (!depositShape(areas, shapes, shape, top, rows)) continue;
         const own = shapes.own[shape];
         const surface = shapes.surfaces[shapes.surfaceOf[shape]];
-        if (surface) shade(band, areas, rows, top, own, shapes.frames, shape * FRAME, surface, withMaps);
+        if (surface?.stamp)
+          shadeStamp(band, areas, rows, top, own, shapes.frames, shape * FRAME, surface, surface.stamp, withMaps);
+        else if (surface) shade(band, areas, rows, top, own, shapes.frames, shape * FRAME, surface, withMaps);
         else cut(band, areas, rows, own);
       }
       resolve(band, grown, ground, top, rows);
@@ -181,7 +184,7 @@ function framesOf({ numbers }: Scene, scale: number): Float64Array {
 
 function clear({ cells, each }: Band, texels: number): void {
   cells.fill(0, 0, texels * each);
-  for (let i = 0; i < texels * each; i += each) cells[i] = 1;
+  for (let i = 0; i < texels * each; i += each) cells[i + FREE] = 1;
 }
 
 /** @returns whether any of it lies in the rows. */
@@ -240,7 +243,7 @@ function shade(
       const area = cover < 0 ? -cover : cover;
       if (area < LEAST) continue;
       const i = (out + x) * each;
-      const f = cells[i];
+      const f = cells[i + FREE];
       if (f < LEAST) continue;
       if (cells[i + OWNER] !== own) {
         cells[i + OWNER] = own;
@@ -248,7 +251,7 @@ function shade(
       }
       let w = cells[i + START] * area;
       if (w > f) w = f;
-      cells[i] = f - w;
+      cells[i + FREE] = f - w;
       const px = x + 0.5 - cx;
       let u = px * ux + py * uy;
       if (u < 0) u = 0;
@@ -283,6 +286,73 @@ function shade(
   }
 }
 
+const read = new Float32Array(4);
+
+/** The same of a surface with a picture along it, which says too how much of it there is. */
+function shadeStamp(
+  { width, cells, each }: Band,
+  { sums, stride, from, to }: Areas,
+  rows: number,
+  top: number,
+  own: number,
+  frames: Float64Array,
+  at: number,
+  { along, translucency, relief, id, profile }: Surface,
+  stamp: Stamp,
+  withMaps: boolean,
+): void {
+  const [cx, cy, ux, uy, nx, ny] = frames.subarray(at, at + 6);
+  const [h0, h1, p0, p1, l0, l1] = frames.subarray(at + 6, at + 12);
+  const lengthwise = Math.sqrt(ux * ux + uy * uy) * (p1 - p0) * stamp.height;
+  const crosswise = stamp.width / Math.max(1, h0 + h1);
+  const picture = levelFor(stamp, Math.max(lengthwise, crosswise));
+  for (let row = 0; row < rows; row++) {
+    let cover = 0;
+    const py = row + top + 0.5 - cy;
+    for (let x = from[row]; x < to[row]; x++) {
+      cover += sums[row * stride + x];
+      sums[row * stride + x] = 0;
+      const area = cover < 0 ? -cover : cover;
+      const i = (row * width + x) * each;
+      if (area < LEAST || x >= width || cells[i + FREE] < LEAST) continue;
+      const px = x + 0.5 - cx;
+      const u = Math.min(1, Math.max(0, px * ux + py * uy));
+      const half = h0 + (h1 - h0) * u;
+      const t = half > 0 ? Math.min(1, Math.max(-1, (px * nx + py * ny) / half)) : 0;
+      const place = p0 + (p1 - p0) * u;
+      readStamp(picture, (t + 1) / 2, place, read);
+      if (read[3] < LEAST) continue;
+      if (cells[i + OWNER] !== own) {
+        cells[i + OWNER] = own;
+        cells[i + START] = cells[i + FREE];
+      }
+      const share = Math.min(cells[i + FREE] / read[3], cells[i + START] * area);
+      const w = share * read[3];
+      cells[i + FREE] -= w;
+      const across = ((t + 1) * (ACROSS / 2) + 0.5) | 0;
+      const tint = 3 * ((place * STEPS + 0.5) | 0);
+      cells[i + SEEN] += w;
+      cells[i + RED] += along[tint] * read[0] * share;
+      cells[i + GREEN] += along[tint + 1] * read[1] * share;
+      cells[i + BLUE] += along[tint + 2] * read[2] * share;
+      if (!withMaps) continue;
+      const lean = profile.tilt[across] * w;
+      cells[i + LIFT] += (l0 + (l1 - l0) * u + relief * profile.rise[across]) * w;
+      cells[i + RIGHT] += lean * nx;
+      cells[i + UP] -= lean * ny;
+      cells[i + OUT] += profile.up[across] * w;
+      cells[i + THROUGH] += translucency * w;
+      cells[i + PLACE] += place * STEPS * w;
+      if (w > cells[i + MOST]) {
+        cells[i + MOST] = w;
+        cells[i + ID] = id;
+      }
+    }
+    from[row] = stride;
+    to[row] = 0;
+  }
+}
+
 /** A hole: what lies behind is not seen, and nothing is in its place. */
 function cut({ width, cells, each }: Band, { sums, stride, from, to }: Areas, rows: number, own: number): void {
   for (let row = 0; row < rows; row++) {
@@ -294,10 +364,10 @@ function cut({ width, cells, each }: Band, { sums, stride, from, to }: Areas, ro
       const i = (row * width + x) * each;
       if (cells[i + OWNER] !== own) {
         cells[i + OWNER] = own;
-        cells[i + START] = cells[i];
+        cells[i + START] = cells[i + FREE];
       }
-      const left = cells[i] - cells[i + START] * (cover < 0 ? -cover : cover);
-      cells[i] = left > 0 ? left : 0;
+      const left = cells[i + FREE] - cells[i + START] * (cover < 0 ? -cover : cover);
+      cells[i + FREE] = left > 0 ? left : 0;
     }
     from[row] = stride;
     to[row] = 0;

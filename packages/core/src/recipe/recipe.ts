@@ -1,6 +1,7 @@
 import type { Oklab } from '../colour/oklab.ts';
 import { digest } from '../math/digest.ts';
 import type { NumberKeys, Range } from '../math/range.ts';
+import type { Stamp } from './stamp.ts';
 import type { Scene } from './scene.ts';
 import type { SprayParams } from './spray.ts';
 import type { StrandsParams } from './strands.ts';
@@ -15,6 +16,21 @@ export interface RecipeParams {
 }
 export type RecipeKindName = keyof RecipeParams;
 
+/** A copy of a piece, to grow from: its colour with the mask as alpha, trimmed. */
+export interface RecipePart {
+  /** Of the copy's file. */
+  sha256: string;
+  name: string;
+  /** Texels. */
+  width: number;
+  height: number;
+  /** Which piece it was taken from, and at which revision. */
+  piece: string;
+  revision: number;
+}
+
+export const MOST_PARTS = 12;
+
 /**
  * A source that is grown instead of brought in. The same recipe gives the same texels at every later version of the
  * program: a kind that is drawn differently gets a new `version`, and the earlier one stays.
@@ -27,6 +43,8 @@ export type Recipe = {
     /** Texels in full. */
     width: number;
     height: number;
+    /** Pieces that stand in for what is drawn, as they were when they were taken; none where they are left out. */
+    parts?: RecipePart[] | undefined;
     params: RecipeParams[K];
   };
 }[RecipeKindName];
@@ -37,6 +55,8 @@ export interface RecipeFrame {
   ratio: number;
   /** Texels in full. */
   width: number;
+  /** Pictures of its parts. */
+  stamps: readonly Stamp[];
 }
 
 /** A kind of recipe. A new one is a file with this, an entry in {@link RECIPE_KINDS}, a schema and a tray. */
@@ -50,6 +70,8 @@ export interface RecipeKind<P> {
   /** Colour under what is not covered. */
   ground(params: P): Oklab;
   scene(params: P, seed: number, frame: RecipeFrame): Scene;
+  /** How long a part is drawn at the most, as a share of the card's width; without it, it takes none. */
+  partLength?(params: P, ratio: number): number;
 }
 
 export const RECIPE_SEED = { min: 1, max: 999999, step: 1, digits: 0 } as const;

@@ -1,5 +1,6 @@
 import { cosine, sine } from '../math/trigonometry.ts';
 import type { Profile } from './profile.ts';
+import type { Stamp } from './stamp.ts';
 
 /** What a line or a plate is made of. */
 export interface Surface {
@@ -12,6 +13,8 @@ export interface Surface {
   readonly relief: number;
   /** A grey of its own, 0–255. */
   readonly id: number;
+  /** A picture along it: `along` is then what its light is multiplied by. */
+  readonly stamp?: Stamp | undefined;
 }
 
 /** A place of a line: where it is, half its width, and its height over the card, 0–1. */

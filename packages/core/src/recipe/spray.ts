@@ -5,7 +5,8 @@ import { chance } from '../strokes/chance.ts';
 import { bladeProfile, HALF_ROUND, type Profile } from './profile.ts';
 import type { RecipeKind } from './recipe.ts';
 import { Scene, type LinePoint } from './scene.ts';
-import { alongOf, drifted, mixed, towards } from './tints.ts';
+import type { Stamp } from './stamp.ts';
+import { alongOf, drifted, mixed, tintsOf, towards } from './tints.ts';
 
 export const LEAF_ORDERS = ['alternate', 'opposite', 'whorled', 'spiral'] as const;
 export type LeafOrder = (typeof LEAF_ORDERS)[number];
@@ -159,12 +160,13 @@ export const spray: RecipeKind<SprayParams> = {
     richness: { min: 0, max: 1 },
   },
   ground: ({ colour, otherColour }) => mixed(oklabFromBytes(...colour), oklabFromBytes(...otherColour), 0.3),
-  scene(params, seed, { ratio }) {
+  partLength: ({ leafLength, atTip }) => leafLength * Math.max(1, atTip),
+  scene(params, seed, { ratio, stamps }) {
     const scene = new Scene();
     const profile = bladeProfile(params.fold, params.midrib);
     const main = mainStem(params, ratio);
     const twigs = [main, ...branchesOf(params, seed, main)];
-    for (const twig of twigs) growStem(scene, twig, params, profile, seed);
+    for (const twig of twigs) growStem(scene, twig, params, profile, seed, stamps);
     return scene;
   },
 };
@@ -214,7 +216,14 @@ function spineOf({ x, y, length, lean, bend }: Stem): { x: number; y: number; wa
   return out;
 }
 
-function growStem(scene: Scene, stem: Stem, params: SprayParams, profile: Profile, seed: number): void {
+function growStem(
+  scene: Scene,
+  stem: Stem,
+  params: SprayParams,
+  profile: Profile,
+  seed: number,
+  stamps: readonly Stamp[],
+): void {
   const spine = spineOf(stem);
   const bark = oklabFromBytes(...params.stemColour);
   const surface = {
@@ -238,7 +247,7 @@ function growStem(scene: Scene, stem: Stem, params: SprayParams, profile: Profil
       const leaf = (stem.number * 4096 + place) * each + k;
       const draw = (what: number) => chance(seed, leaf * DRAWS_EACH + what);
       if (draw(0) < gaps) continue;
-      growLeaf(scene, { at, share, around: aroundStem(order, place, k, perWhorl), leaf, last: place + 1 === count }, params, profile, draw); // prettier-ignore
+      growLeaf(scene, { at, share, around: aroundStem(order, place, k, perWhorl), leaf, last: place + 1 === count, stamp: stamps[Math.floor(stamps.length * draw(11))] }, params, profile, draw); // prettier-ignore
     }
   }
 }
@@ -250,11 +259,13 @@ interface Leaf {
   around: number;
   leaf: number;
   last: boolean;
+  /** The part that stands in for it. */
+  stamp: Stamp | undefined;
 }
 
 function growLeaf(
   scene: Scene,
-  { at, share, around, leaf, last }: Leaf,
+  { at, share, around, leaf, last, stamp }: Leaf,
   params: SprayParams,
   profile: Profile,
   draw: (what: number) => number,
@@ -275,22 +286,24 @@ function growLeaf(
   const torn = draw(3) < damaged;
   const until = torn && draw(4) < 0.5 ? 0.5 + 0.4 * draw(5) : 1;
   const bite = torn && until === 1 ? 0.25 + 0.5 * draw(6) : -1;
-  const half = (size * slim * (shape === 'needle' ? 0.3 : 1)) / 2;
+  const half = stamp ? (size * stamp.width) / (2 * stamp.height) : (size * slim * (shape === 'needle' ? 0.3 : 1)) / 2;
   const points: LinePoint[] = [];
   let [x, y] = [at.x, at.y];
   const length = size * seen * until;
   for (let k = 0; k <= LEAF_POINTS; k++) {
     const s = (until * k) / LEAF_POINTS;
     const eaten = bite < 0 ? 1 : 1 - 0.6 * Math.max(0, 1 - Math.abs(s - bite) / 0.09);
-    points.push({ x, y, half: half * widthAt(s, shape, point) * eaten, lift: 0.4 + 0.3 * s });
+    points.push({ x, y, half: stamp ? half : half * widthAt(s, shape, point) * eaten, lift: 0.4 + 0.3 * s });
     const [dx, dy] = towards(lit + hang * (s + 0.5 / LEAF_POINTS));
     x += (dx * length) / LEAF_POINTS;
     y += (dy * length) / LEAF_POINTS;
   }
   const tip = drifted(params.colour, params.otherColour, params, [draw(7), draw(8), draw(9)]);
   const shaded: Oklab = [tip[0] - 0.06 * Math.max(0, -cosine(around)), tip[1], tip[2]];
+  const colourAt = (s: number): Oklab => [shaded[0] * (0.86 + 0.14 * s), shaded[1], shaded[2]];
   const surface = {
-    along: alongOf((s) => [shaded[0] * (0.86 + 0.14 * s), shaded[1], shaded[2]]),
+    along: stamp ? tintsOf(params.colour, colourAt) : alongOf(colourAt),
+    stamp,
     profile: shape === 'bead' ? HALF_ROUND : profile,
     translucency: shape === 'leaf' ? 0.7 : 0.3,
     relief: 0.12,

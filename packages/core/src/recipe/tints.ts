@@ -64,6 +64,12 @@ export function alongOf(colourAt: (place: number) => Oklab): Float32Array {
   return out;
 }
 
+/** Factors on the light of a part, along it: as its colour drifts from the first of both, by an OKLab colour a place. */
+export function tintsOf(from: Rgb, colourAt: (place: number) => Oklab): Float32Array {
+  const base = linearOf(oklabFromBytes(...from)).map((v) => Math.max(v, 0.01));
+  return alongOf(colourAt).map((v, i) => v / base[i % 3]);
+}
+
 /** A point at an angle, degrees from straight up, clockwise; y down. */
 export function towards(degrees: number): [x: number, y: number] {
   return [sine(degrees), -cosine(degrees)];

@@ -6,7 +6,8 @@ import { bladeProfile, type Profile } from './profile.ts';
 import type { RecipeKind, RecipeFrame } from './recipe.ts';
 import { spacingFor, strewn } from './roots.ts';
 import { Scene, type LinePoint } from './scene.ts';
-import { alongOf, drifted, mixed, towards } from './tints.ts';
+import type { Stamp } from './stamp.ts';
+import { alongOf, drifted, mixed, tintsOf, towards } from './tints.ts';
 
 export const TUFT_STREWINGS = ['along a line', 'over an area'] as const;
 export type TuftStrewing = (typeof TUFT_STREWINGS)[number];
@@ -160,9 +161,10 @@ export const tuft: RecipeKind<TuftParams> = {
   scene(params, seed, frame) {
     const scene = new Scene();
     const profile = bladeProfile(params.fold, params.midrib);
-    for (const blade of bladesOf(params, seed, frame)) growBlade(scene, blade, params, profile);
+    for (const blade of bladesOf(params, seed, frame)) growBlade(scene, blade, params, profile, frame.stamps);
     return scene;
   },
+  partLength: ({ envelope }, ratio) => Math.max(0, ...envelope) * ratio,
 };
 
 /** A blade as it was drawn by lot: lengths and places in widths of the card. */
@@ -282,7 +284,10 @@ export function spineOf({ x, y, length, lean, bend }: Blade, segments = SEGMENTS
   return out;
 }
 
-function growBlade(scene: Scene, blade: Blade, params: TuftParams, profile: Profile): void {
+function growBlade(scene: Scene, blade: Blade, params: TuftParams, profile: Profile, stamps: readonly Stamp[]): void {
+  const stamp = stamps[Math.floor(stamps.length * chance(blade.seed ^ CLUMPS, 104729 + blade.index))];
+  // a part is as slim as its picture, or slimmer
+  const partHalf = stamp && (blade.length * stamp.width * (blade.half / (params.bladeWidth / 2))) / (2 * stamp.height);
   const draw = (what: keyof typeof DRAWS) => drawOf(blade.seed, blade.index, what);
   const depth = draw('down');
   const tip = drifted(params.colour, params.otherColour, params, [draw('tint'), draw('light'), draw('rich')]);
@@ -290,14 +295,16 @@ function growBlade(scene: Scene, blade: Blade, params: TuftParams, profile: Prof
   const root: Oklab = [tip[0] * (1 - params.rootDark), tip[1] * 0.7, tip[2] * 0.7];
   const points = spineOf(blade).map((p, k): LinePoint => {
     const s = k / SEGMENTS;
-    const half = blade.half * widthAt(s, params.point, blade.torn);
+    const half = partHalf ?? blade.half * widthAt(s, params.point, blade.torn);
     return { x: p.x, y: p.y, half, lift: 0.15 + 0.7 * depth * s };
   });
+  const colourAt = (s: number): Oklab => {
+    const [L, a, b] = mixed(root, tip, Math.min(1, s * 1.6));
+    return [L - back, a, b];
+  };
   const surface = {
-    along: alongOf((s) => {
-      const [L, a, b] = mixed(root, tip, Math.min(1, s * 1.6));
-      return [L - back, a, b];
-    }),
+    along: stamp ? tintsOf(params.colour, colourAt) : alongOf(colourAt),
+    stamp,
     profile,
     translucency: 0.75,
     relief: 0.1,

@@ -122,11 +122,13 @@ export class PiecesService {
     });
   }
 
-  /** What was done by hand in a document, and the files of the tips it was done with. */
+  /** What was done by hand in a document, and the files of the tips it was done with, and of what recipes are made of. */
   async byHand(doc: PieceDoc): Promise<{ strokes: Stroke[]; tips: { sha256: string; bytes: Uint8Array }[] }> {
     const strokes = await this.strokes.ofDoc(doc);
     const tips = [];
     for (const sha256 of tipsOf(strokes)) tips.push({ sha256, bytes: await this.fileOf(sha256, 'of a brush tip') });
+    for (const { sha256, name } of partsOf(doc))
+      tips.push({ sha256, bytes: await this.fileOf(sha256, `of the part ${name}`) });
     return { strokes, tips };
   }
 
@@ -206,7 +208,13 @@ function editsOf({ lastEdits }: PieceRow): string[] {
   }
 }
 
+/** What its recipes are made of. */
+const partsOf = (doc: PieceDoc) => doc.sources.flatMap((s) => s.recipe?.parts ?? []);
+
 async function assertSources(m: EntityManager, doc: PieceDoc): Promise<void> {
+  for (const { sha256, name } of partsOf(doc)) {
+    if (!(await m.existsBy(SourceFile, { sha256 }))) throw missingSource(`of the part ${name}`);
+  }
   for (const { sha256, fileName, recipe } of doc.sources) {
     if (recipe) continue; // it is in the document, whole
     if (!(await m.existsBy(SourceFile, { sha256 }))) throw missingSource(fileName);

@@ -3,20 +3,21 @@ import { ref } from 'vue';
 import { uploadSource } from '../../api/sources.api';
 import { useEngineStore } from '../../stores/engine.store';
 import { useHandStore } from '../../stores/hand.store';
-import { useOtherMasks } from '../run/forms/other-masks';
+import { useMaskFile, useOtherPieces } from '../run/forms/other-pieces';
 
 /** The mask of another piece becomes the tip: strokes keep it, whatever becomes of that piece. */
 const hand = useHandStore();
 const engine = useEngineStore();
-const { others, find, busy, trouble, take } = useOtherMasks();
+const { others, find, busy, trouble, take } = useOtherPieces();
+const maskFile = useMaskFile();
 const name = ref('');
 
 const choose = (id: string) =>
-  take(id, async (file) => {
-    const { sha256 } = await uploadSource(file, () => undefined, new AbortController().signal);
+  take(id, async (other) => {
+    const { sha256 } = await uploadSource(await maskFile(other), () => undefined, new AbortController().signal);
     await engine.engine().bringTip(sha256);
     hand.brush.picture = sha256;
-    name.value = others.value.find((p) => p.id === id)?.name ?? '';
+    name.value = other.doc.name;
   });
 </script>
 

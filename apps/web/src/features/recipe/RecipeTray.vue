@@ -8,6 +8,7 @@ import type { AnyField } from '../run/forms/fields';
 import { isPlain } from '../run/forms/fields';
 import PlainField from '../run/forms/PlainField.vue';
 import GuideList from './GuideList.vue';
+import PartList from './PartList.vue';
 import PinnedBlades from './PinnedBlades.vue';
 import { RECIPE_FIELDS } from './recipe-fields';
 
@@ -60,6 +61,7 @@ const rangeOf = (name: string) => (kind.value.ranges as Record<string, Range>)[n
       @commit="(p, what) => actions.set(source, p, what)"
     />
   </details>
+  <PartList v-if="kind.partLength" :source="source" />
   <PinnedBlades v-if="recipe.kind === 'tuft'" :source="source" :params="recipe.params" />
   <GuideList v-if="recipe.kind === 'strands'" :source="source" :params="recipe.params" />
   <p v-if="fewer" class="soft" role="status">{{ fewer }}</p>

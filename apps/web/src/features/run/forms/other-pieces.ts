@@ -1,15 +1,22 @@
 import type { PieceSummary } from '@lithe-sieve/contract';
 import { PIECES_AT_ONCE } from '@lithe-sieve/contract';
-import { cutText, isHandStep, LIMITS } from '@lithe-sieve/core';
+import { cutText, isHandStep, LIMITS, type PieceDoc, type Stroke } from '@lithe-sieve/core';
 import { onMounted, ref, shallowRef } from 'vue';
 import { fetchStrokes, listPieces, openPiece } from '../../../api/pieces.api';
 import { useEngineStore } from '../../../stores/engine.store';
 import { usePieceStore } from '../../../stores/piece.store';
 
-/** The masks of other pieces, as files: copied as they are now, so that nothing changes behind this piece's back. */
-export function useOtherMasks() {
+/** Another piece, as it is now. */
+export interface OtherPiece {
+  id: string;
+  doc: PieceDoc;
+  revision: number;
+  byHand: Stroke[];
+}
+
+/** Other pieces, to take something of: copied as they are now, so that nothing changes behind this piece's back. */
+export function useOtherPieces() {
   const piece = usePieceStore();
-  const engine = useEngineStore();
   const others = shallowRef<PieceSummary[]>([]);
   const busy = ref(false);
   const trouble = ref('');
@@ -25,14 +32,12 @@ export function useOtherMasks() {
   }
   onMounted(() => find());
 
-  async function take(id: string, use: (file: File) => Promise<void>): Promise<void> {
+  async function take(id: string, use: (other: OtherPiece) => Promise<void>): Promise<void> {
     busy.value = true;
     trouble.value = '';
     try {
-      const { doc } = await openPiece(id);
-      const byHand = doc.run.some(isHandStep) ? await fetchStrokes(id) : [];
-      const png = await engine.engine().maskFileOf(doc, byHand);
-      await use(new File([png as BlobPart], `${cutText(doc.name, LIMITS.fileName - 20)}, mask.png`));
+      const { doc, revision } = await openPiece(id);
+      await use({ id, doc, revision, byHand: doc.run.some(isHandStep) ? await fetchStrokes(id) : [] });
     } catch (error) {
       trouble.value = (error as Error).message;
     } finally {
@@ -41,4 +46,13 @@ export function useOtherMasks() {
   }
 
   return { others, find, busy, trouble, take };
+}
+
+/** The mask of another piece as a file. */
+export function useMaskFile(): (other: OtherPiece) => Promise<File> {
+  const engine = useEngineStore();
+  return async ({ doc, byHand }) => {
+    const png = await engine.engine().maskFileOf(doc, byHand);
+    return new File([png as BlobPart], `${cutText(doc.name, LIMITS.fileName - 20)}, mask.png`);
+  };
 }
