@@ -192,7 +192,6 @@ export {
   RECIPE_SIDE,
   type Recipe,
   type RecipePart,
-  type RecipeKind,
   type RecipeKindName,
   type RecipeParams,
 } from './recipe/recipe.ts';

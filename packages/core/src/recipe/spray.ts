@@ -3,10 +3,10 @@ import type { Rgb } from '../colour/srgb.ts';
 import { angleOf, cosine, sine } from '../math/trigonometry.ts';
 import { chance } from '../strokes/chance.ts';
 import { bladeProfile, HALF_ROUND, type Profile } from './profile.ts';
-import type { RecipeKind } from './recipe.ts';
+import type { RecipeKind } from './kind.ts';
 import { Scene, type LinePoint } from './scene.ts';
 import type { Stamp } from './stamp.ts';
-import { alongOf, drifted, mixed, tintsOf, towards } from './tints.ts';
+import { SWING_DEFAULTS, SWING_RANGES, alongOf, drifted, mixed, tintsOf, towards, type TintSwing } from './tints.ts';
 
 export const LEAF_ORDERS = ['alternate', 'opposite', 'whorled', 'spiral'] as const;
 export type LeafOrder = (typeof LEAF_ORDERS)[number];
@@ -15,7 +15,7 @@ export type LeafShape = (typeof LEAF_SHAPES)[number];
 export const LEAF_OVERLAPS = ['tip in front', 'root in front', 'by depth'] as const;
 export type LeafOverlap = (typeof LEAF_OVERLAPS)[number];
 
-export interface SprayParams {
+export interface SprayParams extends TintSwing {
   /** Both ends of the stem, shares of the card from its top left, and how far it bends between, degrees. */
   rootX: number;
   rootY: number;
@@ -55,9 +55,6 @@ export interface SprayParams {
   colour: Rgb;
   otherColour: Rgb;
   stemColour: Rgb;
-  tint: number;
-  lightness: number;
-  richness: number;
 }
 
 /** H. Vogel, "A better way to construct the sunflower head" (1979): between leaves that follow each other. */
@@ -125,9 +122,7 @@ export const spray: RecipeKind<SprayParams> = {
     colour: [92, 124, 60],
     otherColour: [168, 164, 84],
     stemColour: [124, 96, 62],
-    tint: 1 / 3,
-    lightness: 0.07,
-    richness: 0.15,
+    ...SWING_DEFAULTS,
   },
   ranges: {
     rootX: { min: -0.5, max: 1.5 },
@@ -155,9 +150,7 @@ export const spray: RecipeKind<SprayParams> = {
     branches: { min: 0, max: 24, step: 1, digits: 0 },
     branchAngle: { min: 5, max: 120, step: 1, digits: 0, unit: 'degrees' },
     branchLength: { min: 0.05, max: 1 },
-    tint: { min: 0, max: 1 },
-    lightness: { min: 0, max: 0.5 },
-    richness: { min: 0, max: 1 },
+    ...SWING_RANGES,
   },
   ground: ({ colour, otherColour }) => mixed(oklabFromBytes(...colour), oklabFromBytes(...otherColour), 0.3),
   partLength: ({ leafLength, atTip }) => leafLength * Math.max(1, atTip),

@@ -3,14 +3,14 @@ import type { Rgb } from '../colour/srgb.ts';
 import { sine } from '../math/trigonometry.ts';
 import { chance } from '../strokes/chance.ts';
 import { HALF_ROUND } from './profile.ts';
-import type { RecipeKind } from './recipe.ts';
+import type { RecipeKind } from './kind.ts';
 import { Scene, type LinePoint } from './scene.ts';
-import { alongOf, drifted, mixed } from './tints.ts';
+import { SWING_RANGES, alongOf, drifted, mixed, type TintSwing } from './tints.ts';
 
 /** A strand that others follow: its root, two places between, its tip; shares of the card from its top left. */
 export type Guide = [x0: number, y0: number, x1: number, y1: number, x2: number, y2: number, x3: number, y3: number];
 
-export interface StrandsParams {
+export interface StrandsParams extends TintSwing {
   /** From one side to the other; strands grow between each two. */
   guides: Guide[];
   strands: number;
@@ -35,9 +35,6 @@ export interface StrandsParams {
   colour: Rgb;
   tipColour: Rgb;
   otherColour: Rgb;
-  tint: number;
-  lightness: number;
-  richness: number;
 }
 
 export const MOST_STRANDS = 6000;
@@ -90,9 +87,7 @@ export const strands: RecipeKind<StrandsParams> = {
     waves: { min: 0, max: 40, digits: 1 },
     flyaways: { min: 0, max: 1 },
     astray: { min: 0, max: 0.5 },
-    tint: { min: 0, max: 1 },
-    lightness: { min: 0, max: 0.5 },
-    richness: { min: 0, max: 1 },
+    ...SWING_RANGES,
   },
   ground: ({ colour, tipColour }) => mixed(oklabFromBytes(...colour), oklabFromBytes(...tipColour), 0.5),
   scene(params, seed, { ratio, width }) {

@@ -13,6 +13,13 @@ export interface TintSwing {
   richness: number;
 }
 
+export const SWING_DEFAULTS: TintSwing = { tint: 1 / 3, lightness: 0.07, richness: 0.15 };
+export const SWING_RANGES = {
+  tint: { min: 0, max: 1 },
+  lightness: { min: 0, max: 0.5 },
+  richness: { min: 0, max: 1 },
+} as const;
+
 /** Linear R, G, B of an OKLab colour, cut off at 0 and 1: Ottosson's published inverses. */
 export function linearOf([L, a, b]: Oklab): [number, number, number] {
   const cube = (v: number) => v * v * v;

@@ -3,11 +3,11 @@ import type { Rgb } from '../colour/srgb.ts';
 import { curveAt } from '../math/curve.ts';
 import { chance } from '../strokes/chance.ts';
 import { bladeProfile, type Profile } from './profile.ts';
-import type { RecipeKind, RecipeFrame } from './recipe.ts';
+import type { RecipeKind, RecipeFrame } from './kind.ts';
 import { spacingFor, strewn } from './roots.ts';
 import { Scene, type LinePoint } from './scene.ts';
 import type { Stamp } from './stamp.ts';
-import { alongOf, drifted, mixed, tintsOf, towards } from './tints.ts';
+import { SWING_DEFAULTS, SWING_RANGES, alongOf, drifted, mixed, tintsOf, towards, type TintSwing } from './tints.ts';
 
 export const TUFT_STREWINGS = ['along a line', 'over an area'] as const;
 export type TuftStrewing = (typeof TUFT_STREWINGS)[number];
@@ -24,7 +24,7 @@ export interface PinnedBlade {
   stretch: number;
 }
 
-export interface TuftParams {
+export interface TuftParams extends TintSwing {
   blades: number;
   strewing: TuftStrewing;
   /** Root line, shares of the card from its top left; of an area the lower edge. */
@@ -63,9 +63,6 @@ export interface TuftParams {
   /** Colours between which blades differ. */
   colour: Rgb;
   otherColour: Rgb;
-  tint: number;
-  lightness: number;
-  richness: number;
   /** How much darker the root is than the tip. */
   rootDark: number;
   pinned: PinnedBlade[];
@@ -125,9 +122,7 @@ export const tuft: RecipeKind<TuftParams> = {
     clumps: 7,
     colour: [98, 116, 52],
     otherColour: [178, 168, 92],
-    tint: 1 / 3,
-    lightness: 0.07,
-    richness: 0.15,
+    ...SWING_DEFAULTS,
     rootDark: 0.45,
     pinned: [],
   },
@@ -152,9 +147,7 @@ export const tuft: RecipeKind<TuftParams> = {
     torn: { min: 0, max: 1 },
     clumping: { min: 0, max: 1 },
     clumps: { min: 1, max: 60, step: 1, digits: 0 },
-    tint: { min: 0, max: 1 },
-    lightness: { min: 0, max: 0.5 },
-    richness: { min: 0, max: 1 },
+    ...SWING_RANGES,
     rootDark: { min: 0, max: 1 },
   },
   ground: ({ colour, otherColour }) => mixed(oklabFromBytes(...colour), oklabFromBytes(...otherColour), 0.3),

@@ -24,16 +24,21 @@ type Maker<K extends RecipeKindName> = (params: RecipeParams[K], ratio: number) 
 const rounded = (v: number) => Math.round(v * 1000) / 1000;
 const within = (v: number, least: number, most: number) => rounded(Math.min(most, Math.max(least, v)));
 
-const tuftHandles: Maker<'tuft'> = (params, ratio) => {
-  const { fromX, fromY, toX, toY, envelope } = params;
-  const end = (id: 'from' | 'to', label: string): Handle => ({
+/** An end of a line, whose place are the parameters `idX` and `idY`, shares of the card. */
+function endOf(id: string, label: string, x: number, y: number, ratio: number): Handle {
+  return {
     id,
     label,
-    x: params[`${id}X`],
-    y: params[`${id}Y`] * ratio,
+    x,
+    y: y * ratio,
     goes: 'anywhere',
-    to: (x, y) => ({ [`${id}X`]: within(x, -0.5, 1.5), [`${id}Y`]: within(y / ratio, -0.5, 1.5) }),
-  });
+    to: (toX, toY) => ({ [`${id}X`]: within(toX, -0.5, 1.5), [`${id}Y`]: within(toY / ratio, -0.5, 1.5) }),
+  };
+}
+
+const tuftHandles: Maker<'tuft'> = (params, ratio) => {
+  const { fromX, fromY, toX, toY, envelope } = params;
+  const end = (id: 'from' | 'to', label: string) => endOf(id, label, params[`${id}X`], params[`${id}Y`], ratio);
   // heights are above the root line, or its end where it does not reach
   const rootAt = (x: number) => {
     const share = toX === fromX ? 0 : Math.min(1, Math.max(0, (x - fromX) / (toX - fromX)));
@@ -84,14 +89,7 @@ const weaveHandles: Maker<'weave'> = ({ pitch, across, sag, seamless }, ratio) =
 };
 
 const sprayHandles: Maker<'spray'> = (params, ratio) => {
-  const end = (id: 'root' | 'tip', label: string): Handle => ({
-    id,
-    label,
-    x: params[`${id}X`],
-    y: params[`${id}Y`] * ratio,
-    goes: 'anywhere',
-    to: (x, y) => ({ [`${id}X`]: within(x, -0.5, 1.5), [`${id}Y`]: within(y / ratio, -0.5, 1.5) }),
-  });
+  const end = (id: 'root' | 'tip', label: string) => endOf(id, label, params[`${id}X`], params[`${id}Y`], ratio);
   const [root, tip] = [end('root', 'Root of the stem'), end('tip', 'Tip of the stem')];
   // to the side of the straight line between them, as far as the middle of the arc: half the chord times tan (bend / 4)
   const [dx, dy] = [tip.x - root.x, tip.y - root.y];

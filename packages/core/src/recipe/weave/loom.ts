@@ -1,11 +1,37 @@
 import { oklabFromBytes } from '../../colour/oklab.ts';
+import type { Rgb } from '../../colour/srgb.ts';
 import { SieveError } from '../../errors.ts';
 import { chance } from '../../strokes/chance.ts';
 import type { Profile } from '../profile.ts';
 import type { LinePoint, Scene, Surface } from '../scene.ts';
-import { alongOf, drifted, mixed } from '../tints.ts';
+import { alongOf, drifted, mixed, type TintSwing } from '../tints.ts';
 import { catenary } from './catenary.ts';
-import type { WeaveParams } from './weave.ts';
+
+/** Measures of a weave, whatever its pattern. */
+export interface LoomParams extends TintSwing {
+  /** Of the card, millimetres. */
+  across: number;
+  /** From the middle of one thread, plank or hole to that of the next, millimetres. */
+  pitch: number;
+  /** Of a thread, rod or plank, or how wide a hole is, millimetres. */
+  thick: number;
+  /** Of a slot, or a knot of a net, or the row of rods above each other; millimetres. */
+  long: number;
+  /** How uneven places and thicknesses are. */
+  uneven: number;
+  /** How far the middle of the card hangs below its sides, as a share of its width; framed ones alone. */
+  sag: number;
+  /** Whether the card repeats: pitches are rounded so that whole repeats fit. */
+  seamless: boolean;
+  /** Share of threads that are torn, or of planks that are broken. */
+  torn: number;
+  colour: Rgb;
+  otherColour: Rgb;
+  /** Rust, moss or dirt that creeps up from below: its colour, how far up, and how much. */
+  weather: Rgb;
+  weatherTo: number;
+  weathered: number;
+}
 
 /** Shapes that a weave may come to: more take minutes. */
 const MOST_CROSSINGS = 400_000;
@@ -17,7 +43,7 @@ export class Loom {
 
   constructor(
     readonly scene: Scene,
-    readonly params: WeaveParams,
+    readonly params: LoomParams,
     private readonly seed: number,
     /** Height of the card in its widths. */
     readonly ratio: number,

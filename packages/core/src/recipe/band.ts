@@ -1,0 +1,311 @@
+import { byteOfLinear16Table } from '../colour/srgb.ts';
+import type { Areas } from './deposit.ts';
+import { ACROSS, STEPS } from './profile.ts';
+import type { Surface } from './scene.ts';
+import { levelFor, readStamp, type Stamp } from './stamp.ts';
+
+// The loops stand beside the numbers that they index by: a constant of another file is read again at each texel.
+
+/** Planes of a picture that is being grown; the maps are left out where nobody asks for them. */
+export interface Grown {
+  width: number;
+  height: number;
+  rgba: Uint8Array;
+  maps: {
+    height: Uint16Array;
+    normal: Uint16Array;
+    translucency: Uint8Array;
+    tintId: Uint8Array;
+    rootTip: Uint8Array;
+  } | null;
+}
+
+/** Rows that are painted together: their planes stay in the caches of the processor. */
+export const ROWS = 16;
+/** Less of a texel than this is not seen. */
+const LEAST = 1 / 1024;
+
+/**
+ * What has come into each texel of a band, from the front to the back: so many numbers a texel, side by side, since a
+ * thin line touches few texels of every row and all numbers of each.
+ */
+export interface Band {
+  readonly width: number;
+  readonly cells: Float32Array;
+  /** Numbers a texel: with maps or without. */
+  readonly each: number;
+}
+
+/** What is still to be seen through. */
+const FREE = 0;
+/** The same when the owner that was painted last began; shares of one owner are added, not laid over each other. */
+const START = 1;
+const OWNER = 2;
+/** How much has been seen; sums of linear light follow, weighted by it. */
+const SEEN = 3;
+const RED = 4;
+const GREEN = 5;
+const BLUE = 6;
+const EACH = 8;
+/** Sums of the maps. */
+const LIFT = 7;
+const RIGHT = 8;
+const UP = 9;
+const OUT = 10;
+const THROUGH = 11;
+const PLACE = 12;
+/** The largest share of one owner, and its id. */
+const MOST = 13;
+const ID = 14;
+const EACH_WITH_MAPS = 16;
+
+export function makeBand(width: number, withMaps: boolean): Band {
+  const each = withMaps ? EACH_WITH_MAPS : EACH;
+  return { width, each, cells: new Float32Array(width * ROWS * each) };
+}
+
+export function clear({ cells, each }: Band, texels: number): void {
+  cells.fill(0, 0, texels * each);
+  for (let i = 0; i < texels * each; i += each) cells[i + FREE] = 1;
+}
+
+/** Takes the areas up, and lays what is seen of the surface into the band. */
+export function shade(
+  band: Band,
+  areas: Areas,
+  rows: number,
+  top: number,
+  own: number,
+  frames: Float64Array,
+  at: number,
+  surface: Surface,
+  withMaps: boolean,
+): void {
+  const { sums, stride, from, to } = areas;
+  const { width, cells, each } = band;
+  const { along, translucency, relief, id } = surface;
+  const { light, tilt, up, rise } = surface.profile;
+  const toAcross = ACROSS / 2;
+  const [cx, cy, ux, uy, nx, ny] = [
+    frames[at],
+    frames[at + 1],
+    frames[at + 2],
+    frames[at + 3],
+    frames[at + 4],
+    frames[at + 5],
+  ];
+  const h0 = frames[at + 6];
+  const dh = frames[at + 7] - h0;
+  const s0 = frames[at + 8] * STEPS;
+  const ds = frames[at + 9] * STEPS - s0;
+  const l0 = frames[at + 10];
+  const dl = frames[at + 11] - l0;
+  for (let row = 0; row < rows; row++) {
+    const end = to[row] < width ? to[row] : width;
+    let cover = 0;
+    const line = row * stride;
+    const out = row * width;
+    const py = row + top + 0.5 - cy;
+    let x = from[row];
+    for (; x < end; x++) {
+      cover += sums[line + x];
+      sums[line + x] = 0;
+      const area = cover < 0 ? -cover : cover;
+      if (area < LEAST) continue;
+      const i = (out + x) * each;
+      const f = cells[i + FREE];
+      if (f < LEAST) continue;
+      if (cells[i + OWNER] !== own) {
+        cells[i + OWNER] = own;
+        cells[i + START] = f;
+      }
+      let w = cells[i + START] * area;
+      if (w > f) w = f;
+      cells[i + FREE] = f - w;
+      const px = x + 0.5 - cx;
+      let u = px * ux + py * uy;
+      if (u < 0) u = 0;
+      else if (u > 1) u = 1;
+      const half = h0 + dh * u;
+      let t = half > 0 ? (px * nx + py * ny) / half : 0;
+      if (t < -1) t = -1;
+      else if (t > 1) t = 1;
+      const across = ((t + 1) * toAcross + 0.5) | 0;
+      const place = 3 * ((s0 + ds * u + 0.5) | 0);
+      const lit = light[across] * w;
+      cells[i + SEEN] += w;
+      cells[i + RED] += along[place] * lit;
+      cells[i + GREEN] += along[place + 1] * lit;
+      cells[i + BLUE] += along[place + 2] * lit;
+      if (!withMaps) continue;
+      const lean = tilt[across] * w;
+      cells[i + LIFT] += (l0 + dl * u + relief * rise[across]) * w;
+      cells[i + RIGHT] += lean * nx;
+      cells[i + UP] -= lean * ny;
+      cells[i + OUT] += up[across] * w;
+      cells[i + THROUGH] += translucency * w;
+      cells[i + PLACE] += (s0 + ds * u) * w;
+      if (w > cells[i + MOST]) {
+        cells[i + MOST] = w;
+        cells[i + ID] = id;
+      }
+    }
+    for (; x < to[row]; x++) sums[line + x] = 0;
+    from[row] = stride;
+    to[row] = 0;
+  }
+}
+
+const read = new Float32Array(4);
+
+/** The same of a surface with a picture along it, which says too how much of it there is. */
+export function shadeStamp(
+  { width, cells, each }: Band,
+  { sums, stride, from, to }: Areas,
+  rows: number,
+  top: number,
+  own: number,
+  frames: Float64Array,
+  at: number,
+  { along, translucency, relief, id, profile }: Surface,
+  stamp: Stamp,
+  withMaps: boolean,
+): void {
+  const [cx, cy, ux, uy, nx, ny] = frames.subarray(at, at + 6);
+  const [h0, h1, p0, p1, l0, l1] = frames.subarray(at + 6, at + 12);
+  const lengthwise = Math.sqrt(ux * ux + uy * uy) * (p1 - p0) * stamp.height;
+  const crosswise = stamp.width / Math.max(1, h0 + h1);
+  const toAcross = ACROSS / 2;
+  const picture = levelFor(stamp, Math.max(lengthwise, crosswise));
+  for (let row = 0; row < rows; row++) {
+    let cover = 0;
+    const py = row + top + 0.5 - cy;
+    for (let x = from[row]; x < to[row]; x++) {
+      cover += sums[row * stride + x];
+      sums[row * stride + x] = 0;
+      const area = cover < 0 ? -cover : cover;
+      const i = (row * width + x) * each;
+      if (area < LEAST || x >= width || cells[i + FREE] < LEAST) continue;
+      const px = x + 0.5 - cx;
+      const u = Math.min(1, Math.max(0, px * ux + py * uy));
+      const half = h0 + (h1 - h0) * u;
+      const t = half > 0 ? Math.min(1, Math.max(-1, (px * nx + py * ny) / half)) : 0;
+      const place = p0 + (p1 - p0) * u;
+      readStamp(picture, (t + 1) / 2, place, read);
+      if (read[3] < LEAST) continue;
+      if (cells[i + OWNER] !== own) {
+        cells[i + OWNER] = own;
+        cells[i + START] = cells[i + FREE];
+      }
+      const share = Math.min(cells[i + FREE] / read[3], cells[i + START] * area);
+      const w = share * read[3];
+      cells[i + FREE] -= w;
+      const across = ((t + 1) * toAcross + 0.5) | 0;
+      const tint = 3 * ((place * STEPS + 0.5) | 0);
+      cells[i + SEEN] += w;
+      cells[i + RED] += along[tint] * read[0] * share;
+      cells[i + GREEN] += along[tint + 1] * read[1] * share;
+      cells[i + BLUE] += along[tint + 2] * read[2] * share;
+      if (!withMaps) continue;
+      const lean = profile.tilt[across] * w;
+      cells[i + LIFT] += (l0 + (l1 - l0) * u + relief * profile.rise[across]) * w;
+      cells[i + RIGHT] += lean * nx;
+      cells[i + UP] -= lean * ny;
+      cells[i + OUT] += profile.up[across] * w;
+      cells[i + THROUGH] += translucency * w;
+      cells[i + PLACE] += place * STEPS * w;
+      if (w > cells[i + MOST]) {
+        cells[i + MOST] = w;
+        cells[i + ID] = id;
+      }
+    }
+    from[row] = stride;
+    to[row] = 0;
+  }
+}
+
+/** A hole: what lies behind is not seen, and nothing is in its place. */
+export function cut({ width, cells, each }: Band, { sums, stride, from, to }: Areas, rows: number, own: number): void {
+  for (let row = 0; row < rows; row++) {
+    let cover = 0;
+    for (let x = from[row]; x < to[row]; x++) {
+      cover += sums[row * stride + x];
+      sums[row * stride + x] = 0;
+      if (x >= width) continue;
+      const i = (row * width + x) * each;
+      if (cells[i + OWNER] !== own) {
+        cells[i + OWNER] = own;
+        cells[i + START] = cells[i + FREE];
+      }
+      const left = cells[i + FREE] - cells[i + START] * (cover < 0 ? -cover : cover);
+      cells[i + FREE] = left > 0 ? left : 0;
+    }
+    from[row] = stride;
+    to[row] = 0;
+  }
+}
+
+/** The band as samples. */
+export function resolve(
+  { width, cells, each }: Band,
+  grown: Grown,
+  ground: readonly number[],
+  top: number,
+  rows: number,
+): void {
+  const { rgba, maps } = grown;
+  const byte = byteOfLinear16Table();
+  const words = new Uint32Array(rgba.buffer, rgba.byteOffset + 4 * top * width, rows * width);
+  const [r, g, b] = ground.map((v) => byte[codeOf(v)]);
+  resolveColour(cells, each, byte, (b << 16) | (g << 8) | r, words);
+  if (maps) resolveMaps(cells, maps, top * width, rows * width);
+}
+
+function resolveColour(cells: Float32Array, each: number, byte: Uint8Array, nothing: number, words: Uint32Array): void {
+  for (let o = 0, i = 0; o < words.length; o++, i += each) {
+    const w = cells[i + SEEN];
+    const alpha = w >= 1 ? 255 : (w * 255 + 0.5) | 0;
+    if (alpha === 0) words[o] = nothing;
+    else {
+      const scale = 65535 / w;
+      const blue = byte[code16(cells[i + BLUE] * scale)];
+      const green = byte[code16(cells[i + GREEN] * scale)];
+      words[o] = (alpha << 24) | (blue << 16) | (green << 8) | byte[code16(cells[i + RED] * scale)];
+    }
+  }
+}
+
+function resolveMaps(cells: Float32Array, maps: NonNullable<Grown['maps']>, start: number, texels: number): void {
+  const { height, normal, translucency, tintId, rootTip } = maps;
+  for (let o = start, i = 0; o < start + texels; o++, i += EACH_WITH_MAPS) {
+    const w = cells[i + SEEN];
+    if (w < LEAST) {
+      height[o] = 0;
+      normal[3 * o] = 32768;
+      normal[3 * o + 1] = 32768;
+      normal[3 * o + 2] = 65535;
+      translucency[o] = 0;
+      tintId[o] = 0;
+      rootTip[o] = 0;
+      continue;
+    }
+    const share = 1 / w;
+    height[o] = code16(cells[i + LIFT] * share * 65535);
+    const x = cells[i + RIGHT];
+    const y = cells[i + UP];
+    const z = cells[i + OUT];
+    const scale = 32767.5 / Math.sqrt(x * x + y * y + z * z);
+    normal[3 * o] = (x * scale + 32768) | 0;
+    normal[3 * o + 1] = (y * scale + 32768) | 0;
+    normal[3 * o + 2] = (z * scale + 32768) | 0;
+    translucency[o] = (cells[i + THROUGH] * share * 255 + 0.5) | 0;
+    tintId[o] = cells[i + ID];
+    rootTip[o] = (cells[i + PLACE] * share * (255 / STEPS) + 0.5) | 0;
+  }
+}
+
+function code16(v: number): number {
+  return v >= 65535 ? 65535 : v <= 0 ? 0 : (v + 0.5) | 0;
+}
+
+const codeOf = (linear: number) => code16(linear * 65535);

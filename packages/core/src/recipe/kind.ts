@@ -1,0 +1,29 @@
+import type { Oklab } from '../colour/oklab.ts';
+import type { NumberKeys, Range } from '../math/range.ts';
+import type { Scene } from './scene.ts';
+import type { Stamp } from './stamp.ts';
+
+/** What a scene is drawn into. */
+export interface RecipeFrame {
+  /** Height of the card over its width. */
+  ratio: number;
+  /** Texels in full. */
+  width: number;
+  /** Pictures of its parts. */
+  stamps: readonly Stamp[];
+}
+
+/** A kind of recipe. A new one is a file with this, an entry in {@link RECIPE_KINDS}, a schema and a tray. */
+export interface RecipeKind<P> {
+  label: string;
+  hint: string;
+  /** The newest; earlier ones can still be drawn. */
+  version: number;
+  defaults: P;
+  ranges: Partial<Record<NumberKeys<P>, Range>>;
+  /** Colour under what is not covered. */
+  ground(params: P): Oklab;
+  scene(params: P, seed: number, frame: RecipeFrame): Scene;
+  /** How long a part is drawn at the most, as a share of the card's width; without it, it takes none. */
+  partLength?(params: P, ratio: number): number;
+}

@@ -1,0 +1,100 @@
+import { ROWS } from './band.ts';
+import { depositEdge, type Areas } from './deposit.ts';
+import { FRAME, type Scene, type Surface } from './scene.ts';
+
+/** Shapes in texels, and which of them lie in each band of {@link ROWS} rows, from the front to the back. */
+export interface Shapes {
+  readonly corners: Float64Array;
+  readonly starts: Int32Array;
+  readonly frames: Float64Array;
+  /** Of every shape the first and the last row it touches, with fractions. */
+  readonly tops: Float64Array;
+  readonly bottoms: Float64Array;
+  /** Of every shape whose share it is: the same for all that are added up. Not 0. */
+  readonly own: Int32Array;
+  readonly surfaceOf: Int32Array;
+  readonly surfaces: readonly (Surface | null)[];
+  readonly inBand: Int32Array;
+  readonly bandStarts: Int32Array;
+}
+
+export function shapesOf(scene: Scene, scale: number, height: number): Shapes {
+  const { owners } = scene;
+  const count = scene.starts.length;
+  const corners = Float64Array.from(scene.corners);
+  for (let i = 0; i < corners.length; i++) corners[i] *= scale;
+  const starts = new Int32Array(count + 1);
+  for (let i = 0; i < count; i++) starts[i] = scene.starts[i];
+  starts[count] = corners.length / 2;
+  const tops = new Float64Array(count).fill(Infinity);
+  const bottoms = new Float64Array(count).fill(-Infinity);
+  for (let i = 0; i < count; i++) {
+    for (let k = starts[i]; k < starts[i + 1]; k++) {
+      const y = corners[2 * k + 1];
+      if (y < tops[i]) tops[i] = y;
+      if (y > bottoms[i]) bottoms[i] = y;
+    }
+  }
+  const order = Int32Array.from(owners, (_, index) => index);
+  order.sort((a, b) => owners[b].z - owners[a].z || b - a);
+  const own = new Int32Array(count);
+  const surfaceOf = new Int32Array(count);
+  const surfaces = owners.map((o) => o.surface);
+  const bands = Math.ceil(height / ROWS);
+  const first = (i: number) => Math.max(0, Math.floor(tops[i] / ROWS));
+  const last = (i: number) => Math.min(bands - 1, Math.floor(bottoms[i] / ROWS));
+  const bandStarts = new Int32Array(bands + 2);
+  for (let index = 0; index < owners.length; index++) {
+    const { first: from, end, group } = owners[index];
+    for (let i = from; i < end; i++) {
+      own[i] = group < 0 ? index + 1 : -1 - group; // groups count down from −1, single ones up from 1
+      surfaceOf[i] = index;
+      for (let b = first(i); b <= last(i); b++) bandStarts[b + 2]++;
+    }
+  }
+  for (let b = 0; b < bands; b++) bandStarts[b + 2] += bandStarts[b + 1];
+  const inBand = new Int32Array(bandStarts[bands + 1]);
+  for (let k = 0; k < order.length; k++) {
+    const { first: from, end } = owners[order[k]];
+    for (let i = from; i < end; i++) for (let b = first(i); b <= last(i); b++) inBand[bandStarts[b + 1]++] = i;
+  }
+  return {
+    corners,
+    starts,
+    frames: framesOf(scene, scale),
+    tops,
+    bottoms,
+    own,
+    surfaceOf,
+    surfaces,
+    inBand,
+    bandStarts,
+  };
+}
+
+/** Frames in texels. */
+function framesOf({ numbers }: Scene, scale: number): Float64Array {
+  const out = Float64Array.from(numbers);
+  for (let i = 0; i < out.length; i += FRAME) {
+    out[i] *= scale;
+    out[i + 1] *= scale;
+    out[i + 2] /= scale;
+    out[i + 3] /= scale;
+    out[i + 6] *= scale;
+    out[i + 7] *= scale;
+  }
+  return out;
+}
+
+/** @returns whether any of it lies in the rows. */
+export function depositShape(areas: Areas, shapes: Shapes, shape: number, top: number, rows: number): boolean {
+  const { corners, starts, tops, bottoms } = shapes;
+  if (bottoms[shape] <= top || tops[shape] >= top + rows) return false;
+  const first = starts[shape];
+  const end = starts[shape + 1];
+  for (let i = first; i < end; i++) {
+    const k = i + 1 < end ? i + 1 : first;
+    depositEdge(areas, rows, corners[2 * i], corners[2 * i + 1] - top, corners[2 * k], corners[2 * k + 1] - top);
+  }
+  return true;
+}
