@@ -181,6 +181,7 @@ export {
   type GrownSource,
   type PartPicture,
 } from './recipe/grow.ts';
+export { grownPiece } from './piece/grown-piece.ts';
 export { STARTING_POINTS, type StartingPoint } from './recipe/gallery.ts';
 export { partOf } from './recipe/part-of.ts';
 export { recipeFacts } from './recipe/recipe-facts.ts';

@@ -1,15 +1,5 @@
 <script setup lang="ts">
-import {
-  makeStep,
-  PIECE_DEFAULTS,
-  recipeKey,
-  recipeKind,
-  STARTING_POINTS,
-  type LevelSettings,
-  type PieceDoc,
-  type Recipe,
-  type StartingPoint,
-} from '@lithe-sieve/core';
+import { grownPiece, recipeKind, STARTING_POINTS, type StartingPoint } from '@lithe-sieve/core';
 import { ref, shallowRef, watch } from 'vue';
 import { copyPiece } from '../../api/pieces.api';
 import PlainDialog from '../../components/PlainDialog.vue';
@@ -38,29 +28,12 @@ watch(open, async (now) => {
   }
 });
 
-/** What repeats without a seam is laid so. */
-function levelsFor({ params }: Recipe): LevelSettings {
-  const wrap = 'seamless' in params && params.seamless ? 'repeat' : 'clamp';
-  return { ...PIECE_DEFAULTS.levels, wrapAcross: wrap, wrapDown: wrap };
-}
-
-function docOf({ name, recipe, cardWidth }: StartingPoint): PieceDoc {
-  return {
-    ...PIECE_DEFAULTS,
-    levels: levelsFor(recipe),
-    name,
-    cardWidth,
-    sources: [{ id: makeId(), sha256: recipeKey(recipe), fileName: name, recipe, role: 'colour' }],
-    run: [makeStep(makeId(), 'from-channel', { channel: 'alpha' })],
-  };
-}
-
 async function make(point: StartingPoint): Promise<void> {
   if (making.value) return;
   making.value = true;
   failure.value = null;
   try {
-    const { id } = await copyPiece({ id: makeId(), doc: docOf(point) });
+    const { id } = await copyPiece({ id: makeId(), doc: grownPiece(point, makeId) });
     open.value = false;
     emit('made', id);
   } catch (error) {
