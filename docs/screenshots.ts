@@ -135,3 +135,15 @@ test('maps, a ramp, and the fit', async ({ page }) => {
   await settled(page);
   await shoot(page, 'fit');
 });
+
+test('growing a piece', async ({ page }) => {
+  await page.goto('/');
+  await page.getByTestId('grow').click();
+  await expect(page.getByTestId('gallery').locator('canvas[width="168"]').first()).toBeVisible();
+  await page.waitForTimeout(4000); // all small pictures
+  await shoot(page, 'grow');
+  await page.getByTestId('gallery').getByRole('button', { name: 'Pony’s mane' }).click();
+  await settled(page);
+  await page.waitForTimeout(3000);
+  await shoot(page, 'strands');
+});
