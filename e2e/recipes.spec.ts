@@ -1,6 +1,6 @@
 import { expect, type Page } from '@playwright/test';
 import { allocateHeap, growRecipe, type RunSource, type TuftParams } from '@lithe-sieve/core';
-import { choose, expectTexels, seenAt, settled, sourcesOf, typeNumber } from './helpers.ts';
+import { choose, docOf, expectTexels, seenAt, settled, sourcesOf, typeNumber } from './helpers.ts';
 import { test } from './test.ts';
 
 async function grow(page: Page, name: string): Promise<void> {
@@ -76,6 +76,10 @@ test('a weave is measured in millimetres, another pattern is chosen', async ({ p
   await typeNumber(page, 'Thickness, mm', '60');
   await settled(page);
   await expectTexels(page, await grownHere(page));
+  await typeNumber(page, 'Card, across, mm', '800');
+  await settled(page);
+  expect((await docOf(page)).cardWidth).toBe(0.8);
+  await typeNumber(page, 'Card, across, mm', '900');
   await page.locator('[data-handle="pitch"]').focus();
   await page.keyboard.press('ArrowRight');
   await settled(page);

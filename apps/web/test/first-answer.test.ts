@@ -1,6 +1,6 @@
 /** @jest-environment node */
 import { expect, test } from '@jest/globals';
-import { makeStep, type StepEntry } from '@lithe-sieve/core';
+import { makeRecipe, makeStep, recipeKey, type StepEntry } from '@lithe-sieve/core';
 import { FirstAnswer } from '../src/workers/first-answer';
 
 const RUN: StepEntry[] = [
@@ -18,6 +18,18 @@ const ends = (...runs: StepEntry[][]) => {
   });
 };
 const off = (id: string, run = RUN) => run.map((s) => (s.id === id ? { ...s, on: false } : s));
+
+test('a changed recipe is answered by a draft, where no step needs its maps', () => {
+  const drafts = (run: StepEntry[]) => {
+    const first = new FirstAnswer();
+    return [1, 1, 2].map((seed) => {
+      const recipe = makeRecipe('tuft', { seed });
+      return first.endOf({ turn: 1, run, sources: [{ id: 's', sha256: recipeKey(recipe), recipe }] }).grownDraft;
+    });
+  };
+  expect(drafts(RUN.slice(0, 2))).toEqual([false, false, true]);
+  expect(drafts(RUN)).toEqual([false, false, false]);
+});
 
 test('a changed map is answered first, a change before the maps without them, all else as a whole', () => {
   expect(ends(RUN, off('h'), off('h'))).toEqual([5, 3, 5]);

@@ -178,6 +178,7 @@ export {
   RECIPE_KIND_NAMES,
   RECIPE_MAPS,
   sceneOf,
+  type GrowHow,
   type GrownSource,
   type PartPicture,
 } from './recipe/grow.ts';

@@ -15,7 +15,7 @@ export function grownAt(recipe: Recipe, scale: number, partOf: PartPicture): Gro
     allocate: allocateHeap,
     bands: (height: number, rows: (y0: number, y1: number) => void) => rows(0, height),
   };
-  return growRecipe(recipe, work, true, partOf);
+  return growRecipe(recipe, work, { pictureOf: partOf });
 }
 
 /** The same at the size of a proxy. */

@@ -21,8 +21,14 @@ export function useRecipeActions() {
     piece.preview((doc) => ({ ...doc, sources: doc.sources.map((s) => (s.id === id ? change(s) : s)) }));
   };
 
-  /** While a control or a handle is dragged. */
-  const preview = (source: SourceRef, params: object) => apply(source.id, (s) => withRecipe(s, {}, params));
+  /** While a control or a handle is dragged. A width in millimetres is that of the card too. */
+  function preview(source: SourceRef, params: object): void {
+    apply(source.id, (s) => withRecipe(s, {}, params));
+    const across = 'across' in params ? Number(params.across) : 0;
+    if (across > 0 && piece.sources[0]?.id === source.id) {
+      piece.preview((doc) => ({ ...doc, cardWidth: across / 1000 }));
+    }
+  }
 
   function set(source: SourceRef, params: object, what: string): void {
     preview(source, params);

@@ -12,7 +12,8 @@ const growWorker = {
    */
   thumb(recipe: Recipe, side: number, parts: ReadonlyMap<string, Picture>): Thumb {
     const scale = Math.min(1, side / Math.max(recipe.width, recipe.height));
-    const { picture } = growRecipe(recipe, { scale, allocate: allocateHeap, bands }, false, (part) => parts.get(part));
+    const how = { withMaps: false, pictureOf: (part: string) => parts.get(part) };
+    const { picture } = growRecipe(recipe, { scale, allocate: allocateHeap, bands }, how);
     const { width, height, data } = picture;
     return { width, height, rgba: new Uint8ClampedArray(data.buffer as ArrayBuffer, data.byteOffset, data.length) };
   },

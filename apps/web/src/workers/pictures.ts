@@ -75,9 +75,10 @@ export class Pictures {
    * What a recipe gives at the size that is computed here; the newest ones are kept.
    *
    * @param checkpoint - Called with the share done; throws to give up.
+   * @param draft - The picture alone, wanted soon rather than fine.
    */
-  grown(key: string, recipe: Recipe, checkpoint: (share: number) => void): GrownSource {
-    const at = `${key} ${this.scale}`;
+  grown(key: string, recipe: Recipe, checkpoint: (share: number) => void, draft = false): GrownSource {
+    const at = `${key} ${this.scale} ${draft}`;
     const known = this.grownOnes.get(at);
     if (known) return known;
     const bands = (height: number, rows: (y0: number, y1: number) => void) => {
@@ -86,7 +87,11 @@ export class Pictures {
         rows(y, Math.min(height, y + GROWN_AT_ONCE));
       }
     };
-    const grown = growRecipe(recipe, { scale: this.scale, allocate, bands }, true, (part) => this.held.get(part));
+    const grown = growRecipe(
+      recipe,
+      { scale: this.scale, allocate, bands },
+      { withMaps: !draft, draft, pictureOf: (part) => this.held.get(part) },
+    );
     for (const old of [...this.grownOnes.keys()].slice(0, 1 - MOST_GROWN)) this.grownOnes.delete(old);
     this.grownOnes.set(at, grown);
     return grown;
@@ -114,9 +119,12 @@ export class Pictures {
   }
 
   /** Those of a request that are here. */
-  sourcesOf({ sources }: RunRequest, checkpoint: (share: number) => void): RunSource[] {
+  sourcesOf({ sources }: RunRequest, checkpoint: (share: number) => void, draft = false): RunSource[] {
     return sources.flatMap(({ id, sha256, place, recipe }): RunSource[] => {
-      if (recipe) return [{ id, sha256, place, ...this.grown(sha256, recipe, checkpoint) }];
+      if (recipe) {
+        const key = draft ? `draft of ${sha256}` : sha256;
+        return [{ id, sha256: key, place, ...this.grown(sha256, recipe, checkpoint, draft) }];
+      }
       const picture = this.held.get(sha256);
       return picture ? [{ id, sha256, place, picture, data: this.data.get(sha256), deep: this.deep.get(sha256) }] : [];
     });

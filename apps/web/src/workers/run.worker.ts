@@ -150,10 +150,10 @@ class RunWorker {
   view(request: RunRequest, whole: boolean): Promise<Answer<ViewResult>> {
     return answer(async () => {
       await this.restorePainted(request, request);
-      const all = { end: request.run.length, draft: false };
-      const { end, draft } = whole ? all : this.firstAnswer.endOf(request);
+      const all = { end: request.run.length, draft: false, grownDraft: false };
+      const { end, draft, grownDraft } = whole ? all : this.firstAnswer.endOf(request);
       const asked = { ...request, run: request.run.slice(0, end) };
-      const result = this.evaluate(asked, this.sourcesOf(request), {
+      const result = this.evaluate(asked, this.sourcesOf(request, grownDraft), {
         keepStates: true,
         draftsFit: draft,
       });
@@ -161,12 +161,12 @@ class RunWorker {
       const rest = request.run.slice(end).map((s) => s.id);
       // first what may be overtaken: the mask counts as shown once it is made
       const wanted = () => this.endIfOvertaken(request.turn);
-      const maps = this.results.mapsOf(result, wanted, rest, draft || rest.length > 0);
+      const maps = this.results.mapsOf(result, wanted, rest, draft || grownDraft || rest.length > 0);
       return {
         mask: withCounts(this.results.maskOf(result, request.turn, this.pictures.scale), counts),
         maps,
         steps: this.results.stepsOf(result, asked.run),
-        whole: end === all.end && !draft,
+        whole: end === all.end && !draft && !grownDraft,
       };
     });
   }
@@ -308,11 +308,12 @@ class RunWorker {
     });
   }
 
-  private sourcesOf(request: RunRequest): RunSource[] {
-    return this.pictures.sourcesOf(request, (share) => {
+  private sourcesOf(request: RunRequest, draft = false): RunSource[] {
+    const checkpoint = (share: number) => {
       Atomics.store(this.newest, 1, Math.round(1000 * share));
       this.endIfOvertaken(request.turn);
-    });
+    };
+    return this.pictures.sourcesOf(request, checkpoint, draft);
   }
 
   private endIfOvertaken(turn: number): void {

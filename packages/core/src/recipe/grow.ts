@@ -51,11 +51,18 @@ export const RECIPE_MAPS = [
 
 /** Pictures of parts by the SHA-256 of their files. */
 export type PartPicture = (sha256: string) => Picture | undefined;
-const NO_PARTS: PartPicture = () => undefined;
 
-function frameOf({ width, height, parts = [] }: Recipe, pictureOf: PartPicture): RecipeFrame {
+export interface GrowHow {
+  /** Else the picture alone. */
+  withMaps?: boolean;
+  /** Wanted soon rather than fine. */
+  draft?: boolean;
+  pictureOf?: PartPicture;
+}
+
+function frameOf({ width, height, parts = [] }: Recipe, { pictureOf, draft = false }: GrowHow): RecipeFrame {
   const stamps = parts.map(({ sha256, name }) => {
-    const picture = pictureOf(sha256);
+    const picture = pictureOf?.(sha256);
     if (picture) return stampOf(picture);
     throw new SieveError(
       'missing-source',
@@ -63,7 +70,7 @@ function frameOf({ width, height, parts = [] }: Recipe, pictureOf: PartPicture):
       'Take the part out, or reload the page.',
     );
   });
-  return { width, ratio: height / width, stamps };
+  return { width, ratio: height / width, stamps, draft };
 }
 
 /** How many times its own size a part is drawn at the most: above 1 it is no longer sharp. */
@@ -73,7 +80,7 @@ export function partsEnlarged(recipe: Recipe): number {
 }
 
 /** The shapes of a recipe. @throws {@link SieveError} `unsupported` for one of a newer version. */
-export function sceneOf(recipe: Recipe, pictureOf = NO_PARTS): Scene {
+export function sceneOf(recipe: Recipe, how: GrowHow = {}): Scene {
   const kind = recipeKind(recipe.kind);
   if (recipe.version > kind.version) {
     throw new SieveError(
@@ -82,39 +89,37 @@ export function sceneOf(recipe: Recipe, pictureOf = NO_PARTS): Scene {
       'Open it with the program that it was made with, or a newer one.',
     );
   }
-  return kind.scene(recipe.params, recipe.seed, frameOf(recipe, pictureOf));
+  return kind.scene(recipe.params, recipe.seed, frameOf(recipe, how));
 }
 
 /**
  * Draws a recipe at a size: the same places at every size, finer edges at a larger one.
  *
  * @param env - Its `scale` is of the recipe's own size.
- * @param withMaps - Else the picture alone.
- * @param pictureOf - Of its parts.
  * @throws {@link SieveError} `unsupported`, `missing-source` without the picture of a part, and what `bands` throws.
  */
 export function growRecipe(
   recipe: Recipe,
   env: Pick<Work, 'scale' | 'allocate' | 'bands'>,
-  withMaps = true,
-  pictureOf = NO_PARTS,
+  how: GrowHow = {},
 ): GrownSource {
   const width = Math.max(1, Math.floor(recipe.width * env.scale));
   const height = Math.max(1, Math.floor(recipe.height * env.scale));
   const texels = width * height;
   const { allocate } = env;
   const rgba = allocate(4 * texels);
-  const maps = withMaps
-    ? {
-        height: allocate16(texels, allocate),
-        normal: allocate16(3 * texels, allocate),
-        translucency: allocate(texels),
-        tintId: allocate(texels),
-        rootTip: allocate(texels),
-      }
-    : null;
+  const maps =
+    (how.withMaps ?? true)
+      ? {
+          height: allocate16(texels, allocate),
+          normal: allocate16(3 * texels, allocate),
+          translucency: allocate(texels),
+          tintId: allocate(texels),
+          rootTip: allocate(texels),
+        }
+      : null;
   const ground = linearOf(recipeKind(recipe.kind).ground(recipe.params));
-  paintScene(sceneOf(recipe, pictureOf), { width, height, rgba, maps }, ground, env);
+  paintScene(sceneOf(recipe, how), { width, height, rgba, maps }, ground, env);
   const rasters = maps ? RECIPE_MAPS.map((name) => [name, rasterOf(name, width, height, maps[name])] as const) : [];
   return { picture: makePicture(width, height, rgba), maps: new Map(rasters) };
 }

@@ -11,6 +11,8 @@ export interface RecipeFrame {
   width: number;
   /** Pictures of its parts. */
   stamps: readonly Stamp[];
+  /** Whether it is wanted soon rather than fine: lines of fewer pieces, at the same places. */
+  draft: boolean;
 }
 
 /** A kind of recipe. A new one is a file with this, an entry in {@link RECIPE_KINDS}, a schema and a tray. */

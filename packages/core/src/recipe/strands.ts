@@ -40,6 +40,7 @@ export interface StrandsParams extends TintSwing {
 export const MOST_STRANDS = 6000;
 export const MOST_GUIDES = 24;
 const SEGMENTS = 22;
+const DRAFT_SEGMENTS = 9;
 const DRAWS_EACH = 16;
 
 export const strands: RecipeKind<StrandsParams> = {
@@ -90,11 +91,12 @@ export const strands: RecipeKind<StrandsParams> = {
     ...SWING_RANGES,
   },
   ground: ({ colour, tipColour }) => mixed(oklabFromBytes(...colour), oklabFromBytes(...tipColour), 0.5),
-  scene(params, seed, { ratio, width }) {
+  scene(params, seed, { ratio, width, draft }) {
     const scene = new Scene();
     if (params.guides.length === 0) return scene;
     const { count, thick } = drawnStrands(params, width);
-    for (let k = 0; k < count; k++) growStrand(scene, k, count, thick / 2, params, seed, ratio);
+    for (let k = 0; k < count; k++)
+      growStrand(scene, k, count, thick / 2, params, seed, ratio, draft ? DRAFT_SEGMENTS : SEGMENTS);
     return scene;
   },
 };
@@ -140,6 +142,7 @@ function growStrand(
   params: StrandsParams,
   seed: number,
   ratio: number,
+  segments: number,
 ): void {
   const { guides, clumps, clumping, innerClumps, innerClumping, shorter, wave, waves, flyaways, astray } = params;
   const draw = (what: number) => chance(seed, index * DRAWS_EACH + what);
@@ -152,15 +155,15 @@ function growStrand(
   const [awayX, awayY] = flies ? [astray * (2 * draw(2) - 1), astray * (2 * draw(3) - 1) * 0.5] : [0, 0];
   const length = 1 - shorter * draw(4) * draw(4);
   const phase = 360 * draw(5);
-  const points = Array.from({ length: SEGMENTS + 1 }, (_, k): LinePoint => {
-    const s = (length * k) / SEGMENTS;
+  const points = Array.from({ length: segments + 1 }, (_, k): LinePoint => {
+    const s = (length * k) / segments;
     const loose = flies ? 0.3 : 1;
     const tight = innerClumping * loose * s;
     const tighter = clumping * loose * s * s;
     const mid = own + (innerMiddle - own) * tight;
     const [x, y] = between(guides, mid + (outerMiddle - mid) * tighter, s);
     const swing = wave * s * sine(phase + 360 * waves * s);
-    const w = half * (1 - params.taper * (k / SEGMENTS));
+    const w = half * (1 - params.taper * (k / segments));
     return { x: x + swing + awayX * s * s, y: (y + awayY * s * s) * ratio, half: w, lift: 0.25 + 0.5 * draw(6) };
   });
   const swing = [draw(7), draw(8), draw(9)];

@@ -6,7 +6,6 @@ import { bladeProfile, type Profile } from './profile.ts';
 import type { RecipeKind, RecipeFrame } from './kind.ts';
 import { spacingFor, strewn } from './roots.ts';
 import { Scene, type LinePoint } from './scene.ts';
-import type { Stamp } from './stamp.ts';
 import { SWING_DEFAULTS, SWING_RANGES, alongOf, drifted, mixed, tintsOf, towards, type TintSwing } from './tints.ts';
 
 export const TUFT_STREWINGS = ['along a line', 'over an area'] as const;
@@ -70,6 +69,7 @@ export interface TuftParams extends TintSwing {
 
 export const MOST_BLADES = 2000;
 const SEGMENTS = 20;
+const DRAFT_SEGMENTS = 10;
 
 /** What is drawn by chance for a blade, in this order: a later version adds at the end. */
 const DRAWS = {
@@ -154,7 +154,7 @@ export const tuft: RecipeKind<TuftParams> = {
   scene(params, seed, frame) {
     const scene = new Scene();
     const profile = bladeProfile(params.fold, params.midrib);
-    for (const blade of bladesOf(params, seed, frame)) growBlade(scene, blade, params, profile, frame.stamps);
+    for (const blade of bladesOf(params, seed, frame)) growBlade(scene, blade, params, profile, frame);
     return scene;
   },
   partLength: ({ envelope }, ratio) => Math.max(0, ...envelope) * ratio,
@@ -277,7 +277,13 @@ export function spineOf({ x, y, length, lean, bend }: Blade, segments = SEGMENTS
   return out;
 }
 
-function growBlade(scene: Scene, blade: Blade, params: TuftParams, profile: Profile, stamps: readonly Stamp[]): void {
+function growBlade(
+  scene: Scene,
+  blade: Blade,
+  params: TuftParams,
+  profile: Profile,
+  { stamps, draft }: RecipeFrame,
+): void {
   const stamp = stamps[Math.floor(stamps.length * chance(blade.seed ^ CLUMPS, 104729 + blade.index))];
   // a part is as slim as its picture, or slimmer
   const partHalf = stamp && (blade.length * stamp.width * (blade.half / (params.bladeWidth / 2))) / (2 * stamp.height);
@@ -286,8 +292,9 @@ function growBlade(scene: Scene, blade: Blade, params: TuftParams, profile: Prof
   const tip = drifted(params.colour, params.otherColour, params, [draw('tint'), draw('light'), draw('rich')]);
   const back = tip[0] * 0.12 * (1 - depth); // what stands behind is in the shadow of the others
   const root: Oklab = [tip[0] * (1 - params.rootDark), tip[1] * 0.7, tip[2] * 0.7];
-  const points = spineOf(blade).map((p, k): LinePoint => {
-    const s = k / SEGMENTS;
+  const segments = draft ? DRAFT_SEGMENTS : SEGMENTS;
+  const points = spineOf(blade, segments).map((p, k): LinePoint => {
+    const s = k / segments;
     const half = partHalf ?? blade.half * widthAt(s, params.point, blade.torn);
     return { x: p.x, y: p.y, half, lift: 0.15 + 0.7 * depth * s };
   });
