@@ -71,7 +71,7 @@ export const MOST_BLADES = 2000;
 const SEGMENTS = 20;
 const DRAFT_SEGMENTS = 10;
 
-/** What is drawn by chance for a blade, in this order: a later version adds at the end. */
+/** Random numbers of a blade, in this order: a later version adds at the end. */
 const DRAWS = {
   place: 0,
   length: 1,
@@ -160,7 +160,7 @@ export const tuft: RecipeKind<TuftParams> = {
   partLength: ({ envelope }, ratio) => Math.max(0, ...envelope) * ratio,
 };
 
-/** A blade as it was drawn by lot: lengths and places in widths of the card. */
+/** A blade with its random numbers: lengths and places in widths of the card. */
 export interface Blade {
   index: number;
   seed: number;

@@ -2,26 +2,34 @@
 import { useOtherPieces, type OtherPiece } from './other-pieces';
 
 /** Another piece of the Stock to choose. */
-const props = defineProps<{
-  label: string;
-  /** What stands in the field. */
-  shown: string;
-  /** What is done with the piece that is chosen; what it throws is said here. */
-  use: (other: OtherPiece) => Promise<void>;
-}>();
+const props = withDefaults(
+  defineProps<{
+    label: string;
+    /** Read out instead of the label, where that says too little by itself. */
+    said?: string;
+    test?: string;
+    /** Whether the list stands beside the label. */
+    beside?: boolean;
+    /** What stands in the field. */
+    shown: string;
+    /** What is done with the piece that is chosen; what it throws is said here. */
+    use: (other: OtherPiece) => Promise<void>;
+  }>(),
+  { said: '', test: 'piece', beside: false },
+);
 const { others, find, busy, trouble, take } = useOtherPieces();
 </script>
 
 <template>
-  <label class="field">
+  <label class="field" :class="{ beside }">
     <span>{{ label }}</span>
     <ElSelect
       :model-value="shown"
       size="small"
-      :aria-label="label"
+      :aria-label="said || label"
       placeholder="choose a piece"
       no-data-text="There is no other piece yet."
-      data-test="piece"
+      :data-test="test"
       filterable
       remote
       :remote-method="find"
@@ -39,5 +47,12 @@ const { others, find, busy, trouble, take } = useOtherPieces();
   display: grid;
   gap: 4px;
   margin-bottom: 6px;
+}
+
+.field.beside {
+  grid-template-columns: 64px 1fr;
+  gap: 8px;
+  align-items: center;
+  margin-bottom: 8px;
 }
 </style>
