@@ -1,5 +1,14 @@
 import { afterAll, beforeAll, expect, test } from '@jest/globals';
-import { grownPiece, makeRecipe, recipeKey, type PieceDoc, type Recipe, type RecipePart } from '@lithe-sieve/core';
+import { recipeSchema } from '@lithe-sieve/contract';
+import {
+  grownPiece,
+  makeRecipe,
+  recipeKey,
+  STARTING_POINTS,
+  type PieceDoc,
+  type Recipe,
+  type RecipePart,
+} from '@lithe-sieve/core';
 import sharp from 'sharp';
 import { startServer, type TestServer } from './helpers.ts';
 
@@ -27,6 +36,10 @@ test('a piece is grown, listed with what it keeps, and changed like any other', 
   for (let k = 0; k < 100 && !(await listed()).fresh; k++) await new Promise((resolve) => setTimeout(resolve, 100));
   expect(await listed()).toMatchObject({ width: 128, height: 256, problem: null, fresh: true });
   expect((await listed()).coverage).toBeGreaterThan(0.05);
+});
+
+test('every starting point is a recipe as the contract has it', () => {
+  for (const { recipe } of STARTING_POINTS) expect(recipeSchema.parse(recipe)).toEqual(recipe);
 });
 
 test('a recipe that cannot be grown is refused in a sentence, and nothing is written', async () => {

@@ -168,6 +168,8 @@ describe('what is random', () => {
     for (const strewing of ['along a line', 'over an area'] as const) {
       const all = bladesOf({ ...params, blades: 50, strewing, pinned }, 99, { ratio: 1 });
       expect(all[its.index]).toMatchObject({ x: its.x, y: its.y });
+      const beyond = [...pinned, { ...pinned[0], blade: 400 }]; // more blades were there when it was pinned
+      expect(bladesOf({ ...params, blades: 50, strewing, pinned: beyond }, 99, { ratio: 1 })).toEqual(all);
     }
   });
 });

@@ -18,8 +18,10 @@ const SMALL = 48 * MB;
 const RUN_BYTES_PER_TEXEL = 20;
 /** Of holding a mask at distance: its levels; where sides do not halve evenly, level 0 too; else planes for a wider filter. */
 const HOLD_BYTES_PER_TEXEL = { even: 6, odd: 34, wider: 6 };
-/** Of a recipe: colour, height, normal, translucency and tint id. */
-const GROWN_BYTES_PER_TEXEL = 14;
+/** Of a recipe: colour, height, normal, translucency, tint id and root to tip. */
+const GROWN_BYTES_PER_TEXEL = 15;
+/** Of a part of one: read, and with its mip levels. */
+const PART_BYTES_PER_TEXEL = 10;
 /** Of a texture that is laid: floats between its two axes. */
 const LAID_BYTES_PER_TEXEL = 16;
 /** Of blurred values, distances, horizons. */
@@ -44,13 +46,26 @@ export function memoryOf(task: Task): number {
         (holds(material, levels) ? holdBytes(sizes[0], levels.averages !== 'box') : 0) +
         (holdsLevels(profileOf(handOff.profile)) ? LEVELS_BYTES_PER_TEXEL : 0);
       const laid = fittedTexels(task.doc, largest);
-      return SMALL + pictures + perTexel * largest + (laid > 0 ? (LAID_BYTES_PER_TEXEL + perTexel) * laid : 0);
+      return (
+        SMALL +
+        partBytes(task.doc) +
+        pictures +
+        perTexel * largest +
+        (laid > 0 ? (LAID_BYTES_PER_TEXEL + perTexel) * laid : 0)
+      );
     }
+    case 'summarise':
+      return SMALL + partBytes(task.doc);
     case 'draw-demo':
       return 4 * SMALL;
     default:
       return SMALL;
   }
+}
+
+function partBytes({ sources }: PieceDoc): number {
+  const parts = sources.flatMap((s) => s.recipe?.parts ?? []);
+  return parts.reduce((sum, p) => sum + PART_BYTES_PER_TEXEL * p.width * p.height, 0);
 }
 
 /** Texels of the largest texture that the fit may come to, at most what it refuses beyond; 0 without a fit. */

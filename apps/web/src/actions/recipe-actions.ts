@@ -1,4 +1,4 @@
-import { recipeKey, RECIPE_SEED, type Recipe, type SourceRef } from '@lithe-sieve/core';
+import { recipeKey, RECIPE_SEED, type PieceDoc, type Recipe, type SourceRef } from '@lithe-sieve/core';
 import { usePieceStore } from '../stores/piece.store';
 
 /** A source with a changed recipe: its key goes along. */
@@ -17,17 +17,14 @@ export function withRecipe(
 export function useRecipeActions() {
   const piece = usePieceStore();
 
-  const apply = (id: string, change: (source: SourceRef) => SourceRef) => {
-    piece.preview((doc) => ({ ...doc, sources: doc.sources.map((s) => (s.id === id ? change(s) : s)) }));
+  const apply = (id: string, change: (source: SourceRef) => SourceRef, more: Partial<PieceDoc> = {}) => {
+    piece.preview((doc) => ({ ...doc, ...more, sources: doc.sources.map((s) => (s.id === id ? change(s) : s)) }));
   };
 
   /** While a control or a handle is dragged. A width in millimetres is that of the card too. */
   function preview(source: SourceRef, params: object): void {
-    apply(source.id, (s) => withRecipe(s, {}, params));
-    const across = 'across' in params ? Number(params.across) : 0;
-    if (across > 0 && piece.sources[0]?.id === source.id) {
-      piece.preview((doc) => ({ ...doc, cardWidth: across / 1000 }));
-    }
+    const across = 'across' in params && piece.sources[0]?.id === source.id ? Number(params.across) : 0;
+    apply(source.id, (s) => withRecipe(s, {}, params), across > 0 ? { cardWidth: across / 1000 } : {});
   }
 
   function set(source: SourceRef, params: object, what: string): void {

@@ -27,7 +27,7 @@ export class EnginePictures {
 
   async bringTip(sha256: string): Promise<void> {
     this.tips.add(sha256);
-    await this.view.remote.adoptTip(sha256, await this.picture(sha256));
+    await this.bringPart(sha256);
   }
 
   /** A part is read at any size from all its texels, on both sides. */

@@ -19,7 +19,7 @@ export class FirstAnswer {
     this.before = {
       steps: run.map((s) => JSON.stringify(s)),
       others: JSON.stringify([sources, cardWidth]),
-      files: JSON.stringify([files, cardWidth]),
+      files: JSON.stringify(files),
       fitted,
     };
     const all = { end: run.length, draft: false, grownDraft: false };

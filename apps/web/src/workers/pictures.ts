@@ -22,8 +22,8 @@ import type { RunRequest, Thumb } from './types';
 
 /** Rows of a recipe that are grown before the worker looks whether something newer is wanted. */
 const GROWN_AT_ONCE = 128;
-/** Recipes whose texels are kept: what is undone is there at once. */
-const MOST_GROWN = 2;
+/** Up to this many the recipe before is kept too: what is undone is there at once. */
+const MANY_TEXELS = 2048 * 2048;
 
 /** The pictures that a worker has decoded or been given, by the SHA-256 of their files. */
 export class Pictures {
@@ -34,6 +34,8 @@ export class Pictures {
   private readonly deep = new Map<string, Raster<Uint16Array>>();
   /** And texels picked out of the full size. */
   private readonly samples = new Map<string, Picture>();
+  /** At which scale sources were shrunk; tips and parts are held whole and stand here not. */
+  private readonly shrunkTo = new Map<string, number>();
   /** Of recipes, by key and size. */
   private readonly grownOnes = new Map<string, GrownSource>();
   private readonly startingRuns = new Map<string, () => StepEntry[]>();
@@ -76,8 +78,9 @@ export class Pictures {
    *
    * @param checkpoint - Called with the share done; throws to give up.
    * @param draft - The picture alone, wanted soon rather than fine.
+   * @param atOnce - Recipes that a run reads.
    */
-  grown(key: string, recipe: Recipe, checkpoint: (share: number) => void, draft = false): GrownSource {
+  grown(key: string, recipe: Recipe, checkpoint: (share: number) => void, draft = false, atOnce = 1): GrownSource {
     const at = `${key} ${this.scale} ${draft}`;
     const known = this.grownOnes.get(at);
     if (known) return known;
@@ -87,20 +90,27 @@ export class Pictures {
         rows(y, Math.min(height, y + GROWN_AT_ONCE));
       }
     };
+    // at full size one recipe comes to a gigabyte: the one before goes first
+    const isLarge = recipe.width * recipe.height * this.scale * this.scale > MANY_TEXELS;
+    const kept = isLarge ? atOnce - 1 : atOnce;
+    const olds = [...this.grownOnes.keys()];
+    for (const old of olds.slice(0, Math.max(0, olds.length - kept))) this.grownOnes.delete(old);
     const grown = growRecipe(
       recipe,
       { scale: this.scale, allocate, bands },
       { withMaps: !draft, draft, pictureOf: (part) => this.held.get(part) },
     );
-    for (const old of [...this.grownOnes.keys()].slice(0, 1 - MOST_GROWN)) this.grownOnes.delete(old);
     this.grownOnes.set(at, grown);
     return grown;
   }
 
   /** Takes a decoded picture over, halved until it is at most view size. */
   adopt(sha256: string, picture: Picture, halvings: number): void {
-    if (this.held.has(sha256)) return;
+    // the first source may have become larger or smaller since
+    if (this.held.has(sha256) && (this.shrunkTo.get(sha256) ?? this.scale) === this.scale) return;
+    this.shrunkTo.set(sha256, this.scale);
     this.held.set(sha256, shrink(picture, halvings, 'colour', allocate));
+    for (const others of [this.data, this.samples]) others.delete(sha256);
     if (halvings <= 0) return;
     this.data.set(sha256, shrink(picture, halvings, 'data', allocate));
     this.samples.set(sha256, sampleTexels(picture, halvings));
@@ -108,22 +118,28 @@ export class Pictures {
 
   /** The picture of a brush's tip, which is drawn at any size from the same texels. */
   adoptTip(sha256: string, picture: Picture): void {
+    if (this.held.has(sha256) && !this.shrunkTo.has(sha256)) return; // what was made of it goes by the same object
+    this.shrunkTo.delete(sha256);
     this.held.set(sha256, picture);
   }
 
   /** Forgets pictures of other pieces. */
   keepOnly(sha256s: readonly string[]): void {
-    for (const pictures of [this.held, this.data, this.deep, this.samples]) {
+    for (const pictures of [this.held, this.data, this.deep, this.samples, this.shrunkTo]) {
       for (const key of pictures.keys()) if (!sha256s.includes(key)) pictures.delete(key);
+    }
+    for (const key of this.grownOnes.keys()) {
+      if (!sha256s.some((kept) => key.startsWith(kept))) this.grownOnes.delete(key);
     }
   }
 
   /** Those of a request that are here. */
   sourcesOf({ sources }: RunRequest, checkpoint: (share: number) => void, draft = false): RunSource[] {
+    const atOnce = sources.filter((s) => s.recipe).length;
     return sources.flatMap(({ id, sha256, place, recipe }): RunSource[] => {
       if (recipe) {
         const key = draft ? `draft of ${sha256}` : sha256;
-        return [{ id, sha256: key, place, ...this.grown(sha256, recipe, checkpoint, draft) }];
+        return [{ id, sha256: key, place, ...this.grown(sha256, recipe, checkpoint, draft, atOnce) }];
       }
       const picture = this.held.get(sha256);
       return picture ? [{ id, sha256, place, picture, data: this.data.get(sha256), deep: this.deep.get(sha256) }] : [];

@@ -48,7 +48,7 @@ watch(open, async (now) => {
 
 /** What is typed before the field has the focus goes into it, instead of being taken as shortcuts of the page. */
 function onEarlyKey(event: KeyboardEvent): void {
-  if (event.ctrlKey || event.altKey || event.metaKey) return;
+  if (event.ctrlKey || event.altKey || event.metaKey || event.key === 'Tab') return;
   if (event.key.length === 1 && !event.repeat) words.value += event.key;
   else if (event.key === 'Backspace') words.value = words.value.slice(0, -1);
   else if (event.key === 'Enter' && !event.repeat) takeFirst();

@@ -15,7 +15,7 @@ export interface LoomParams extends TintSwing {
   pitch: number;
   /** Of a thread, rod or plank, or how wide a hole is, millimetres. */
   thick: number;
-  /** Of a slot, or a knot of a net, or the row of rods above each other; millimetres. */
+  /** Of a slot or of a knot of a net; of wattle how thick its posts are; millimetres. */
   long: number;
   /** How uneven places and thicknesses are. */
   uneven: number;
