@@ -1,9 +1,18 @@
-import { asWords, mapsOf, toRgba8, type Mask, type Picture, type StepResult, type Stretch } from '@lithe-sieve/core';
+import {
+  asWords,
+  mapsOf,
+  type Mask,
+  type Picture,
+  type Raster,
+  type Samples,
+  type StepResult,
+  type Stretch,
+} from '@lithe-sieve/core';
 import type { Thumb } from './types';
 
 const SIDE = 128;
 const OPAQUE = 0xff000000;
-const made = new WeakMap<Mask | Picture, Thumb>();
+const made = new WeakMap<Raster<Samples>, Thumb>();
 
 /** What a step changed last, small: its mask, its colour, or another map; where it changed nothing, its stretch says. */
 export function stepThumb(step: StepResult, stretch: Stretch): Thumb {
@@ -13,7 +22,7 @@ export function stepThumb(step: StepResult, stretch: Stretch): Thumb {
   const map = step.changes.at(-1) ?? (stretch === 'mask' ? 'mask' : 'colour');
   if (map === 'mask') return maskThumb(step.mask);
   const raster = mapsOf(state).get(map);
-  return colourThumb(map === 'colour' || !raster ? state.colour : toRgba8(raster));
+  return map === 'colour' || !raster ? colourThumb(state.colour) : mapThumb(raster);
 }
 
 /** The mask after a step, small. */
@@ -43,8 +52,25 @@ export function colourThumb(picture: Picture): Thumb {
   });
 }
 
+/** A map of any depth, small, by the same four texels: few of a large map are looked at. */
+function mapThumb(raster: Raster<Samples>): Thumb {
+  return once(raster, (places, words) => {
+    const { data, channels } = raster;
+    const shift = data instanceof Uint16Array ? 10 : 2; // the sum of four as a byte
+    const at = (i: number, channel: number) => {
+      let sum = 0;
+      for (let k = 0; k < 4; k++) sum += data[channels * places[i + k] + channel];
+      return sum >> shift;
+    };
+    for (let o = 0, i = 0; o < words.length; o++, i += 4) {
+      const red = at(i, 0);
+      words[o] = OPAQUE | (channels < 3 ? red * 0x010101 : (at(i, 2) << 16) | (at(i, 1) << 8) | red);
+    }
+  });
+}
+
 /** A step that changed nothing hands the same raster on, and its thumb with it. */
-function once<R extends Mask | Picture>(raster: R, fill: (places: Uint32Array, words: Uint32Array) => void): Thumb {
+function once(raster: Raster<Samples>, fill: (places: Uint32Array, words: Uint32Array) => void): Thumb {
   const known = made.get(raster);
   if (known) return known;
   const scale = Math.min(1, SIDE / Math.max(raster.width, raster.height));
@@ -60,7 +86,7 @@ function once<R extends Mask | Picture>(raster: R, fill: (places: Uint32Array, w
 let lastPlaces: { of: string; places: Uint32Array } | null = null;
 
 /** Of every small texel, four texels of the raster, from the quarters of what it stands for. */
-function placesOf(raster: Mask | Picture, width: number, height: number): Uint32Array {
+function placesOf(raster: Raster<Samples>, width: number, height: number): Uint32Array {
   const of = `${raster.width}x${raster.height}`;
   if (lastPlaces?.of === of) return lastPlaces.places;
   const places = new Uint32Array(width * height * 4);

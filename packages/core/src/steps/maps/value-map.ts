@@ -4,7 +4,7 @@ import { cosine, sine } from '../../math/trigonometry.ts';
 import { localThickness } from '../../relief/local-thickness.ts';
 import { openSky } from '../../relief/occlusion.ts';
 import type { MapName } from '../../raster/maps.ts';
-import type { Mask } from '../../raster/raster.ts';
+import type { Mask, Picture } from '../../raster/raster.ts';
 import { lowRow, type LowFrequencies } from '../../raster/low-frequencies.ts';
 import { halvingsTo } from '../../raster/shrink.ts';
 import { halveMask } from '../../sieve/mips.ts';
@@ -142,14 +142,26 @@ function darken(row: Float32Array, by: Float32Array, amount: number): void {
   for (let x = 0; x < row.length; x++) row[x] *= 1 - amount * by[x];
 }
 
-/** Lighter veins of the picture, 0–1; at view size found on half of it, for a first answer while a slider is dragged. */
+/**
+ * Lighter veins of the picture, 0–1. At view size they are found on half of it, and once for a picture: while a slider
+ * is dragged they stay the same.
+ */
 function lightVeins(state: RunState, params: ValueMapParams, env: StepEnv): LowFrequencies {
-  let values = pictureValues(state, params, env);
-  let width = VEIN_WIDTH * env.scale;
-  if (env.scale < 1) {
-    values = halveMask(values, env.allocate);
-    width /= 2;
-  }
+  if (env.scale === 1) return veinsOf(pictureValues(state, params, env), VEIN_WIDTH, env);
+  const { sourceId, channel, fit } = params;
+  const picture = sourceId ? env.asData(env.source(sourceId)) : state.colour;
+  const key = [channel, fit, state.colour.width, state.colour.height, env.scale].join();
+  const known = veinsFound.get(picture);
+  if (known?.key === key) return known.veins;
+  const half = halveMask(pictureValues(state, params, env), env.allocate);
+  const veins = veinsOf(half, (VEIN_WIDTH * env.scale) / 2, env);
+  veinsFound.set(picture, { key, veins });
+  return veins;
+}
+
+const veinsFound = new WeakMap<Picture, { key: string; veins: LowFrequencies }>();
+
+function veinsOf(values: Mask, width: number, env: StepEnv): LowFrequencies {
   return { width: values.width, height: values.height, values: veinsIn(values, 'lighter', width, VEIN_GAIN, env) };
 }
 

@@ -163,16 +163,19 @@ export class Drawing {
     this.tell({ tell: 'drawn', ms: performance.now() - started, turn: this.turn, stand: standDrawn });
   }
 
+  /** Once changes pause; while they go on, as often as leaves most of the time to what computes them. */
   private drawStandLater(): void {
-    const pause = STAND_PAUSE_MS - (performance.now() - this.standDrawnAt);
+    const known = this.standMs < Infinity;
+    const due = known ? this.standDrawnAt + STAND_SHARE * this.standMs - performance.now() : 0;
     this.standPart = together(this.standPart, this.stale.get('stand') ?? null);
-    this.standTimer ??= setTimeout(
+    clearTimeout(this.standTimer);
+    this.standTimer = setTimeout(
       () => {
         this.standTimer = undefined;
         this.invalidatePart('stand', this.standPart ?? null);
         this.standPart = undefined;
       },
-      Math.max(0, pause),
+      Math.max(0, Math.min(due, STAND_PAUSE_MS)),
     );
   }
 
@@ -248,7 +251,10 @@ function together(before: Box | null | undefined, part: Box | null): Box | null 
 }
 
 const SLOW_MS = 40;
-const STAND_PAUSE_MS = 350;
+/** After the last change. */
+const STAND_PAUSE_MS = 150;
+/** Times as long as the Stand takes there are between its pictures. */
+const STAND_SHARE = 4;
 
 /** Neutral mid-grey around both views, so that the chrome does not tint the judgement of edges. */
 const SURROUND = 0x77797a;
