@@ -179,7 +179,7 @@ export async function expectTexels(
 }
 
 /** What a test asks the server for itself: each page that need not be opened saves seconds. */
-async function ask<T>(page: Page, method: 'get' | 'post', path: string, data?: unknown): Promise<T> {
+export async function ask<T>(page: Page, method: 'get' | 'post', path: string, data?: unknown): Promise<T> {
   const answer = await page.request[method](path, { data });
   expect(answer.ok(), `${path} ${answer.status()}`).toBe(true);
   return (await answer.json()) as T;

@@ -5,7 +5,11 @@ import {
   LIMITS,
   MOST_BLADES,
   MOST_GUIDES,
-  MOST_PARTS,
+  ATLAS_TURNINGS,
+  MOST_COPIES,
+  MOST_PLACED,
+  PART_MAPS,
+  PART_WEIGHT,
   MOST_STRANDS,
   RECIPE_KINDS,
   RECIPE_SEED,
@@ -34,11 +38,18 @@ const part = z.strictObject({
   height: z.int().min(1).max(LIMITS.side),
   piece: idSchema,
   revision: z.int().min(0),
+  relief: sha256Schema.optional(),
+  maps: z.array(z.enum(PART_MAPS)).max(PART_MAPS.length).optional(),
+  variation: whole(RECIPE_SEED).optional(),
+  metres: z.number().positive().max(10_000).optional(),
+  copies: z.int().min(1).max(MOST_COPIES).optional(),
+  weight: within(PART_WEIGHT).optional(),
+  group: z.string().max(LIMITS.pieceName).optional(),
 });
 
 /** The schema of a kind of recipe: its numbers by core's ranges, and the parameters that are none. */
 function recipe<K extends RecipeKindName, S extends z.ZodRawShape>(kind: K, others: S) {
-  const { version } = RECIPE_KINDS[kind];
+  const { version, mostParts } = RECIPE_KINDS[kind];
   const ranges = RECIPE_KINDS[kind].ranges as Record<string, Range>;
   const numbers = Object.entries(ranges).map(([name, range]) => [name, within(range)]);
   const newer = `It holds a recipe of a newer version than ${version}, the newest known here: start the newer Lithe Sieve.`;
@@ -48,7 +59,7 @@ function recipe<K extends RecipeKindName, S extends z.ZodRawShape>(kind: K, othe
     seed: whole(RECIPE_SEED),
     width: whole(RECIPE_SIDE),
     height: whole(RECIPE_SIDE),
-    ...(RECIPE_KINDS[kind].partLength ? { parts: z.array(part).max(MOST_PARTS).optional() } : {}),
+    ...(mostParts ? { parts: z.array(part).max(mostParts).optional() } : {}),
     params: z.strictObject({ ...Object.fromEntries(numbers), ...others }),
   });
 }
@@ -60,6 +71,18 @@ const pinned = z.strictObject({
   y: place,
   turn: z.number().min(-180).max(180),
   stretch: z.number().min(0.1).max(4),
+});
+
+const placed = z.strictObject({
+  part: sha256Schema,
+  copy: z
+    .int()
+    .min(0)
+    .max(MOST_COPIES - 1),
+  x: place,
+  y: place,
+  turn: z.number().min(-360).max(360),
+  tall: z.number().min(0).max(4),
 });
 
 export const recipeSchema = z.discriminatedUnion('kind', [
@@ -98,5 +121,10 @@ export const recipeSchema = z.discriminatedUnion('kind', [
     colour: rgb,
     otherColour: rgb,
     weather: rgb,
+  }),
+  recipe('atlas', {
+    turning: z.enum(ATLAS_TURNINGS),
+    levelled: z.boolean(),
+    placed: z.array(placed).max(MOST_PLACED),
   }),
 ]) as unknown as z.ZodType<Recipe>;

@@ -183,17 +183,30 @@ export {
   type PartPicture,
 } from './recipe/grow.ts';
 export { grownPiece } from './piece/grown-piece.ts';
+export {
+  MOST_ATLAS_PARTS,
+  MOST_COPIES,
+  MOST_PLACED,
+  PART_WEIGHT,
+  partedTo,
+  withPart,
+  type AtlasParams,
+  type AtlasPlace,
+} from './recipe/atlas/atlas.ts';
+export { ATLAS_TURNINGS, type AtlasTurning } from './recipe/atlas/pack.ts';
+export { hasRegions, regionsFile, regionsName, type RegionsFile } from './handoff/regions-file.ts';
+export { packAtlas, type AtlasPacking } from './recipe/atlas/packing.ts';
+export { atlasRegions, type AtlasRegion } from './recipe/atlas/regions.ts';
 export { STARTING_POINTS, type StartingPoint } from './recipe/gallery.ts';
-export { partOf } from './recipe/part-of.ts';
+export { PART_MAPS, partFiles, type RecipePart } from './recipe/part.ts';
+export { partOf, type Part } from './recipe/part-of.ts';
 export { recipeFacts } from './recipe/recipe-facts.ts';
 export {
   isRecipeKey,
   recipeKey,
   RECIPE_SEED,
-  MOST_PARTS,
   RECIPE_SIDE,
   type Recipe,
-  type RecipePart,
   type RecipeKindName,
   type RecipeParams,
 } from './recipe/recipe.ts';

@@ -1,26 +1,20 @@
-import {
-  allocateHeap,
-  growRecipe,
-  halvingsTo,
-  type GrownSource,
-  type PartPicture,
-  type Recipe,
-} from '@lithe-sieve/core';
+import { allocateHeap, growRecipe, halvingsTo, type GrownSource, type Recipe } from '@lithe-sieve/core';
+import type { TipPictures } from './decode-tips.ts';
 import { PROXY_SIDE } from './inspect.ts';
 
 /** A recipe drawn in this thread. */
-export function grownAt(recipe: Recipe, scale: number, partOf: PartPicture): GrownSource {
+export function grownAt(recipe: Recipe, scale: number, { pictureOf, reliefOf }: TipPictures): GrownSource {
   const work = {
     scale,
     allocate: allocateHeap,
     bands: (height: number, rows: (y0: number, y1: number) => void) => rows(0, height),
   };
-  return growRecipe(recipe, work, { pictureOf: partOf });
+  return growRecipe(recipe, work, { pictureOf, reliefOf });
 }
 
 /** The same at the size of a proxy. */
-export function grownProxy(recipe: Recipe, partOf: PartPicture) {
-  const { picture, maps } = grownAt(recipe, 0.5 ** halvingsTo(PROXY_SIDE, recipe), partOf);
+export function grownProxy(recipe: Recipe, parts: TipPictures) {
+  const { picture, maps } = grownAt(recipe, 0.5 ** halvingsTo(PROXY_SIDE, recipe), parts);
   const { width, height, data } = picture;
   return { width, height, rgba: data, values: data, samples: data, maps };
 }

@@ -10,6 +10,7 @@ import {
   packHandOff,
   readBack,
   readPng,
+  regionsFile,
   SieveError,
   thresholdByte,
   toRgba8,
@@ -35,7 +36,7 @@ export async function handOff(task: HandOffTask): Promise<HandedOff> {
   for (const [i, { id, sha256, place, bytes, recipe }] of task.sources.entries()) {
     report((0.25 * i) / task.sources.length, recipe ? 'Growing the recipe' : 'Reading the sources');
     if (recipe) {
-      sources.push({ id, sha256, place, ...grownAt(recipe, 1, (part) => tips.get(part)) });
+      sources.push({ id, sha256, place, ...grownAt(recipe, 1, tips) });
       continue;
     }
     const { raster } = await decodePicture(bytes, nodePlatform);
@@ -47,7 +48,7 @@ export async function handOff(task: HandOffTask): Promise<HandedOff> {
     sources,
     cardWidth: task.doc.cardWidth,
     strokes: new Map(task.strokes.map((s) => [s.id, s])),
-    tip: (sha256) => tips.get(sha256),
+    tip: tips.pictureOf,
     checkpoint: (i, share) => report(0.25 + (0.25 * (i + share)) / steps, `Step ${i + 1} of ${steps}`),
   });
   const failed = run.steps.find((s) => s.error);
@@ -67,11 +68,15 @@ export async function handOff(task: HandOffTask): Promise<HandedOff> {
   const files = await packHandOff(task.doc, state, tools);
   from = 0.75;
   const checks = await readBack(files, task.doc, tools);
+  const regions = regionsFile(task.doc, state, tips.pictureOf);
   const { cutoff, opacity } = task.doc.material;
   return {
     coverage: coverageAt(histogram(state.mask), thresholdByte(cutoff, opacity)),
     size: { width: state.colour.width, height: state.colour.height },
-    files: files.map(({ name, plan, bytes }) => ({ name, contents: plan.contents, bytes })),
+    files: [
+      ...files.map(({ name, plan, bytes }) => ({ name, contents: plan.contents, bytes })),
+      ...(regions ? [{ name: regions.name, contents: regions.contents, bytes: Buffer.from(regions.text) }] : []),
+    ],
     checks: [...checks, ...compareWithBench(task.bench, state)],
   };
 }

@@ -28,10 +28,9 @@ import type { Proxy, Summarised, SummariseTask } from './tasks.ts';
 /** The piece at proxy size: its picture for the Stock, how much is kept, its snags. */
 export async function summarise({ doc, sources: given, strokes, tips: files }: SummariseTask): Promise<Summarised> {
   const tips = await decodeTips(files);
-  const partOf = (sha256: string) => tips.get(sha256);
   const sources = given.map((s) => ({
     ...s,
-    proxy: 'kind' in s.proxy ? grownProxy(s.proxy, partOf) : { ...s.proxy, maps: undefined },
+    proxy: 'kind' in s.proxy ? grownProxy(s.proxy, tips) : { ...s.proxy, maps: undefined },
   }));
   const [first] = sources;
   const scale = first.proxy.width / first.facts.width;
@@ -47,7 +46,7 @@ export async function summarise({ doc, sources: given, strokes, tips: files }: S
       })),
       cardWidth: doc.cardWidth,
       strokes: new Map(strokes.map((s) => [s.id, s])),
-      tip: partOf,
+      tip: tips.pictureOf,
       scale,
     });
   const state = evaluate(

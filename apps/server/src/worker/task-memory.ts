@@ -22,6 +22,8 @@ const HOLD_BYTES_PER_TEXEL = { even: 6, odd: 34, wider: 6 };
 const GROWN_BYTES_PER_TEXEL = 15;
 /** Of a part of one: read, and with its mip levels. */
 const PART_BYTES_PER_TEXEL = 10;
+/** The same with its maps, whose file is read beside it. */
+const RELIEF_BYTES_PER_TEXEL = 32;
 /** Of a texture that is laid: floats between its two axes. */
 const LAID_BYTES_PER_TEXEL = 16;
 /** Of blurred values, distances, horizons. */
@@ -65,7 +67,10 @@ export function memoryOf(task: Task): number {
 
 function partBytes({ sources }: PieceDoc): number {
   const parts = sources.flatMap((s) => s.recipe?.parts ?? []);
-  return parts.reduce((sum, p) => sum + PART_BYTES_PER_TEXEL * p.width * p.height, 0);
+  return parts.reduce(
+    (sum, p) => sum + (p.relief ? RELIEF_BYTES_PER_TEXEL : PART_BYTES_PER_TEXEL) * p.width * p.height,
+    0,
+  );
 }
 
 /** Texels of the largest texture that the fit may come to, at most what it refuses beyond; 0 without a fit. */

@@ -32,6 +32,12 @@ export function useRecipeActions() {
     piece.finish(`${source.fileName}: ${what}`);
   }
 
+  /** Parts of a recipe and where they lie, in one step. */
+  function setParts(source: SourceRef, parts: Recipe['parts'], params: object, what: string): void {
+    apply(source.id, (s) => withRecipe(s, { parts }, params));
+    piece.finish(`${source.fileName}: ${what}`);
+  }
+
   /** Size, seed or parts. */
   function setFrame(
     source: SourceRef,
@@ -47,5 +53,5 @@ export function useRecipeActions() {
     setFrame(source, { seed }, `seed ${seed}`);
   }
 
-  return { preview, set, setFrame, reseed, abandon: piece.abandon };
+  return { preview, set, setParts, setFrame, reseed, abandon: piece.abandon };
 }

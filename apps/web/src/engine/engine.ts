@@ -2,6 +2,7 @@ import {
   isHandStep,
   stepKind,
   toPlainError,
+  type AtlasPacking,
   type BrushStroke,
   type Channel,
   type Histogram,
@@ -16,7 +17,16 @@ import {
   type SurfaceFacts,
 } from '@lithe-sieve/core';
 import type { Layer } from '../workers/layered';
-import type { Answer, MapsResult, MaskResult, PaintedMessage, RunRequest, Thumb, ViewResult } from '../workers/types';
+import type {
+  Answer,
+  MapsResult,
+  MaskResult,
+  PaintedMessage,
+  PartFile,
+  RunRequest,
+  Thumb,
+  ViewResult,
+} from '../workers/types';
 import { EnginePictures } from './pictures';
 import { endSide, makeSide, type Side } from './side';
 import { newestTurn, Turns } from './turns';
@@ -164,7 +174,7 @@ export class Engine {
     await this.pictures.bringTips();
     for (const { sha256, recipe } of doc.sources) {
       if (!recipe) await this.picture(sha256);
-      for (const part of recipe?.parts ?? []) await this.picture(part.sha256);
+      if (recipe) await this.pictures.bringParts(recipe);
     }
   }
 
@@ -177,14 +187,19 @@ export class Engine {
   }
 
   /** A piece as a part to grow from, computed in full, as a PNG. */
-  async partFileOf(
-    doc: PieceDoc,
-    byHand: readonly Stroke[],
-  ): Promise<{ bytes: Uint8Array; width: number; height: number }> {
+  async partFileOf(doc: PieceDoc, byHand: readonly Stroke[]): Promise<PartFile> {
     await this.bringAllOf(doc, byHand);
     const answer = await this.full.remote.partFile(requestOf(doc, newestTurn(this.full.newest)));
     if (answer?.ok) return answer.value;
     throw new Error(answer ? answer.error.message : 'Another change came first. Choose it again.');
+  }
+
+  /** Lays the parts of an atlas side by side. @param keep - What is placed stays. */
+  async pack(recipe: Recipe, keep: boolean): Promise<AtlasPacking> {
+    await this.pictures.bringParts(recipe);
+    const answer = await this.full.remote.pack(JSON.parse(JSON.stringify(recipe)) as Recipe, keep);
+    if (answer?.ok) return answer.value;
+    throw Object.assign(new Error(answer?.error.message ?? 'Another change came first.'), answer?.error);
   }
 
   /** Computes this document; call as often as it changes. Results carry the turn that is returned. */

@@ -1,4 +1,4 @@
-import { halvingsTo, type Picture, type Recipe, type SourceRef, type Stroke } from '@lithe-sieve/core';
+import { halvingsTo, partFiles, type Picture, type Recipe, type SourceRef, type Stroke } from '@lithe-sieve/core';
 import { fetchSourceBytes } from '../api/sources.api';
 import type { Side } from './side';
 
@@ -9,6 +9,8 @@ const VIEW_SIDE = 512;
 export class EnginePictures {
   private readonly loading = new Map<string, Promise<Picture>>();
   private readonly tips = new Set<string>();
+  /** Files of parts that both sides have. */
+  private readonly brought = new Set<string>();
   /** Of sources that are grown, by their keys. */
   private readonly recipes = new Map<string, Recipe>();
   private halvings = 0;
@@ -35,6 +37,27 @@ export class EnginePictures {
     await this.view.remote.adoptTip(sha256, await this.picture(sha256));
   }
 
+  /** What a recipe is grown from. */
+  async bringParts({ parts = [] }: Recipe): Promise<void> {
+    for (const { sha256, relief } of parts) {
+      await this.once(sha256, () => this.bringPart(sha256));
+      if (relief) await this.once(relief, () => this.bringRelief(relief));
+    }
+  }
+
+  private async bringRelief(sha256: string): Promise<void> {
+    await this.picture(sha256);
+    const raster = await this.full.remote.reliefOf(sha256);
+    if (raster) await this.view.remote.adoptRelief(sha256, raster);
+  }
+
+  /** A recipe that is dragged asks for its parts at every move. */
+  private async once(sha256: string, bring: () => Promise<void>): Promise<void> {
+    if (this.brought.has(sha256)) return;
+    await bring();
+    this.brought.add(sha256);
+  }
+
   async bringTips(): Promise<void> {
     for (const sha256 of this.tips) await this.bringTip(sha256);
   }
@@ -45,7 +68,7 @@ export class EnginePictures {
     for (const [i, { sha256, fileName, recipe }] of sources.entries()) {
       if (recipe) {
         this.recipes.set(sha256, recipe);
-        for (const part of recipe.parts ?? []) await this.bringPart(part.sha256);
+        await this.bringParts(recipe);
         if (i === 0) await this.useHalvings(halvingsTo(VIEW_SIDE, recipe));
         continue; // the workers grow it when a run asks for it
       }
@@ -56,7 +79,7 @@ export class EnginePictures {
       });
       await this.adopt(sha256, picture, i === 0);
     }
-    const parts = sources.flatMap((s) => s.recipe?.parts?.map((p) => p.sha256) ?? []);
+    const parts = sources.flatMap((s) => (s.recipe ? partFiles(s.recipe).map((p) => p.sha256) : []));
     this.forgetOthers([...sources.map((s) => s.sha256), ...parts, ...this.tips]);
   }
 
@@ -89,6 +112,7 @@ export class EnginePictures {
     for (const known of [this.loading, this.recipes]) {
       for (const key of known.keys()) if (!kept.includes(key)) known.delete(key);
     }
+    for (const part of this.brought) if (!kept.includes(part)) this.brought.delete(part);
     void this.full.remote.keepOnly(kept);
     void this.view.remote.keepOnly(kept);
   }

@@ -36,7 +36,7 @@ async function draw(
   side: number,
   pictureOf?: (sha256: string) => Promise<Picture>,
 ): Promise<Thumb> {
-  const parts = new Map<string, Picture>();
+  const parts = new Map<string, Picture>(); // their maps do not show
   if (pictureOf) for (const { sha256 } of recipe.parts ?? []) parts.set(sha256, await pictureOf(sha256));
   return worker.thumb(recipe, side, parts);
 }

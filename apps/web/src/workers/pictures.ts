@@ -98,7 +98,7 @@ export class Pictures {
     const grown = growRecipe(
       recipe,
       { scale: this.scale, allocate, bands },
-      { withMaps: !draft, draft, pictureOf: (part) => this.held.get(part) },
+      { withMaps: !draft, draft, pictureOf: (part) => this.held.get(part), reliefOf: (part) => this.deep.get(part) },
     );
     this.grownOnes.set(at, grown);
     return grown;
@@ -121,6 +121,16 @@ export class Pictures {
     if (this.held.has(sha256) && !this.shrunkTo.has(sha256)) return; // what was made of it goes by the same object
     this.shrunkTo.delete(sha256);
     this.held.set(sha256, picture);
+  }
+
+  /** The maps of a part, see {@link Part}; they were decoded in another worker. */
+  adoptRelief(sha256: string, raster: Raster<Uint16Array>): void {
+    this.deep.set(sha256, raster);
+  }
+
+  /** All samples of a file of 16 bits. */
+  deepOf(sha256: string): Raster<Uint16Array> | undefined {
+    return this.deep.get(sha256);
   }
 
   /** Forgets pictures of other pieces. */

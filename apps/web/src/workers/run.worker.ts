@@ -5,6 +5,7 @@ import {
   isPointwise,
   makeMask,
   makeRunCache,
+  packAtlas,
   partOf,
   mapsOf,
   maskMips,
@@ -12,12 +13,14 @@ import {
   stepKind,
   strokesOf,
   writePng,
+  type AtlasPacking,
   type BrushStroke,
   type Channel,
   type Histogram,
   type Mask,
   type Picture,
   type ProfileId,
+  type Raster,
   type Recipe,
   type RunHost,
   type RunResult,
@@ -37,7 +40,7 @@ import { allocate } from './memory';
 import { MANY_STROKES, Painting } from './painting';
 import { Pictures } from './pictures';
 import { Results } from './results';
-import type { Answer, MapsResult, MaskResult, PaintedMessage, RunRequest, Thumb, ViewResult } from './types';
+import type { Answer, MapsResult, MaskResult, PaintedMessage, PartFile, RunRequest, Thumb, ViewResult } from './types';
 
 const CACHE_BYTES = 400 * 1024 * 1024;
 
@@ -99,6 +102,23 @@ class RunWorker {
 
   adoptTip(sha256: string, picture: Picture): void {
     this.pictures.adoptTip(sha256, picture);
+  }
+
+  adoptRelief(sha256: string, raster: Raster<Uint16Array>): void {
+    this.pictures.adoptRelief(sha256, raster);
+  }
+
+  /** All samples of a file of 16 bits that was decoded here. */
+  reliefOf(sha256: string): Raster<Uint16Array> | undefined {
+    return this.pictures.deepOf(sha256);
+  }
+
+  /** Lays the parts of an atlas, which are here, side by side. */
+  pack(recipe: Recipe, keep: boolean): Promise<Answer<AtlasPacking>> {
+    return answer(() => {
+      if (recipe.kind !== 'atlas') throw new SieveError('unsupported', 'This is no atlas.');
+      return packAtlas(recipe, { pictureOf: (part) => this.pictures.get(part), keep, checkpoint: () => undefined });
+    });
   }
 
   keepOnly(sha256s: string[]): void {
@@ -237,11 +257,18 @@ class RunWorker {
     return answer(() => writePng(this.evaluate(maskStretch(request)).mask, deflateHere));
   }
 
-  /** What a piece comes to, for growing from: its colour with the mask as alpha, trimmed to what is there. */
-  partFile(request: RunRequest): Promise<Answer<{ bytes: Uint8Array; width: number; height: number }>> {
+  /** What a piece comes to, for growing from. */
+  partFile(request: RunRequest): Promise<Answer<PartFile>> {
     return answer(async () => {
-      const part = partOf(this.evaluate(request));
-      return { bytes: await writePng(part, deflateHere), width: part.width, height: part.height };
+      const { picture, relief, maps, share } = partOf(this.evaluate(request));
+      return {
+        bytes: await writePng(picture, deflateHere),
+        relief: relief && (await writePng(relief, deflateHere)),
+        maps,
+        width: picture.width,
+        height: picture.height,
+        share,
+      };
     });
   }
 

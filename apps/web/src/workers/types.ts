@@ -7,6 +7,7 @@ import type {
   MapName,
   Mask,
   MaskSummary,
+  Part,
   PlainError,
   Raster,
   Recipe,
@@ -89,6 +90,14 @@ export interface ViewResult {
   steps: StepReport[];
   /** Whether all steps are in it; else the maps after the changed one are still those of before. */
   whole: boolean;
+}
+
+/** A piece as a part to grow from: its colour with the mask as alpha, and its maps, as PNGs. See {@link Part}. */
+export interface PartFile extends Pick<Part, 'maps' | 'share'> {
+  bytes: Uint8Array;
+  relief: Uint8Array | null;
+  width: number;
+  height: number;
 }
 
 /** What a task of a worker answers with; `null` when a newer request overtook it. */

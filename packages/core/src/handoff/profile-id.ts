@@ -15,4 +15,4 @@ export type ProfileId =
   | 'distance-8';
 /** What {map} in a file name stands for. */
 export type FileSlot =
-  'card' | 'base' | 'mask' | 'surface' | 'tint-id' | Exclude<MapName, 'colour' | 'mask' | 'tintId'>;
+  'card' | 'base' | 'mask' | 'surface' | 'regions' | 'tint-id' | Exclude<MapName, 'colour' | 'mask' | 'tintId'>;

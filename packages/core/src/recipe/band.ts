@@ -1,8 +1,8 @@
-import { byteOfLinear16Table } from '../colour/srgb.ts';
+import { byteOfLinear16Table, LINEAR_OF_BYTE } from '../colour/srgb.ts';
 import type { Areas } from './deposit.ts';
 import { ACROSS, STEPS } from './profile.ts';
 import type { Surface } from './scene.ts';
-import { levelFor, readStamp, type Stamp } from './stamp.ts';
+import { levelFor, readRelief, type Stamp } from './stamp.ts';
 
 // The loops stand beside the numbers that they index by: a constant of another file is read again at each texel.
 
@@ -156,7 +156,9 @@ export function shade(
   }
 }
 
-const read = new Float32Array(4);
+/** Linear light of a byte, times alpha as a byte: read for four texels of a picture at each one that is painted. */
+const LINEAR = Float32Array.from(LINEAR_OF_BYTE);
+const deep = new Float32Array(4);
 
 /** The same of a surface with a picture along it, which says too how much of it there is. */
 export function shadeStamp(
@@ -177,42 +179,88 @@ export function shadeStamp(
   const crosswise = stamp.width / Math.max(1, h0 + h1);
   const toAcross = ACROSS / 2;
   const picture = levelFor(stamp, Math.max(lengthwise, crosswise));
+  const [ownNormal, ownHeight, ownThrough] = (['normal', 'height', 'translucency'] as const).map(
+    (map) => picture.relief !== undefined && stamp.maps.includes(map),
+  );
+  const way = Math.sqrt(ux * ux + uy * uy) || 1;
+  const [wayX, wayY] = [ux / way, uy / way];
+  const { data, width: wide, height: tall } = picture;
+  const { tilt, up, rise } = profile;
   for (let row = 0; row < rows; row++) {
     let cover = 0;
     const py = row + top + 0.5 - cy;
-    for (let x = from[row]; x < to[row]; x++) {
-      cover += sums[row * stride + x];
-      sums[row * stride + x] = 0;
+    const line = row * stride;
+    const end = to[row];
+    for (let x = from[row]; x < end; x++) {
+      cover += sums[line + x];
+      sums[line + x] = 0;
       const area = cover < 0 ? -cover : cover;
-      const i = (row * width + x) * each;
-      if (area < LEAST || x >= width || cells[i + FREE] < LEAST) continue;
+      if (area < LEAST || x >= width) continue;
       const px = x + 0.5 - cx;
-      const u = Math.min(1, Math.max(0, px * ux + py * uy));
+      let u = px * ux + py * uy;
+      u = u < 0 ? 0 : u > 1 ? 1 : u;
       const half = h0 + (h1 - h0) * u;
-      const t = half > 0 ? Math.min(1, Math.max(-1, (px * nx + py * ny) / half)) : 0;
+      let t = half > 0 ? (px * nx + py * ny) / half : 0;
+      t = t < -1 ? -1 : t > 1 ? 1 : t;
       const place = p0 + (p1 - p0) * u;
-      readStamp(picture, (t + 1) / 2, place, read);
-      if (read[3] < LEAST) continue;
+      // between four texels of the picture, their colours weighted by their alpha
+      let sx = ((t + 1) / 2) * wide - 0.5;
+      sx = sx < 0 ? 0 : sx > wide - 1 ? wide - 1 : sx;
+      let sy = (1 - place) * tall - 0.5;
+      sy = sy < 0 ? 0 : sy > tall - 1 ? tall - 1 : sy;
+      const left = sx | 0;
+      const above = sy | 0;
+      const q = 4 * (above * wide + left);
+      const r = left + 1 < wide ? q + 4 : q;
+      const down = above + 1 < tall ? 4 * wide : 0;
+      const aq = data[q + 3];
+      const ar = data[r + 3];
+      const bq = data[q + down + 3];
+      const br = data[r + down + 3];
+      if ((aq | ar | bq | br) === 0) continue;
+      const i = (row * width + x) * each;
+      if (cells[i + FREE] < LEAST) continue;
+      const fx = sx - left;
+      const fy = sy - above;
+      const a = aq * (1 - fx) * (1 - fy);
+      const b = ar * fx * (1 - fy);
+      const c = bq * (1 - fx) * fy;
+      const d = br * fx * fy;
+      const alpha = Math.fround((a + b + c + d) / 255);
+      if (alpha < LEAST) continue;
       if (cells[i + OWNER] !== own) {
         cells[i + OWNER] = own;
         cells[i + START] = cells[i + FREE];
       }
-      const share = Math.min(cells[i + FREE] / read[3], cells[i + START] * area);
-      const w = share * read[3];
+      const seen = cells[i + FREE] / alpha;
+      const wanted = cells[i + START] * area;
+      const share = seen < wanted ? seen : wanted;
+      const w = share * alpha;
       cells[i + FREE] -= w;
       const across = ((t + 1) * toAcross + 0.5) | 0;
       const tint = 3 * ((place * STEPS + 0.5) | 0);
       cells[i + SEEN] += w;
-      cells[i + RED] += along[tint] * read[0] * share;
-      cells[i + GREEN] += along[tint + 1] * read[1] * share;
-      cells[i + BLUE] += along[tint + 2] * read[2] * share;
+      for (let k = 0; k < 3; k++) {
+        const light = LINEAR[data[q + k]] * a + LINEAR[data[r + k]] * b + LINEAR[data[q + down + k]] * c + LINEAR[data[r + down + k]] * d; // prettier-ignore
+        cells[i + RED + k] += along[tint + k] * Math.fround(light / 255) * share;
+      }
       if (!withMaps) continue;
-      const lean = profile.tilt[across] * w;
-      cells[i + LIFT] += (l0 + (l1 - l0) * u + relief * profile.rise[across]) * w;
-      cells[i + RIGHT] += lean * nx;
-      cells[i + UP] -= lean * ny;
-      cells[i + OUT] += profile.up[across] * w;
-      cells[i + THROUGH] += translucency * w;
+      if (picture.relief) readRelief(picture, (t + 1) / 2, place, deep);
+      if (ownNormal) {
+        // turned with the part: its right is (nx, ny), its way up (ux, uy) by its length
+        const toRight = (2 * deep[0] - 1) * w;
+        const toTip = (2 * deep[1] - 1) * w;
+        cells[i + RIGHT] += toRight * nx + toTip * wayX;
+        cells[i + UP] -= toRight * ny + toTip * wayY;
+        cells[i + OUT] += Math.sqrt(Math.max(0, w * w - toRight * toRight - toTip * toTip));
+      } else {
+        const lean = tilt[across] * w;
+        cells[i + RIGHT] += lean * nx;
+        cells[i + UP] -= lean * ny;
+        cells[i + OUT] += up[across] * w;
+      }
+      cells[i + LIFT] += (l0 + (l1 - l0) * u + relief * (ownHeight ? deep[2] : rise[across])) * w;
+      cells[i + THROUGH] += (ownThrough ? deep[3] : translucency) * w;
       cells[i + PLACE] += place * STEPS * w;
       if (w > cells[i + MOST]) {
         cells[i + MOST] = w;

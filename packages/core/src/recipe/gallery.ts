@@ -171,6 +171,7 @@ export const STARTING_POINTS: readonly StartingPoint[] = [
     otherColour: [164, 152, 134],
   }),
   woven('Lattice', { pattern: 'lattice', across: 1200, pitch: 90, thick: 26, uneven: 0.1, seamless: true }),
+  { name: 'Atlas', recipe: makeRecipe('atlas'), cardWidth: 1 },
   woven('Drain plate', {
     pattern: 'round holes, staggered',
     across: 300,

@@ -8,12 +8,19 @@ import type { Recipe, RecipeKindName, RecipeParams } from './recipe.ts';
 import { stampOf } from './stamp.ts';
 import type { Scene } from './scene.ts';
 import { linearOf } from './tints.ts';
+import { atlas } from './atlas/atlas.ts';
 import { spray } from './spray.ts';
 import { strands } from './strands.ts';
 import { tuft } from './tuft.ts';
 import { weave } from './weave/weave.ts';
 
-export const RECIPE_KINDS: { [K in RecipeKindName]: RecipeKind<RecipeParams[K]> } = { tuft, spray, strands, weave };
+export const RECIPE_KINDS: { [K in RecipeKindName]: RecipeKind<RecipeParams[K]> } = {
+  tuft,
+  spray,
+  strands,
+  weave,
+  atlas,
+};
 export const RECIPE_KIND_NAMES = Object.keys(RECIPE_KINDS) as RecipeKindName[];
 
 /** The kind of a recipe, widened. */
@@ -51,6 +58,8 @@ export const RECIPE_MAPS = [
 
 /** Pictures of parts by the SHA-256 of their files. */
 export type PartPicture = (sha256: string) => Picture | undefined;
+/** Maps of parts, see {@link Part}, by the SHA-256 of their files. */
+export type PartRelief = (sha256: string) => Raster<Uint16Array> | undefined;
 
 export interface GrowHow {
   /** Else the picture alone. */
@@ -58,25 +67,32 @@ export interface GrowHow {
   /** Wanted soon rather than fine. */
   draft?: boolean;
   pictureOf?: PartPicture;
+  /** Asked where maps are grown. */
+  reliefOf?: PartRelief;
 }
 
-function frameOf({ width, height, parts = [] }: Recipe, { pictureOf, draft = false }: GrowHow): RecipeFrame {
-  const stamps = parts.map(({ sha256, name }) => {
+function frameOf(
+  { width, height, parts = [] }: Recipe,
+  { pictureOf, reliefOf, withMaps = true, draft = false }: GrowHow,
+): RecipeFrame {
+  const stamps = parts.map(({ sha256, name, relief, maps }) => {
     const picture = pictureOf?.(sha256);
-    if (picture) return stampOf(picture);
+    const deep = withMaps && relief ? reliefOf?.(relief) : undefined;
+    const complete = picture && (deep || !withMaps || !relief);
+    if (complete) return stampOf(picture, deep, maps);
     throw new SieveError(
       'missing-source',
       `The picture of the part ${name} is missing.`,
       'Take the part out, or reload the page.',
     );
   });
-  return { width, ratio: height / width, stamps, draft };
+  return { width, ratio: height / width, parts, stamps, draft };
 }
 
 /** How many times its own size a part is drawn at the most: above 1 it is no longer sharp. */
 export function partsEnlarged(recipe: Recipe): number {
-  const long = recipeKind(recipe.kind).partLength?.(recipe.params, recipe.height / recipe.width) ?? 0;
-  return Math.max(0, ...(recipe.parts ?? []).map((p) => (long * recipe.width) / p.height));
+  const { kind, params, parts = [], width, height } = recipe;
+  return parts.length === 0 ? 0 : (recipeKind(kind).enlarged?.(params, parts, width, height / width) ?? 0);
 }
 
 /** The shapes of a recipe. @throws {@link SieveError} `unsupported` for one of a newer version. */

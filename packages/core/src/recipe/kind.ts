@@ -1,5 +1,6 @@
 import type { Oklab } from '../colour/oklab.ts';
 import type { NumberKeys, Range } from '../math/range.ts';
+import type { RecipePart } from './part.ts';
 import type { Scene } from './scene.ts';
 import type { Stamp } from './stamp.ts';
 
@@ -9,7 +10,8 @@ export interface RecipeFrame {
   ratio: number;
   /** Texels in full. */
   width: number;
-  /** Pictures of its parts. */
+  /** Its parts, and their pictures. */
+  parts: readonly RecipePart[];
   stamps: readonly Stamp[];
   /** Whether it is wanted soon rather than fine: lines of fewer pieces, at the same places. */
   draft: boolean;
@@ -26,6 +28,8 @@ export interface RecipeKind<P> {
   /** Colour under what is not covered. */
   ground(params: P): Oklab;
   scene(params: P, seed: number, frame: RecipeFrame): Scene;
-  /** How long a part is drawn at the most, as a share of the card's width; without it, it takes none. */
-  partLength?(params: P, ratio: number): number;
+  /** How many parts it takes; without it, none. */
+  mostParts?: number;
+  /** How many times its own size a part is drawn at the most, on a card of so many texels across. */
+  enlarged?(params: P, parts: readonly RecipePart[], width: number, ratio: number): number;
 }

@@ -1,4 +1,6 @@
 import { digest } from '../math/digest.ts';
+import type { AtlasParams } from './atlas/atlas.ts';
+import type { RecipePart } from './part.ts';
 import type { SprayParams } from './spray.ts';
 import type { StrandsParams } from './strands.ts';
 import type { TuftParams } from './tuft.ts';
@@ -9,23 +11,9 @@ export interface RecipeParams {
   spray: SprayParams;
   strands: StrandsParams;
   weave: WeaveParams;
+  atlas: AtlasParams;
 }
 export type RecipeKindName = keyof RecipeParams;
-
-/** A copy of a piece, to grow from: its colour with the mask as alpha, trimmed. */
-export interface RecipePart {
-  /** Of the copy's file. */
-  sha256: string;
-  name: string;
-  /** Texels. */
-  width: number;
-  height: number;
-  /** Which piece it was taken from, and at which revision. */
-  piece: string;
-  revision: number;
-}
-
-export const MOST_PARTS = 12;
 
 /**
  * A source that is grown instead of brought in. The same recipe gives the same texels at every later version of the

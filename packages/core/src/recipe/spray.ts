@@ -4,6 +4,7 @@ import { angleOf, cosine, sine } from '../math/trigonometry.ts';
 import { chance } from '../strokes/chance.ts';
 import { bladeProfile, HALF_ROUND, type Profile } from './profile.ts';
 import type { RecipeKind } from './kind.ts';
+import { enlargedTo, MOST_PARTS } from './part.ts';
 import { Scene, type LinePoint } from './scene.ts';
 import type { Stamp } from './stamp.ts';
 import { SWING_DEFAULTS, SWING_RANGES, alongOf, drifted, mixed, tintsOf, towards, type TintSwing } from './tints.ts';
@@ -153,7 +154,8 @@ export const spray: RecipeKind<SprayParams> = {
     ...SWING_RANGES,
   },
   ground: ({ colour, otherColour }) => mixed(oklabFromBytes(...colour), oklabFromBytes(...otherColour), 0.3),
-  partLength: ({ leafLength, atTip }) => leafLength * Math.max(1, atTip),
+  mostParts: MOST_PARTS,
+  enlarged: ({ leafLength, atTip }, parts, width) => enlargedTo(leafLength * Math.max(1, atTip) * width, parts),
   scene(params, seed, { ratio, stamps }) {
     const scene = new Scene();
     const profile = bladeProfile(params.fold, params.midrib);

@@ -4,6 +4,7 @@ import { curveAt } from '../math/curve.ts';
 import { chance } from '../strokes/chance.ts';
 import { bladeProfile, type Profile } from './profile.ts';
 import type { RecipeKind, RecipeFrame } from './kind.ts';
+import { enlargedTo, MOST_PARTS } from './part.ts';
 import { spacingFor, strewn } from './roots.ts';
 import { Scene, type LinePoint } from './scene.ts';
 import { SWING_DEFAULTS, SWING_RANGES, alongOf, drifted, mixed, tintsOf, towards, type TintSwing } from './tints.ts';
@@ -157,7 +158,8 @@ export const tuft: RecipeKind<TuftParams> = {
     for (const blade of bladesOf(params, seed, frame)) growBlade(scene, blade, params, profile, frame);
     return scene;
   },
-  partLength: ({ envelope }, ratio) => Math.max(0, ...envelope) * ratio,
+  mostParts: MOST_PARTS,
+  enlarged: ({ envelope }, parts, width, ratio) => enlargedTo(Math.max(0, ...envelope) * ratio * width, parts),
 };
 
 /** A blade with its random numbers: lengths and places in widths of the card. */

@@ -3,6 +3,7 @@ import {
   PIECE_DEFAULTS,
   startingRun,
   guessRole,
+  partFiles,
   type SourceRole,
   type StepEntry,
   type PieceDoc,
@@ -209,7 +210,7 @@ function editsOf({ lastEdits }: PieceRow): string[] {
 }
 
 /** What its recipes are made of. */
-const partsOf = (doc: PieceDoc) => doc.sources.flatMap((s) => s.recipe?.parts ?? []);
+const partsOf = (doc: PieceDoc) => doc.sources.flatMap((s) => (s.recipe ? partFiles(s.recipe) : []));
 
 async function assertSources(m: EntityManager, doc: PieceDoc): Promise<void> {
   for (const { sha256, name } of partsOf(doc)) {

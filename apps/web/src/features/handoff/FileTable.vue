@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { fileStem, profileOf, type FilePlan } from '@lithe-sieve/core';
+import { fileStem, hasRegions, profileOf, regionsName, type FilePlan } from '@lithe-sieve/core';
 import { computed, ref, watch } from 'vue';
 import { inMegabytes } from '../../components/megabytes';
 import { useClipStore } from '../../stores/clip.store';
@@ -17,6 +17,12 @@ const names = computed(() => {
   const { doc } = piece;
   const { size } = engine;
   return doc && size ? profile.value.files.map((f) => `${fileStem(doc, f.slot, size)}.${f.extension}`) : [];
+});
+
+/** Of an atlas as it is packed. */
+const regions = computed(() => {
+  const { doc } = piece;
+  return doc && engine.size && hasRegions(doc) ? regionsName(doc, engine.size) : null;
 });
 
 /** What the run makes nothing for is left out, and said. */
@@ -58,6 +64,11 @@ watch(
         <td>{{ name }}</td>
         <td class="soft">{{ file.contents }}</td>
         <td class="number">{{ size ? inMegabytes(size) : '…' }}</td>
+      </tr>
+      <tr v-if="regions">
+        <td>{{ regions }}</td>
+        <td class="soft">JSON: name, UV rectangle and outline of each part</td>
+        <td class="number">small</td>
       </tr>
     </tbody>
   </table>

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { grownPiece, recipeKind, STARTING_POINTS, type StartingPoint } from '@lithe-sieve/core';
+import { Blocks } from 'lucide-vue-next';
 import { ref, shallowRef, watch } from 'vue';
 import { copyPiece } from '../../api/pieces.api';
 import PlainDialog from '../../components/PlainDialog.vue';
@@ -53,7 +54,11 @@ async function make(point: StartingPoint): Promise<void> {
     <TroubleNote v-if="failure" :message="failure.message" :remedy="failure.remedy" />
     <div class="gallery" data-test="gallery">
       <button v-for="point in STARTING_POINTS" :key="point.name" class="point linen" @click="make(point)">
-        <span class="picture"><ThumbCanvas :thumb="thumbs.get(point.name) ?? null" /></span>
+        <span class="picture"
+          ><Blocks v-if="point.recipe.kind === 'atlas'" :size="72" :stroke-width="1" /><ThumbCanvas
+            v-else
+            :thumb="thumbs.get(point.name) ?? null"
+        /></span>
         <strong>{{ point.name }}</strong>
         <span class="soft">{{ recipeKind(point.recipe.kind).label.toLowerCase() }}</span>
       </button>

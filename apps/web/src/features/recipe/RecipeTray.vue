@@ -7,6 +7,7 @@ import NumberField from '../../components/NumberField.vue';
 import type { AnyField } from '../run/forms/fields';
 import { isPlain } from '../run/forms/fields';
 import PlainField from '../run/forms/PlainField.vue';
+import AtlasParts from './AtlasParts.vue';
 import GuideList from './GuideList.vue';
 import PartList from './PartList.vue';
 import PinnedBlades from './PinnedBlades.vue';
@@ -37,7 +38,7 @@ const rangeOf = (name: string) => (kind.value.ranges as Record<string, Range>)[n
 <template>
   <h2>{{ source.fileName }}</h2>
   <p class="soft hint">{{ kind.label }}: {{ kind.hint }}</p>
-  <div class="seed">
+  <div v-if="recipe.kind !== 'atlas'" class="seed">
     <span>Seed</span>
     <NumberField
       :model-value="recipe.seed"
@@ -49,6 +50,7 @@ const rangeOf = (name: string) => (kind.value.ranges as Record<string, Range>)[n
       ><Dices :size="14" class="lead" />Reseed</ElButton
     >
   </div>
+  <AtlasParts v-if="recipe.kind === 'atlas'" :source="source" :params="recipe.params" />
   <details v-for="({ title, fields }, i) in groups" :key="title" :open="i === 0">
     <summary>{{ title }}</summary>
     <PlainField
@@ -61,7 +63,7 @@ const rangeOf = (name: string) => (kind.value.ranges as Record<string, Range>)[n
       @commit="(p, what) => actions.set(source, p, what)"
     />
   </details>
-  <PartList v-if="kind.partLength" :source="source" />
+  <PartList v-if="kind.mostParts && recipe.kind !== 'atlas'" :source="source" :most="kind.mostParts" />
   <PinnedBlades v-if="recipe.kind === 'tuft'" :source="source" :params="recipe.params" />
   <GuideList v-if="recipe.kind === 'strands'" :source="source" :params="recipe.params" />
   <p v-if="fewer" class="soft" role="status">{{ fewer }}</p>

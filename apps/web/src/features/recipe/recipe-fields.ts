@@ -1,4 +1,5 @@
 import {
+  ATLAS_TURNINGS,
   LEAF_ORDERS,
   LEAF_OVERLAPS,
   LEAF_SHAPES,
@@ -155,6 +156,13 @@ export const RECIPE_FIELDS: Record<RecipeKindName, readonly FieldGroup[]> = {
       { as: 'colour', name: 'colour', label: 'Colour' },
       { as: 'colour', name: 'otherColour', label: 'Other colour' },
       ...SWING,
+    ]),
+  ],
+  atlas: [
+    group('atlas', 'Packing', [
+      { as: 'choice', name: 'turning', label: 'Turned by', options: ATLAS_TURNINGS, list: true },
+      { as: 'number', name: 'gutter', label: 'Gutter', hint: 'Between any two parts; half of it to the border.' },
+      { as: 'toggle', name: 'levelled', label: 'Same texels per metre' },
     ]),
   ],
 }; // prettier-ignore

@@ -128,11 +128,38 @@ const strandsHandles: Maker<'strands'> = ({ guides }, ratio) => {
   return { points, lines };
 };
 
+/** Each part by its middle, and turned by its tip. */
+const atlasHandles: Maker<'atlas'> = ({ placed }) => {
+  const set = (k: number, change: object) => ({ placed: placed.map((p, i) => (i === k ? { ...p, ...change } : p)) });
+  const points = placed.flatMap(({ x, y, turn, tall }, k): Handle[] => {
+    const way = (turn * Math.PI) / 180;
+    const middle: Handle = {
+      id: `part ${k}`,
+      label: `Part ${k + 1}`,
+      x,
+      y,
+      goes: 'anywhere',
+      to: (toX, toY) => set(k, { x: within(toX, -1, 2), y: within(toY, -1, 2) }),
+    };
+    const tip: Handle = {
+      id: `tip ${k}`,
+      label: `Turn of part ${k + 1}`,
+      x: x + (Math.sin(way) * tall) / 2,
+      y: y - (Math.cos(way) * tall) / 2,
+      goes: 'anywhere',
+      to: (toX, toY) => set(k, { turn: Math.round((Math.atan2(toX - x, y - toY) * 180) / Math.PI) }),
+    };
+    return [tip, middle];
+  });
+  return { points, lines: placed.map((_, k) => ({ name: 'part', ids: [`part ${k}`, `tip ${k}`] })) };
+};
+
 const MAKERS: { [K in RecipeKindName]: Maker<K> } = {
   tuft: tuftHandles,
   spray: sprayHandles,
   strands: strandsHandles,
   weave: weaveHandles,
+  atlas: atlasHandles,
 };
 
 /** What of a recipe is dragged on the Sheet. */

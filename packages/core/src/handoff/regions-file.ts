@@ -1,0 +1,47 @@
+import type { PieceDoc } from '../piece/piece-doc.ts';
+import type { RunState } from '../raster/run-state.ts';
+import { atlasRegions, type AtlasRegion } from '../recipe/atlas/regions.ts';
+import type { PartPicture } from '../recipe/grow.ts';
+import { stepKind } from '../steps/registry.ts';
+import { fileStem } from './file-name.ts';
+
+/** What stands in the file of an atlas's regions, as JSON. */
+export interface RegionsFile {
+  /** Name of the piece. */
+  atlas: string;
+  /** Texels of the texture. */
+  width: number;
+  height: number;
+  /** Width of the whole atlas on a card, metres. */
+  metres: number;
+  /** Where (0, 0) is; u grows to the right and v down, as in glTF 2.0. */
+  origin: 'top left';
+  regions: AtlasRegion[];
+}
+
+/** Whether a piece is an atlas as it lies in its texture: a fit lays it otherwise. */
+export function hasRegions({ sources, run }: PieceDoc): boolean {
+  const fitted = run.some((s) => s.on && stepKind(s.kind).stretch === 'fit');
+  return sources[0]?.recipe?.kind === 'atlas' && !fitted;
+}
+
+export function regionsName(doc: PieceDoc, size: { width: number; height: number }): string {
+  return `${fileStem(doc, 'regions', size)}.json`;
+}
+
+/** Names, UV rectangles and outlines of an atlas's parts; null where the piece has none. */
+export function regionsFile(
+  doc: PieceDoc,
+  { colour }: RunState,
+  pictureOf: PartPicture,
+): { name: string; contents: string; text: string } | null {
+  if (!hasRegions(doc)) return null;
+  const { width, height } = colour;
+  const regions = atlasRegions(doc.sources[0].recipe!, pictureOf);
+  const said: RegionsFile = { atlas: doc.name, width, height, metres: doc.cardWidth, origin: 'top left', regions };
+  return {
+    name: regionsName(doc, colour),
+    contents: `${regions.length} regions: names, UV rectangles, outlines`,
+    text: `${JSON.stringify(said, null, 2)}\n`,
+  };
+}

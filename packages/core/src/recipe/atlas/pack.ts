@@ -1,0 +1,164 @@
+import { MaxRectsPacker, Rectangle } from 'maxrects-packer';
+import { SieveError } from '../../errors.ts';
+import { footprintOf, type Footprint, type Outline } from './outline.ts';
+import { Room } from './room.ts';
+
+export const ATLAS_TURNINGS = ['any angle', 'quarter turns', 'not at all'] as const;
+export type AtlasTurning = (typeof ATLAS_TURNINGS)[number];
+
+/** What is to be packed. */
+export interface Packed {
+  outline: Outline;
+  /** Height against those of the others. */
+  tall: number;
+  /** Of one group come after each other, so that they lie side by side; by number. */
+  group: number;
+  /** Where it stays: shares of the atlas's width, degrees clockwise, height. */
+  kept?: Place | undefined;
+}
+
+/** Where a part lies: its middle and its height as shares of the atlas's width, its turn in degrees clockwise. */
+export interface Place {
+  x: number;
+  y: number;
+  turn: number;
+  tall: number;
+}
+
+export interface PackHow {
+  /** Height over width. */
+  ratio: number;
+  turning: AtlasTurning;
+  /** Between any two parts, as a share of the width; half of it to the border. */
+  gutter: number;
+  checkpoint: () => void;
+}
+
+/** Cells across, to find about how large parts can be, and then where they lie. */
+const COARSE = 160;
+const FINE = 384;
+const COARSE_TRIES = 6;
+const FINE_TRIES = 4;
+const ANGLES: Record<AtlasTurning, readonly number[]> = {
+  'any angle': Array.from({ length: 12 }, (_, k) => 30 * k),
+  'quarter turns': [0, 90, 180, 270],
+  'not at all': [0],
+};
+
+/**
+ * Lays parts side by side by their outlines, as large as they all have room: the largest first, each at the uppermost
+ * place that is free, in the turn that ends there soonest. What is kept stays, and the others become as large against it
+ * as they are meant to be.
+ *
+ * @throws {@link SieveError} `out-of-range` where there is none for what is new beside what is kept.
+ */
+export function pack(parts: readonly Packed[], how: PackHow): Place[] {
+  if (parts.length === 0) return [];
+  const kept = parts.find((p) => p.kept);
+  if (kept) {
+    const size = kept.kept!.tall / kept.tall;
+    const found = packAt(parts, size, FINE, how);
+    if (found) return found;
+    throw new SieveError(
+      'out-of-range',
+      'There is no room for the new parts beside those that keep their places.',
+      'Pack all of them again, or make the atlas larger.',
+    );
+  }
+  const area = parts.reduce((sum, { outline, tall }) => sum + outline.area * tall * tall, 0);
+  let most = Math.sqrt(how.ratio / area);
+  let least = 0;
+  let found: Place[] | null = null;
+  const narrow = (tries: number, cells: number) => {
+    for (let k = 0; k < tries; k++) {
+      const size = least === 0 ? most * 0.7 : (least + most) / 2;
+      const places = packAt(parts, size, cells, how);
+      if (places) [least, found] = [size, places];
+      else most = size;
+    }
+  };
+  narrow(COARSE_TRIES, COARSE);
+  // finer cells lose less along the outlines
+  most = Math.min(Math.sqrt(how.ratio / area), Math.max(most, least * 1.12));
+  narrow(FINE_TRIES, FINE);
+  if (found) return found;
+  throw new SieveError(
+    'out-of-range',
+    'These parts find no room in the atlas.',
+    'Make the gutter narrower, or the atlas larger.',
+  );
+}
+
+/** @returns null where they do not all find room. */
+function packAt(parts: readonly Packed[], size: number, cells: number, how: PackHow): Place[] | null {
+  const rows = Math.max(1, Math.floor(cells * how.ratio));
+  const room = new Room(cells, rows);
+  const reach = (how.gutter / 2) * cells;
+  const out = new Array<Place>(parts.length);
+  for (const [i, { outline, kept }] of parts.entries()) {
+    if (!kept) continue;
+    const print = footprintOf(outline, kept.tall * cells, kept.turn, reach);
+    room.take(print, Math.round(kept.x * cells - print.middleX), Math.round(kept.y * cells - print.middleY));
+    out[i] = kept;
+  }
+  for (const i of largestFirst(parts)) {
+    how.checkpoint();
+    const { outline, tall } = parts[i];
+    const cellsTall = size * tall * cells;
+    let best: { at: number; end: number; turn: number; print: Footprint } | null = null;
+    for (const turn of ANGLES[how.turning]) {
+      const print = footprintOf(outline, cellsTall, turn, reach);
+      if (print.width === 0) continue;
+      const before: number = best ? best.end - print.height : rows;
+      const at = room.find(print, before);
+      if (at >= 0) best = { at, end: Math.floor(at / cells) + print.height, turn, print };
+    }
+    if (!best) return null;
+    const [left, top] = [best.at % cells, Math.floor(best.at / cells)];
+    room.take(best.print, left, top);
+    const { middleX, middleY } = best.print;
+    out[i] = { x: (left + middleX) / cells, y: (top + middleY) / cells, turn: best.turn, tall: size * tall };
+  }
+  return out;
+}
+
+function largestFirst(parts: readonly Packed[]): number[] {
+  const sizeOf = (i: number) => parts[i].outline.area * parts[i].tall ** 2;
+  const order = parts.map((_, i) => i).filter((i) => !parts[i].kept);
+  const groups = new Map<number, number>();
+  for (const i of order) groups.set(parts[i].group, Math.max(groups.get(parts[i].group) ?? 0, sizeOf(i)));
+  const groupSize = (i: number) => groups.get(parts[i].group)!;
+  return order.sort(
+    (i, k) => groupSize(k) - groupSize(i) || parts[i].group - parts[k].group || sizeOf(k) - sizeOf(i) || i - k,
+  );
+}
+
+/** Share of the atlas that is covered. */
+export function usedArea(parts: readonly Packed[], places: readonly Place[], ratio: number): number {
+  return places.reduce((sum, { tall }, i) => sum + parts[i].outline.area * tall * tall, 0) / ratio;
+}
+
+/**
+ * The same where a packer of boxes lays them: each part in the upright box that it came in, boxes turned by quarters
+ * where parts may be turned, as large as all of them have room.
+ */
+export function usedByBoxes(parts: readonly Packed[], { ratio, turning, gutter }: PackHow): number {
+  const UNIT = 4096;
+  const area = parts.reduce((sum, { outline, tall }) => sum + outline.area * tall * tall, 0);
+  let [least, most] = [0, Math.sqrt(ratio / area)];
+  for (let k = 0; k < 12; k++) {
+    const size = (least + most) / 2;
+    const packer = new MaxRectsPacker<Rectangle>(UNIT, Math.floor(UNIT * ratio), 0, {
+      smart: false,
+      pot: false,
+      square: false,
+      allowRotation: turning !== 'not at all',
+    });
+    const side = (v: number) => Math.ceil((v * size + gutter) * UNIT);
+    packer.addArray(parts.map(({ outline, tall }) => new Rectangle(side(tall * outline.ratio), side(tall))));
+    // one that is larger than the whole gets a bin of its own
+    if (packer.bins.length === 1 && packer.bins[0].width <= UNIT && packer.bins[0].height <= UNIT * ratio) least = size;
+    else most = size;
+  }
+  return (area * least * least) / ratio;
+}
