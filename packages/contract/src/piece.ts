@@ -6,6 +6,9 @@ import {
   isFileName,
   LIMITS,
   PROFILES,
+  SET_APART,
+  SET_CARDS,
+  SET_KINDS,
   SOURCE_ROLES,
   STROKE_LIMITS,
   type PieceDoc,
@@ -25,6 +28,13 @@ const placeSchema = z.strictObject({ x: offset, y: offset });
 
 export const pieceNameSchema = z.string().trim().min(1).max(LIMITS.pieceName);
 const profileIds = PROFILES.map((p) => p.id);
+
+const cardSetSchema = z.strictObject({
+  kind: z.enum(SET_KINDS),
+  cards: z.int().min(SET_CARDS.min).max(SET_CARDS.max),
+  apart: z.number().min(SET_APART.min).max(SET_APART.max),
+  byRegion: z.boolean(),
+});
 
 export const pieceDocSchema = z
   .strictObject({
@@ -57,6 +67,7 @@ export const pieceDocSchema = z
     drawn: drawnSchema,
     levels: levelsSchema,
     cardWidth: z.number().min(0.01).max(100),
+    set: cardSetSchema.optional(),
     handOff: z.strictObject({
       profile: z.enum(profileIds),
       pattern: z.string().min(1).max(120),

@@ -154,7 +154,8 @@ export { haloOf } from './sieve/halo.ts';
 export { curlOf } from './relief/integrability.ts';
 export { findSnags } from './snags/checks.ts';
 export * from './card/surface.ts';
-export { CARD_KINDS, cardSize, cardSurface, type CardKind, type CardSize } from './card/kinds.ts';
+export { cardSize, cardSurface, type CardSize } from './card/kinds.ts';
+export { ONE_CARD, SET_APART, SET_CARDS, SET_KINDS, type CardSet, type SetKind } from './card/set.ts';
 export type { Vec3 } from './math/vector.ts';
 export { CARD_ROUGHNESS, gltfMaterial } from './glb/material.ts';
 export { writeCardGlb, type CardGlb } from './glb/write.ts';
@@ -194,7 +195,8 @@ export {
   type AtlasPlace,
 } from './recipe/atlas/atlas.ts';
 export { ATLAS_TURNINGS, type AtlasTurning } from './recipe/atlas/pack.ts';
-export { hasRegions, regionsFile, regionsName, type RegionsFile } from './handoff/regions-file.ts';
+export { cardOf, hasRegions } from './piece/has-regions.ts';
+export { regionsFile, regionsName, type RegionsFile } from './handoff/regions-file.ts';
 export { packAtlas, type AtlasPacking } from './recipe/atlas/packing.ts';
 export { atlasRegions, type AtlasRegion } from './recipe/atlas/regions.ts';
 export { STARTING_POINTS, type StartingPoint } from './recipe/gallery.ts';

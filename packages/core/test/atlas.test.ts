@@ -136,7 +136,7 @@ test('every version of a recipe lays parts as the same bytes for good', () => {
   const known = (['tuft', 'spray', 'atlas'] as const).map((kind) => {
     const placed = [{ part: part.sha256, copy: 0, x: 0.4, y: 0.5, turn: 33, tall: 0.7 }];
     const own = kind === 'atlas' ? { placed } : {};
-    const { picture, maps } = grown({ ...makeRecipe(kind, { width: 256, height: 256, seed: 3, ...own }), parts: [part] } as Recipe); // prettier-ignore
+    const { picture, maps } = grown({ ...makeRecipe(kind, { width: 256, height: 256, seed: 3, ...own }), parts: [part] }); // prettier-ignore
     return [picture, ...maps.values()].map((raster) => fingerprint(raster)).join(' ');
   });
   expect(known).toEqual([

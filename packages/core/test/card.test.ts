@@ -3,12 +3,17 @@ import { validateBytes } from 'gltf-validator';
 import {
   cardSize,
   cardSurface,
+  makeRecipe,
+  ONE_CARD,
   PIECE_DEFAULTS,
   readCardGlb,
+  SET_KINDS,
   writePng,
+  type CardSet,
   type CardSurface,
   type Vec3,
 } from '../src/index.ts';
+import type { CardOf } from '../src/card/kinds.ts';
 import { writeCardGlb } from '../src/glb/write.ts';
 import { bentStrip } from './helpers/bent.ts';
 import { deflate } from './helpers/node-codecs.ts';
@@ -81,5 +86,52 @@ describe.each(SURFACES)('a %s card', (_, surface) => {
       totalTriangleCount: surface.mesh.indices.length / 3,
     });
     expect(Buffer.compare(readCardGlb(bytes).image, png)).toBe(0);
+  });
+});
+
+describe('a set of cards', () => {
+  const size = { width: 20, height: 40 };
+  const meshOf = (set: Partial<CardSet>, atlas?: CardOf['atlas']) =>
+    cardSurface({ cardWidth: 0.5, set: { ...ONE_CARD, ...set }, atlas }, size);
+
+  test.each(SET_KINDS)('%s: faces as its normals say, is met from both sides, is valid glTF', async (kind) => {
+    const surface = meshOf({ kind, cards: 3, apart: 0.1 });
+    const { mesh, bounds } = surface;
+    const corner = (i: number) => [0, 1, 2].map((c) => mesh.positions[3 * mesh.indices[i] + c]);
+    for (let t = 0; t < mesh.indices.length; t += 3) {
+      const [a, b, c] = [corner(t), corner(t + 1), corner(t + 2)];
+      const [p, q] = [b.map((v, i) => v - a[i]), c.map((v, i) => v - a[i])];
+      const way = [p[1] * q[2] - p[2] * q[1], p[2] * q[0] - p[0] * q[2], p[0] * q[1] - p[1] * q[0]];
+      const normal = mesh.normals.subarray(3 * mesh.indices[t]);
+      expect(way.reduce((sum, v, i) => sum + v * normal[i], 0)).toBeGreaterThan(0);
+    }
+    expect(surface.hit({ from: [0.01, 0.5, 9], way: [0, 0, -1] })!.side).toBe('front');
+    const behind = surface.hit({ from: [0.01, 0.5, -9], way: [0, 0, 1] })!.side;
+    expect(behind).toBe(['front and back', 'three crossed'].includes(kind) ? 'front' : 'back');
+    expect(bounds.max[1]).toBeCloseTo(1, 6);
+    const png = await writePng(noisePicture(4, 8, 1), deflate);
+    const glb = writeCardGlb({ name: 'Set', surface: meshOf({ kind }), material: PIECE_DEFAULTS.material, base: png });
+    expect((await validateBytes(glb)).issues.numErrors).toBe(0);
+  });
+
+  test('copies in layers are mirrored in turn; of an atlas each card shows its own part, upright and at its size', () => {
+    const layers = meshOf({ kind: 'layered', cards: 3 });
+    const places = [0.04, 0.015, -0.01].map((z) => layers.hit({ from: [0.1, 0.5, z], way: [0, 0, -1] })!.u);
+    expect(places).toEqual([0.7, 0.3, 0.7].map((u) => expect.closeTo(u, 5)));
+    const part = { sha256: 'a', name: 'a', width: 10, height: 40, piece: 'x', revision: 0 };
+    const placed = [0, 90].map((turn, copy) => ({ part: 'a', copy, x: 0.25 + copy / 2, y: 1, turn, tall: 0.4 }));
+    const atlas = { ...makeRecipe('atlas', { ...size, placed }), parts: [part] } as CardOf['atlas'];
+    const { mesh } = meshOf({ kind: 'in a row', cards: 2, apart: 0 }, atlas);
+    expect([...mesh.positions.subarray(0, 9)]).toEqual(
+      [-0.05, 0, 0, 0, 0, 0, 0, 0.2, 0].map((v) => expect.closeTo(v, 6)),
+    );
+    // turned clockwise by a quarter: its root is to the left, its right side below
+    const uvs = [
+      [0.55, 0.475],
+      [0.55, 0.525],
+      [0.95, 0.525],
+      [0.95, 0.475],
+    ];
+    expect([...mesh.uvs.subarray(8)]).toEqual(uvs.flat().map((v) => expect.closeTo(v, 6)));
   });
 });

@@ -1,4 +1,5 @@
 export { DEMO_PIECES, DEMO_SIZE, type DemoPiece } from './pieces.ts';
+export { DEMO_ATLASES, type DemoAtlas } from './atlases.ts';
 export { drawLeafScan } from './leaf.ts';
 export { drawCordgrass } from './cordgrass.ts';
 export { drawMane } from './mane.ts';

@@ -33,7 +33,7 @@ export const DEMO_PIECES: readonly (() => DemoPiece)[] = [
   () => {
     const { colour, mask } = drawCordgrass(412, DEMO_SIZE);
     return {
-      name: 'Cordgrass card',
+      name: 'Cordgrass over a dark matte',
       cardWidth: 0.9,
       files: [{ fileName: 'cordgrass.png', raster: colour }],
       mask,

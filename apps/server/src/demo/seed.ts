@@ -1,28 +1,37 @@
-import { DEMO_PIECES } from '@lithe-sieve/demo';
+import { DEMO_ATLASES, DEMO_PIECES } from '@lithe-sieve/demo';
 import { grownPiece, STARTING_POINTS } from '@lithe-sieve/core';
 import { newId } from '../new-id.ts';
 import type { PiecesService } from '../features/pieces/pieces.service.ts';
 import type { SourcesService } from '../features/sources/sources.service.ts';
+import type { DrawnDemo } from '../worker/tasks.ts';
 import type { WorkerPool } from '../worker/pool.ts';
 import { shared } from '../worker/pool.ts';
 
 /** What is grown from recipes, the last one first. */
-const GROWN = ['Torn awning', 'Chain fence', 'Wattle hurdle', 'Glasswort spray', 'Sea-aster twig'];
+const GROWN = ['Crab net', 'Torn awning', 'Chain fence', 'Wattle hurdle', 'Glasswort spray', 'Sea-aster twig'];
 
 /** Draws the demo pieces, on all worker threads at once, and brings them in as a person would. */
 export async function seedDemo(pool: WorkerPool, sources: SourcesService, pieces: PiecesService): Promise<void> {
-  // the Stock lists the newest first: these come after what is drawn
-  for (const name of GROWN) {
-    const point = STARTING_POINTS.find((p) => p.name === name);
-    if (point) await pieces.copy({ doc: grownPiece(point, newId) });
-  }
-  const drawn = await Promise.all(DEMO_PIECES.map((_, index) => pool.run({ kind: 'draw-demo', index })));
-  for (const { name, cardWidth, files, more } of drawn.reverse()) {
+  const grow = async (point: string, name = point) => {
+    const found = STARTING_POINTS.find((p) => p.name === point);
+    if (found) await pieces.copy({ doc: grownPiece({ ...found, name }, newId) });
+  };
+  const bringIn = async ({ name, cardWidth, files, more, recipe, set }: DrawnDemo) => {
     const stored = [];
     for (const { fileName, bytes } of files) {
       const { sha256 } = await sources.bringIn(fileName, shared(bytes), new AbortController().signal);
       stored.push({ sha256, fileName });
     }
-    await pieces.create({ name, cardWidth, sources: stored, more });
+    if (!recipe) await pieces.create({ name, cardWidth, sources: stored, more });
+    else await pieces.copy({ doc: { ...grownPiece({ name, recipe, cardWidth }, newId), ...(set && { set }) } });
+  };
+
+  // the Stock lists the newest first: these come after what is drawn
+  for (const name of GROWN) await grow(name);
+  const tasks = DEMO_PIECES.length + DEMO_ATLASES.length;
+  const drawn = await Promise.all(Array.from({ length: tasks }, (_, index) => pool.run({ kind: 'draw-demo', index })));
+  for (const [i, piece] of drawn.toReversed().entries()) {
+    if (i === tasks - 1) await grow('Cordgrass', 'Cordgrass card');
+    await bringIn(piece);
   }
 }

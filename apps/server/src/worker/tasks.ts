@@ -1,5 +1,6 @@
 import type { StudioCheck } from '@lithe-sieve/contract';
 import type {
+  CardSet,
   Check,
   MapName,
   PieceDoc,
@@ -91,6 +92,9 @@ export interface DrawnDemo {
   cardWidth: number;
   files: { fileName: string; bytes: Uint8Array }[];
   more: StepEntry[];
+  /** Grown of these files; without it they are its sources. */
+  recipe?: Recipe;
+  set?: CardSet | undefined;
 }
 
 /** Does nothing: the thread is up after it. */

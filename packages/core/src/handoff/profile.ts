@@ -1,5 +1,6 @@
 import type { DecodedPicture } from '../codec/picture.ts';
 import { cardSurface } from '../card/kinds.ts';
+import { cardOf } from '../piece/has-regions.ts';
 import { writeCardGlb } from '../glb/write.ts';
 import type { PieceDoc } from '../piece/piece-doc.ts';
 import type { DdsFormat } from '../codec/dds/write.ts';
@@ -166,7 +167,7 @@ async function packCard(
   const textures = { ...(normal && { normal }), ...(surface && { surface }) };
   const bytes = writeCardGlb({
     name: doc.name,
-    surface: cardSurface({ cardWidth: doc.cardWidth * frameOf(state).share }, state.colour),
+    surface: cardSurface({ ...cardOf(doc), cardWidth: doc.cardWidth * frameOf(state).share }, state.colour),
     material: doc.material,
     wrap: { across: doc.levels.wrapAcross, down: doc.levels.wrapDown },
     base,

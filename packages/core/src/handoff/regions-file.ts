@@ -1,8 +1,8 @@
+import { hasRegions } from '../piece/has-regions.ts';
 import type { PieceDoc } from '../piece/piece-doc.ts';
 import type { RunState } from '../raster/run-state.ts';
 import { atlasRegions, type AtlasRegion } from '../recipe/atlas/regions.ts';
 import type { PartPicture } from '../recipe/grow.ts';
-import { stepKind } from '../steps/registry.ts';
 import { fileStem } from './file-name.ts';
 
 /** What stands in the file of an atlas's regions, as JSON. */
@@ -17,12 +17,6 @@ export interface RegionsFile {
   /** Where (0, 0) is; u grows to the right and v down, as in glTF 2.0. */
   origin: 'top left';
   regions: AtlasRegion[];
-}
-
-/** Whether a piece is an atlas as it lies in its texture: a fit lays it otherwise. */
-export function hasRegions({ sources, run }: PieceDoc): boolean {
-  const fitted = run.some((s) => s.on && stepKind(s.kind).stretch === 'fit');
-  return sources[0]?.recipe?.kind === 'atlas' && !fitted;
 }
 
 export function regionsName(doc: PieceDoc, size: { width: number; height: number }): string {

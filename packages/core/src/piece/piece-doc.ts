@@ -1,3 +1,4 @@
+import type { CardSet } from '../card/set.ts';
 import type { StepKindName, StepParams } from '../steps/registry.ts';
 import { STEP_KINDS, stepKind } from '../steps/registry.ts';
 import { STRETCH_NAMES } from '../steps/stretches.ts';
@@ -84,6 +85,8 @@ export interface PieceDoc {
   levels: LevelSettings;
   /** Width of the card in metres; its height follows from the picture. */
   cardWidth: number;
+  /** Where it stands on more than one card. */
+  set?: CardSet | undefined;
   /** `green`: which way the green of normal maps points, by the standards that have it so. */
   handOff: { profile: ProfileId; pattern: string; green: GreenWay };
 }

@@ -4,6 +4,7 @@ import { computed } from 'vue';
 import NumberSlider from '../../components/NumberSlider.vue';
 import { useEngineStore } from '../../stores/engine.store';
 import { usePieceStore } from '../../stores/piece.store';
+import CardSetChoice from './CardSetChoice.vue';
 import ClipComparison from './ClipComparison.vue';
 import DrawnChoice from './DrawnChoice.vue';
 import FringeLine from './FringeLine.vue';
@@ -90,6 +91,7 @@ const setWidth = (cardWidth: number, done: boolean) => {
     {{ engine.cardWidth.toPrecision(3) }} × {{ height.toPrecision(3) }} m,
     {{ Math.round((engine.size?.width ?? 0) / engine.cardWidth) }} texels per metre
   </p>
+  <CardSetChoice :doc="doc" />
   <ClipComparison />
 </template>
 

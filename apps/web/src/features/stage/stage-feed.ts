@@ -1,4 +1,4 @@
-import { cardSurface, CLIP_DRAWING_DEFAULTS, type Change } from '@lithe-sieve/core';
+import { cardOf, cardSurface, CLIP_DRAWING_DEFAULTS, type Change } from '@lithe-sieve/core';
 import { computed, watch, type ComputedRef, type ShallowRef } from 'vue';
 import { useComparison } from '../../actions/comparison';
 import { tellTiming } from '../../engine/timing';
@@ -38,13 +38,19 @@ export function useStageFeed(stage: ShallowRef<Stage | null>, painting: Computed
     return shownSource.value ?? (painting.value && width * height <= MOST_UNDERLAY ? piece.sources[0] : undefined);
   });
 
+  /** What beside its size gives the card its shape. */
+  const surfaceOf = () => {
+    const { set, atlas } = piece.doc ? cardOf(piece.doc) : {};
+    return set && JSON.stringify([set, atlas?.params]);
+  };
+
   function bringSize(): void {
     if (!engine.size || !stage.value) return;
     if (stage.value.sheet.setPicture(engine.size.width, engine.size.height))
       stage.value.sheet.fit(stage.value.view('sheet'));
     const { width, height } = engine.size;
     const cardWidth = width / Math.max(width, height); // its longer side is 1
-    stage.value.setSurface(cardSurface({ ...piece.doc, cardWidth }, engine.size));
+    stage.value.setSurface(cardSurface({ ...(piece.doc && cardOf(piece.doc)), cardWidth }, engine.size));
     refresh();
     stage.value.invalidate('sheet', 'stand');
   }
@@ -116,7 +122,7 @@ export function useStageFeed(stage: ShallowRef<Stage | null>, painting: Computed
     void bringUnderlay();
   }
 
-  watch(() => engine.size, bringSize);
+  watch([() => engine.size, surfaceOf], bringSize);
   watch(
     [
       shown,

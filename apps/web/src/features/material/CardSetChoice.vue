@@ -1,0 +1,81 @@
+<script setup lang="ts">
+import {
+  ONE_CARD,
+  SET_APART,
+  SET_CARDS,
+  SET_KINDS,
+  type CardSet,
+  type PieceDoc,
+  type SetKind,
+} from '@lithe-sieve/core';
+import { computed } from 'vue';
+import ListLine from '../../components/ListLine.vue';
+import NumberSlider from '../../components/NumberSlider.vue';
+import { usePieceStore } from '../../stores/piece.store';
+
+/** How many cards the piece stands on, and how. */
+const props = defineProps<{ doc: PieceDoc }>();
+const piece = usePieceStore();
+const set = computed(() => props.doc.set ?? ONE_CARD);
+const isAtlas = computed(() => props.doc.sources[0]?.recipe?.kind === 'atlas');
+const HINTS: Record<SetKind, string> = {
+  'one card': '',
+  'front and back': 'A second card, its front to the back: for renderers that show one side only.',
+  crossed: 'Two cards through each other at a right angle.',
+  'three crossed': 'Three cards through each other, 60° apart.',
+  layered: 'Cards behind each other; copies of one picture are mirrored in turn.',
+  'in a row': 'Cards beside each other.',
+};
+
+function preview(change: Partial<CardSet>): void {
+  piece.preview((doc) => ({ ...doc, set: { ...set.value, ...change } }));
+}
+
+function commit(change: Partial<CardSet>, what: string): void {
+  preview(change);
+  piece.finish(`Cards: ${what}`);
+}
+</script>
+
+<template>
+  <ListLine
+    label="Cards"
+    :value="set.kind"
+    :options="SET_KINDS.map((value) => ({ value, label: value }))"
+    data-test="card-set"
+    @choose="commit({ kind: $event }, $event)"
+  />
+  <p v-if="HINTS[set.kind]" class="soft hint">{{ HINTS[set.kind] }}</p>
+  <NumberSlider
+    v-if="set.kind === 'layered' || set.kind === 'in a row'"
+    label="How many"
+    hint="Cards of the set."
+    :model-value="set.cards"
+    v-bind="SET_CARDS"
+    @preview="preview({ cards: $event })"
+    @commit="commit({ cards: $event }, `${$event}`)"
+  />
+  <NumberSlider
+    v-if="['layered', 'in a row', 'front and back'].includes(set.kind)"
+    label="Apart"
+    hint="As a share of a card’s width."
+    :model-value="set.apart"
+    v-bind="SET_APART"
+    @preview="preview({ apart: $event })"
+    @commit="commit({ apart: $event }, `${$event} apart`)"
+  />
+  <label v-if="isAtlas && set.kind !== 'one card'" class="line">
+    <span>Each its own part of the atlas</span>
+    <ElSwitch
+      :model-value="set.byRegion"
+      aria-label="Each its own part of the atlas"
+      @change="commit({ byRegion: Boolean($event) }, $event ? 'each its own part' : 'all the whole atlas')"
+    />
+  </label>
+</template>
+
+<style scoped>
+.hint {
+  margin: 4px 0 12px;
+}
+</style>

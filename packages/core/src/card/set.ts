@@ -1,0 +1,17 @@
+export const SET_KINDS = ['one card', 'front and back', 'crossed', 'three crossed', 'layered', 'in a row'] as const;
+export type SetKind = (typeof SET_KINDS)[number];
+
+/** Several cards of one piece, shown and handed off as one. */
+export interface CardSet {
+  kind: SetKind;
+  /** Of layers, and in a row. */
+  cards: number;
+  /** Between them, as a share of a card's width. */
+  apart: number;
+  /** Whether each shows its own part of an atlas, the first again after the last; else all show the whole texture. */
+  byRegion: boolean;
+}
+
+export const ONE_CARD: CardSet = { kind: 'one card', cards: 3, apart: 0.05, byRegion: true };
+export const SET_CARDS = { min: 2, max: 16, step: 1, digits: 0 } as const;
+export const SET_APART = { min: 0, max: 2 } as const;
