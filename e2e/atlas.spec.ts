@@ -5,15 +5,28 @@ import {
   grownPiece,
   growRecipe,
   makeRecipe,
+  makeStep,
   partFiles,
   toRgba8,
   type AtlasParams,
+  type PieceDoc,
   type Raster,
   type Recipe,
   type RegionsFile,
   type RunSource,
 } from '@lithe-sieve/core';
-import { ask, choose, decodePng, downloadZip, expectTexels, settled, sourcesOf, typeNumber } from './helpers.ts';
+import {
+  ask,
+  choose,
+  decodePng,
+  docOf,
+  downloadZip,
+  expectTexels,
+  openNew,
+  settled,
+  sourcesOf,
+  typeNumber,
+} from './helpers.ts';
 import { test } from './test.ts';
 
 let made = 0;
@@ -99,4 +112,44 @@ test('an atlas is packed of a piece and three variations of another, keeps place
   const said = JSON.parse(Buffer.from(files[name]).toString()) as RegionsFile;
   expect(said).toMatchObject({ atlas: 'Atlas', width: 256, height: 256, origin: 'top left' });
   expect(said.regions).toEqual(atlasRegions((await sourcesOf(page))[0].recipe!, pictureOf));
+});
+
+test('a piece is cut by the holes of another at their size in millimetres, and offers its newer revision', async ({
+  page,
+}) => {
+  const net = { pattern: 'wire cloth', across: 100, pitch: 25, thick: 9, uneven: 0, seamless: true } as const;
+  await stock(page, 'Net to cut by', makeRecipe('weave', { width: 128, height: 128, ...net }));
+  await openNew(
+    page,
+    'cloth.png',
+    { width: 128, height: 128, channels: 3, data: new Uint8Array(3 * 128 * 128).fill(90) },
+    () => [
+      makeStep('whole-card', 'from-channel', { channel: 'luminance' }),
+      makeStep('white-card', 'levels', { white: 0.2 }),
+      makeStep('cut-it', 'cut-by-piece'),
+    ],
+  );
+  await page.getByTestId('step-cut-by-piece').locator('.face').click();
+  await choose(page, 'cut-by', 'Net to cut by');
+  await expect(page.getByTestId('cut-newest')).toBeVisible();
+  // the card is 500 mm wide, the net 100: five times its 4 × 4 holes each way
+  const share = 1 - (16 / 25) ** 2;
+  const kept = async () => Number.parseFloat(await page.getByTestId('kept').innerText()) / 100;
+  await expect.poll(kept).toBeCloseTo(share, 1);
+
+  const { pieces } = await ask<{ pieces: { id: string; name: string }[] }>(page, 'get', '/api/pieces');
+  const { id } = pieces.find((p) => p.name === 'Net to cut by')!;
+  const { doc, revision } = await ask<{ doc: PieceDoc; revision: number }>(page, 'get', `/api/pieces/${id}`);
+  const renamed = (value: string) => [{ op: 'replace', path: ['name'], value }];
+  const entry = { label: 'Rename', patches: renamed('Finer net'), inverse: renamed(doc.name) };
+  await ask(page, 'post', `/api/pieces/${id}/edits`, { kind: 'do', baseRevision: revision, entry });
+  await page.reload();
+  await page.getByTestId('step-cut-by-piece').locator('.face').click();
+  await page.getByTestId('cut-newer').getByRole('button').click();
+  await expect(page.getByTestId('cut-newest')).toBeVisible();
+  await settled(page);
+  const { run, sources } = await docOf(page);
+  expect(run.at(-1)!.params).toMatchObject({ across: 100, repeats: true, of: { piece: id, name: 'Finer net' } });
+  expect(sources).toHaveLength(2); // the newer copy took the place of the older
+  await expect.poll(kept).toBeCloseTo(share, 1);
 });

@@ -98,6 +98,7 @@ const TRAYS: Partial<Record<StepKindName, (page: Page) => Promise<void>>> = {
     await page.getByText('hexagons', { exact: true }).click();
     await typeNumber(page, 'Size, texels', '12');
   },
+  'cut-by-piece': (page) => typeNumber(page, 'Its width, mm', '80'),
   unmix: (page) => typeNumber(page, 'Minimum alpha', '0.3'),
 };
 

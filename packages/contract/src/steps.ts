@@ -10,6 +10,7 @@ import {
   MIXED_INS,
   PERFORATE_PATTERNS,
   RAMP_BYS,
+  LIMITS,
   STROKE_LIMITS,
   SWING_OVERS,
   TOUCH_TAKES,
@@ -59,6 +60,14 @@ export const stepSchema = z.discriminatedUnion('kind', [
   step('combine', { how: z.enum(COMBINE_HOWS), stepId: z.union([z.literal(''), idSchema]) }),
   step('opacity-factor', {}),
   step('perforate', { pattern: z.enum(PERFORATE_PATTERNS) }),
+  step('cut-by-piece', {
+    sourceId,
+    of: z
+      .strictObject({ piece: idSchema, name: z.string().max(LIMITS.pieceName), revision: z.int().min(0) })
+      .nullable(),
+    repeats: z.boolean(),
+    inverted: z.boolean(),
+  }),
   step('unmix', { from: z.enum(UNMIX_FROMS), matte: rgb }),
   step('bleed', {
     // documents written before these were there

@@ -78,6 +78,7 @@ export { COMBINE_HOWS, type CombineParams } from './steps/combine.ts';
 export type { CutBelowParams } from './steps/cut-below.ts';
 export { FEATHER_SIDES, type FeatherParams } from './steps/feather.ts';
 export type { ClearHolesParams } from './steps/clear-holes.ts';
+export type { CutByPieceParams } from './steps/cut-by-piece.ts';
 export type { FromPieceParams } from './steps/from-piece.ts';
 export { type FromStrokesParams, type Scribble } from './steps/from-strokes.ts';
 export { TOUCH_TAKES, type FromTouchParams } from './steps/from-touch.ts';

@@ -334,3 +334,23 @@ describe('from other piece', () => {
     expect(apply('from-piece', other, {}).notice).toContain('Choose the piece');
   });
 });
+
+describe('cut by another piece', () => {
+  const other = paint(4, 4, (x) => (x < 2 ? [255, 255, 255] : [0, 0, 0]));
+  const whole = paint(12, 4, () => [9, 9, 9]);
+  const cut = (params: Partial<StepParams['cut-by-piece']>) =>
+    // a texel is a millimetre here
+    showMask(apply('cut-by-piece', whole, { sourceId: 'other', across: 4, ...params }, { sources: { other } }).mask); // prettier-ignore
+
+  test('goes on over the whole card at its size in millimetres, from the middle; or all beyond it stays', () => {
+    expect(cut({})[1]).toBe('##..##..##..');
+    expect(cut({ x: 1 })[1]).toBe('.##..##..##.');
+    expect(cut({ inverted: true })[1]).toBe('..##..##..##');
+    expect(cut({ repeats: false })[1]).toBe('######..####');
+    expect(cut({ repeats: false, inverted: true })[1]).toBe('####..######');
+    expect(cut({ angle: 90, repeats: true })[0]).toBe('############');
+    const wide = cut({ across: 8 })[1];
+    expect([wide[0], wide[3], wide[7], wide[11]]).toEqual(['.', '#', '.', '#']);
+    expect(apply('cut-by-piece', whole, {}).notice).toContain('Choose the piece');
+  });
+});

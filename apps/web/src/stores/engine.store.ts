@@ -121,8 +121,11 @@ export const useEngineStore = defineStore('engine', () => {
   /** Whether what is shown is the whole run's: with its fit, where it has one. */
   const isWhole = computed(() => asked.value.whole && mask.value?.turn === asked.value.turn);
 
+  /** Of how many documents the sources are being made ready. */
+  let loading = 0;
   async function show(doc: PieceDoc): Promise<void> {
     let mine: Engine;
+    loading++;
     try {
       mine = ensure();
       mine.learn(piece.strokes);
@@ -136,6 +139,8 @@ export const useEngineStore = defineStore('engine', () => {
     } catch (error) {
       failure.value = { message: (error as Error).message, remedy: (error as { remedy?: string }).remedy ?? '' };
       return;
+    } finally {
+      loading--;
     }
     if (piece.doc && mine === engine) request(mine, piece.doc);
   }
@@ -173,7 +178,8 @@ export const useEngineStore = defineStore('engine', () => {
       const doc = piece.doc;
       if (!doc || !run || !sources?.length) return;
       if (id !== old[0] || sources !== old[2]) void show(doc);
-      else if (engine) {
+      else if (engine && loading === 0) {
+        // else it is asked for when its sources are there: a run without them would be taken for the result
         engine.learn(piece.strokes);
         tellTiming('edited', request(engine, doc));
       }

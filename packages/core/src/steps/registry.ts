@@ -7,6 +7,7 @@ import { fineFringe, type FineFringeParams } from './fine-fringe.ts';
 import { fromBackdrop, type FromBackdropParams } from './from-backdrop.ts';
 import { fromChannel, type FromChannelParams } from './from-channel.ts';
 import { fromColour, type FromColourParams } from './from-colour.ts';
+import { cutByPiece, type CutByPieceParams } from './cut-by-piece.ts';
 import { fromPiece, type FromPieceParams } from './from-piece.ts';
 import { fromStrokes, type FromStrokesParams } from './from-strokes.ts';
 import { fromTouch, type FromTouchParams } from './from-touch.ts';
@@ -69,6 +70,7 @@ export interface StepParams extends Record<ValueMapName, ValueMapParams> {
   combine: CombineParams;
   'opacity-factor': OpacityFactorParams;
   perforate: PerforateParams;
+  'cut-by-piece': CutByPieceParams;
   unmix: UnmixParams;
   bleed: BleedParams;
   ramp: RampParams;
@@ -120,6 +122,7 @@ export const STEP_KINDS: { readonly [K in StepKindName]: StepKind<StepParams[K]>
   combine,
   'opacity-factor': opacityFactor,
   perforate,
+  'cut-by-piece': cutByPiece,
   unmix,
   bleed,
   ramp,

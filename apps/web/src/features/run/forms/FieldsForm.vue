@@ -8,6 +8,7 @@ import LightList from './LightList.vue';
 import MapHistogram from './MapHistogram.vue';
 import RampEditor from './RampEditor.vue';
 import SourceChoice from './SourceChoice.vue';
+import CutByPiece from './CutByPiece.vue';
 import PieceChoice from './PieceChoice.vue';
 import PlainField from './PlainField.vue';
 import ScribbleList from './ScribbleList.vue';
@@ -68,6 +69,7 @@ const rangeOf = (name: string): Range => (stepKind(props.step.kind).ranges as Re
       @commit="(p, what) => emit('commit', p, what)"
     />
     <PieceChoice v-else-if="field.as === 'piece'" :step="step" @commit="(p, what) => emit('commit', p, what)" />
+    <CutByPiece v-else-if="field.as === 'cut by'" :step="step" @commit="(p, what) => emit('commit', p, what)" />
     <ScribbleList v-else-if="field.as === 'scribbles'" :step="step" @commit="(p, what) => emit('commit', p, what)" />
     <CurveEditor
       v-else-if="field.as === 'curve'"

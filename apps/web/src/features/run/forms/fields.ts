@@ -64,6 +64,11 @@ interface PieceField {
   as: 'piece';
 }
 
+/** Another piece whose holes are cut, which may be newer than its copy. */
+interface CutByField {
+  as: 'cut by';
+}
+
 /** Scribbles over what to keep and what to drop. */
 interface ScribblesField {
   as: 'scribbles';
@@ -133,6 +138,7 @@ type AnyOf<P> =
   | TouchesField
   | ScribblesField
   | PieceField
+  | CutByField
   | ColourField<P>
   | CurveField<P>
   | NoteField<P>;

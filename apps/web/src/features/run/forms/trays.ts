@@ -113,6 +113,15 @@ export const FIELDS: Fields = {
     { as: 'number', name: 'size', label: 'Size', hint: '1: its texels are the same size as those here.' },
     { as: 'number', name: 'angle', label: 'Rotation', hint: 'Around its centre, clockwise.' },
   ],
+  'cut-by-piece': [
+    { as: 'cut by' },
+    { as: 'number', name: 'across', label: 'Its width', hint: 'Millimetres that its picture is wide.' },
+    { as: 'toggle', name: 'repeats', label: 'Goes on beyond its borders' },
+    { as: 'toggle', name: 'inverted', label: 'Cut out what it keeps' },
+    { as: 'number', name: 'x', label: 'Across', hint: 'Millimetres from the centre here, to the right.' },
+    { as: 'number', name: 'y', label: 'Down', hint: 'Millimetres from the centre here, downwards.' },
+    { as: 'number', name: 'angle', label: 'Rotation', hint: 'Around its centre, clockwise.' },
+  ],
   'clear-holes': [
     {
       as: 'number',

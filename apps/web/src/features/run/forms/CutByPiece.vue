@@ -1,0 +1,65 @@
+<script setup lang="ts">
+import { stepKind, type CutByPieceParams, type StepEntry } from '@lithe-sieve/core';
+import { computed, ref, watch } from 'vue';
+import { openPiece } from '../../../api/pieces.api';
+import { useBringInStore } from '../../../stores/bring-in.store';
+import { useEngineStore } from '../../../stores/engine.store';
+import { usePieceStore } from '../../../stores/piece.store';
+import { useMaskFile, type OtherPiece, useOtherPieces } from './other-pieces';
+import OtherPieceChoice from './OtherPieceChoice.vue';
+
+/** The piece whose holes are cut: a copy of its mask, which knows whether there is a newer one. */
+const props = defineProps<{ step: StepEntry }>();
+const emit = defineEmits<{ commit: [params: object, what: string] }>();
+const piece = usePieceStore();
+const engine = useEngineStore();
+const bringIn = useBringInStore();
+const maskFile = useMaskFile();
+const { take, busy, trouble } = useOtherPieces();
+
+const params = computed(() => props.step.params as CutByPieceParams);
+/** Revision of the other piece now; null where it is not in the Stock any more. */
+const now = ref<number | null>(null);
+const asked = ref('');
+
+async function look(): Promise<void> {
+  const { of } = params.value;
+  now.value = of ? await openPiece(of.piece).then((p) => p.revision, () => null) : null; // prettier-ignore
+  asked.value = of?.piece ?? '';
+}
+watch(() => [params.value.of?.piece, params.value.of?.revision], look, { immediate: true });
+
+/** Its card's size and wrap come with it, the first time. */
+async function choose(other: OtherPiece): Promise<void> {
+  const { doc, id, revision } = other;
+  const again = params.value.of?.piece === id && piece.sources.some((s) => s.id === params.value.sourceId);
+  const file = await maskFile(other);
+  const of = { piece: id, name: doc.name, revision };
+  if (again) {
+    await bringIn.replace(params.value.sourceId, file);
+    emit('commit', { of }, `${doc.name}, revision ${revision}`);
+    return;
+  }
+  const sourceId = await bringIn.asSource(file);
+  const repeats = doc.levels.wrapAcross === 'repeat';
+  if (sourceId) emit('commit', { sourceId, of, repeats, across: Math.round(doc.cardWidth * 1e4) / 10 }, doc.name);
+}
+</script>
+
+<template>
+  <OtherPieceChoice label="Cut by" :shown="params.of?.name ?? ''" test="cut-by" :use="choose" />
+  <template v-if="params.of && asked === params.of.piece">
+    <p v-if="now === null" class="soft">{{ params.of.name }} is no longer in the Stock. Its copy stays here.</p>
+    <p v-else-if="now === params.of.revision" class="soft" data-test="cut-newest">
+      A copy of its newest revision, {{ now }}.
+    </p>
+    <p v-else role="status" data-test="cut-newer">
+      A copy of revision {{ params.of.revision }}; {{ params.of.name }} is at {{ now }} now.
+      <ElButton size="small" :loading="busy" @click="take(params.of.piece, choose)">Take the newer one</ElButton>
+    </p>
+  </template>
+  <p v-if="trouble" role="alert">{{ trouble }}</p>
+  <p v-if="engine.size" class="soft">
+    {{ stepKind(step.kind).label }}: this card is {{ (1000 * engine.cardWidth).toPrecision(3) }} mm wide.
+  </p>
+</template>
