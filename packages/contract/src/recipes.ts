@@ -50,8 +50,12 @@ const part = z.strictObject({
 /** The schema of a kind of recipe: its numbers by core's ranges, and the parameters that are none. */
 function recipe<K extends RecipeKindName, S extends z.ZodRawShape>(kind: K, others: S) {
   const { version, mostParts } = RECIPE_KINDS[kind];
+  const optional = RECIPE_KINDS[kind].optional ?? [];
   const ranges = RECIPE_KINDS[kind].ranges as Record<string, Range>;
-  const numbers = Object.entries(ranges).map(([name, range]) => [name, within(range)]);
+  const numbers = Object.entries(ranges).map(([name, range]) => [
+    name,
+    optional.includes(name) ? within(range).optional() : within(range),
+  ]);
   const newer = `It holds a recipe of a newer version than ${version}, the newest known here: start the newer Lithe Sieve.`;
   return z.strictObject({
     kind: z.literal(kind),
@@ -71,6 +75,7 @@ const pinned = z.strictObject({
   y: place,
   turn: z.number().min(-180).max(180),
   stretch: z.number().min(0.1).max(4),
+  order: z.enum(['front', 'back']).optional(),
 });
 
 const placed = z.strictObject({

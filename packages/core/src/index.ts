@@ -202,6 +202,7 @@ export { packAtlas, type AtlasPacking } from './recipe/atlas/packing.ts';
 export { atlasRegions, type AtlasRegion } from './recipe/atlas/regions.ts';
 export { STARTING_POINTS, type StartingPoint } from './recipe/gallery.ts';
 export { PART_MAPS, partFiles, type RecipePart } from './recipe/part.ts';
+export { mainColours } from './colour/main-colours.ts';
 export { partOf, type Part } from './recipe/part-of.ts';
 export { recipeFacts } from './recipe/recipe-facts.ts';
 export {

@@ -5,18 +5,24 @@ import {
   bladesOf,
   drawnStrands,
   fingerprint,
+  grownPiece,
   growRecipe,
   isRecipeKey,
+  mainColours,
+  makePicture,
   makeRecipe,
   recipeKey,
   RECIPE_KINDS,
   RECIPE_KIND_NAMES,
   sceneOf,
   WEAVE_PATTERNS,
+  type PieceDoc,
   type Recipe,
+  type SnagContext,
   type TuftParams,
   type WeaveParams,
 } from '@lithe-sieve/core';
+import { bladesCutOff, partsNotSharp } from '../src/snags/recipes.ts';
 import { depositEdge, makeAreas } from '../src/recipe/deposit.ts';
 import { strewn } from '../src/recipe/roots.ts';
 import { catenary } from '../src/recipe/weave/catenary.ts';
@@ -195,10 +201,17 @@ test('the same bytes for a seed whatever the bands, other bytes for another; at 
 
 test('every version of a recipe gives the same bytes for good', () => {
   // computed once, when the version came: what changes them needs a new version beside the old one
+  const size = { width: 96, height: 96, seed: 12 };
+  const lace = { pattern: 'lace', across: 100, pitch: 25, thick: 2, long: 6 } as const;
+  const cloth = { pattern: 'twill cloth', across: 90, pitch: 4, holes: 2, holeSize: 20, fray: 0.2 } as const;
   const known = Object.fromEntries(
-    DRAWN.map((kind) => {
-      const { picture, maps } = grow(makeRecipe(kind, { width: 96, height: 96, seed: 12 }));
-      return [`${kind} 1`, [picture, ...maps.values()].map((raster) => fingerprint(raster)).join(' ')];
+    [
+      ...DRAWN.map((kind) => [`${kind} 1`, makeRecipe(kind, size)] as const),
+      ['lace 1', makeRecipe('weave', { ...size, ...lace })] as const,
+      ['torn cloth 1', makeRecipe('weave', { ...size, ...cloth })] as const,
+    ].map(([name, recipe]) => {
+      const { picture, maps } = grow(recipe);
+      return [name, [picture, ...maps.values()].map((raster) => fingerprint(raster)).join(' ')];
     }),
   );
   expect(known).toEqual({
@@ -207,6 +220,9 @@ test('every version of a recipe gives the same bytes for good', () => {
     'strands 1':
       'b0d36fab72237230 1f12f04f8c76f336 6079ca804ea81859 a58ab113b458db5f 596eb2b89d97af8f ec1cbbc2107a8fe8',
     'weave 1': '46a0d0b01206f054 07c5af5cfba6e1cc c7ad35440b96e307 6d82f1956683e231 eac1796d1828e93c 2c77a6958d732bba',
+    'lace 1': '87f7e06d2071d82a c6d94a781ffd566e 315d7a4426bf1703 900f5a900565932a ae755e277d91eae5 47d095631e1043af',
+    'torn cloth 1':
+      'b688a290bb3f615d 74f65087f477cc6f 43f1433019e6f7c7 f5be33bb6cf6ecda a313ce1f6eb21e26 daae0310e35112a7',
   });
 });
 
@@ -275,4 +291,59 @@ test('a key follows what is in a recipe, not the order it stands in', () => {
   expect(recipeKey(turned)).toBe(recipeKey(recipe));
   expect(recipeKey({ ...recipe, seed: 2 })).not.toBe(recipeKey(recipe));
   expect(isRecipeKey(recipeKey(recipe))).toBe(true);
+});
+
+test('torn holes and a frayed hem take threads away where they say; lace repeats without a seam', () => {
+  const cloth = { pattern: 'wire cloth', across: 100, pitch: 4, thick: 3.9, uneven: 0, torn: 0, width: 256, height: 256 } as const; // prettier-ignore
+  const rows = (params: object) => {
+    const alpha = alphaOf(makeRecipe('weave', { ...cloth, ...params }));
+    return Array.from({ length: 256 }, (_, y) => mean(alpha.subarray(256 * y, 256 * y + 256)) / 255);
+  };
+  const [whole, frayed] = [rows({}), rows({ fray: 0.3 })];
+  expect(frayed.slice(0, 170)).toEqual(whole.slice(0, 170));
+  expect(Math.max(...frayed.slice(190))).toBeLessThan(0.99); // level threads are gone
+  expect(frayed[250]).toBeLessThan(frayed[200]); // upright ones end one after the other
+  const holed = rows({ holes: 3, holeSize: 20 });
+  const lost = (256 * (mean(whole) - mean(holed))) / 256;
+  expect(lost).toBeGreaterThan(0.03);
+  expect(lost).toBeLessThan(0.3); // three discs of up to 1.4 × 20 mm and a ragged rim: at most 0.29 of the card
+  const lace = alphaOf(makeRecipe('weave', { pattern: 'lace', across: 100, pitch: 25, thick: 2, long: 6, seamless: true, width: 128, height: 128 })); // prettier-ignore
+  const column = (x: number) => Array.from({ length: 128 }, (_, y) => lace[128 * y + x]);
+  const off = (p: number[], q: number[]) => mean(p.map((v, i) => Math.abs(v - q[i])));
+  expect(off(column(127), column(0))).toBeLessThan(2 * off(column(63), column(64)) + 12);
+  expect(mean(lace) / 255).toBeGreaterThan(0.2);
+  expect(mean(lace) / 255).toBeLessThan(0.8);
+});
+
+test('a pinned blade comes to the front or the back; blades that are cut off and parts that are enlarged are snags', () => {
+  const params = { blades: 30, bladeWidth: 0.1, fromX: 0.3, toX: 0.7 };
+  const pin = { blade: 4, seed: 1, x: 0.5, y: 1, turn: 0, stretch: 1 };
+  const seen = (order?: 'front' | 'back') => {
+    const scene = sceneOf(makeRecipe('tuft', { ...params, pinned: [{ ...pin, ...(order && { order }) }] }));
+    return scene.owners.map((o) => o.z);
+  };
+  expect(seen('front')[4]).toBe(Math.max(...seen('front')));
+  expect(seen('back')[4]).toBeLessThan(Math.min(...seen().filter((_, i) => i !== 4)));
+  const docOf = (recipe: Recipe) => grownPiece({ name: 'Grown', recipe, cardWidth: 1 }, () => 'an-id');
+  const context = (doc: PieceDoc) => ({ doc }) as SnagContext;
+  const tall = docOf(makeRecipe('tuft', { envelope: [1.4] }));
+  const cutOff = bladesCutOff(context(tall))!;
+  expect(cutOff.text).toContain('blades reach over');
+  expect(bladesCutOff(context(cutOff.remedy!.apply(tall, () => '')))).toBeNull();
+  const part = { sha256: 'a', name: 'a', width: 10, height: 100, piece: 'x', revision: 0 };
+  const large = docOf({ ...makeRecipe('tuft', { envelope: [0.5], width: 400, height: 400 }), parts: [part] } as Recipe);
+  const smaller = partsNotSharp(context(large))!.remedy!.apply(large, () => '').sources[0];
+  expect(smaller.recipe).toMatchObject({ width: 200, height: 200 });
+  expect(smaller.sha256).toBe(recipeKey(smaller.recipe!));
+});
+
+test('the main colours of a picture are two of its own, the more frequent first', () => {
+  const colours = [[40, 90, 30], [200, 180, 90], [250, 0, 250]]; // prettier-ignore
+  const of = (i: number) => (i % 10 < 6 ? 0 : i % 10 < 9 ? 1 : 2);
+  const data = Uint8Array.from({ length: 4 * 64 * 64 }, (_, k) => {
+    const i = k >> 2;
+    return k % 4 === 3 ? (of(i) === 2 ? 0 : 255) : colours[of(i)][k % 4]; // the last one is not there
+  });
+  expect(mainColours(makePicture(64, 64, data))).toEqual([colours[0], colours[1]]);
+  expect(mainColours(makePicture(8, 8, new Uint8Array(256)))).toBeNull();
 });

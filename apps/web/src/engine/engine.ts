@@ -12,6 +12,7 @@ import {
   type PlainError,
   type ProfileId,
   type Recipe,
+  type Rgb,
   type SourceRef,
   type Stroke,
   type SurfaceFacts,
@@ -190,6 +191,14 @@ export class Engine {
   async partFileOf(doc: PieceDoc, byHand: readonly Stroke[]): Promise<PartFile> {
     await this.bringAllOf(doc, byHand);
     const answer = await this.full.remote.partFile(requestOf(doc, newestTurn(this.full.newest)));
+    if (answer?.ok) return answer.value;
+    throw new Error(answer ? answer.error.message : 'Another change came first. Choose it again.');
+  }
+
+  /** The two colours that a piece is mostly of. */
+  async coloursOf(doc: PieceDoc, byHand: readonly Stroke[]): Promise<[Rgb, Rgb]> {
+    await this.bringAllOf(doc, byHand);
+    const answer = await this.full.remote.coloursOf(requestOf(doc, newestTurn(this.full.newest)));
     if (answer?.ok) return answer.value;
     throw new Error(answer ? answer.error.message : 'Another change came first. Choose it again.');
   }

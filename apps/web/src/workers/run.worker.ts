@@ -3,6 +3,7 @@ import {
   fingerprint,
   isHandStep,
   isPointwise,
+  mainColours,
   makeMask,
   makeRunCache,
   packAtlas,
@@ -22,6 +23,7 @@ import {
   type ProfileId,
   type Raster,
   type Recipe,
+  type Rgb,
   type RunHost,
   type RunResult,
   type RunSource,
@@ -269,6 +271,15 @@ class RunWorker {
         height: picture.height,
         share,
       };
+    });
+  }
+
+  /** The two colours that a piece is mostly of. */
+  coloursOf(request: RunRequest): Promise<Answer<[Rgb, Rgb]>> {
+    return answer(() => {
+      const colours = mainColours(partOf(this.evaluate(request)).picture);
+      if (colours) return colours;
+      throw new SieveError('unsupported', 'This piece keeps nothing opaque.', 'Choose another one.');
     });
   }
 

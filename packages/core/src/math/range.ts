@@ -10,4 +10,4 @@ export interface Range {
   readonly logarithmic?: boolean;
 }
 
-export type NumberKeys<P> = { [K in keyof P]: P[K] extends number ? K : never }[keyof P] & string;
+export type NumberKeys<P> = { [K in keyof P]-?: NonNullable<P[K]> extends number ? K : never }[keyof P] & string;

@@ -25,6 +25,8 @@ export interface RecipeKind<P> {
   version: number;
   defaults: P;
   ranges: Partial<Record<NumberKeys<P>, Range>>;
+  /** Numbers that came later: recipes written before lack them, and keep their keys. */
+  optional?: readonly string[];
   /** Colour under what is not covered. */
   ground(params: P): Oklab;
   scene(params: P, seed: number, frame: RecipeFrame): Scene;

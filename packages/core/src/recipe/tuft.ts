@@ -22,6 +22,8 @@ export interface PinnedBlade {
   turn: number;
   /** Of its own length. */
   stretch: number;
+  /** In front of all others, or behind them; without it at its own depth. */
+  order?: 'front' | 'back' | undefined;
 }
 
 export interface TuftParams extends TintSwing {
@@ -173,6 +175,7 @@ export interface Blade {
   bend: number;
   half: number;
   torn: boolean;
+  order?: PinnedBlade['order'];
 }
 
 /** Every blade of a tuft, pinned ones as they are kept. */
@@ -265,6 +268,7 @@ function bladeOf(
     bend,
     half: (params.bladeWidth / 2) * (1 - params.slimmer * draw('width')),
     torn,
+    ...(pin?.order && { order: pin.order }),
   };
 }
 
@@ -291,7 +295,7 @@ function growBlade(
   // a part is as slim as its picture, or slimmer
   const partHalf = stamp && (blade.length * stamp.width * (blade.half / (params.bladeWidth / 2))) / (2 * stamp.height);
   const draw = (what: keyof typeof DRAWS) => drawOf(blade.seed, blade.index, what);
-  const depth = draw('down');
+  const depth = blade.order ? (blade.order === 'front' ? 1 : 0) : draw('down');
   const tip = drifted(params.colour, params.otherColour, params, [draw('tint'), draw('light'), draw('rich')]);
   const back = tip[0] * 0.12 * (1 - depth); // what stands behind is in the shadow of the others
   const root: Oklab = [tip[0] * (1 - params.rootDark), tip[1] * 0.7, tip[2] * 0.7];
@@ -313,7 +317,7 @@ function growBlade(
     relief: 0.1,
     id: 1 + Math.floor(255 * chance(blade.seed ^ CLUMPS, 7919 + blade.index)),
   };
-  scene.line(points, surface, depth);
+  scene.line(points, surface, blade.order === 'back' ? -1 : depth);
 }
 
 /** Width at a place of a blade, of its widest: narrow at the root, to a point at the tip, blunt where it is torn. */

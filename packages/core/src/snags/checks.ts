@@ -8,6 +8,7 @@ import { stepKind } from '../steps/registry.ts';
 import { farLoss } from './far-loss.ts';
 import { heldNotHard } from './held-not-hard.ts';
 import { clampedBorder, colourIsNormals, flatRoughness, halo, heightBands, stepDoubts, taggedData } from './maps.ts';
+import { bladesCutOff, partsNotSharp } from './recipes.ts';
 import { noRoomForLevels } from './no-room-for-levels.ts';
 import type { Snag, SnagCheck, SnagContext } from './snag.ts';
 
@@ -181,6 +182,8 @@ const CHECKS: readonly SnagCheck[] = [
   flatRoughness,
   taggedData,
   clampedBorder,
+  partsNotSharp,
+  bladesCutOff,
 ];
 
 export function findSnags(context: SnagContext): Snag[] {

@@ -1,6 +1,6 @@
 <script setup lang="ts">
-import type { SourceRef, TuftParams } from '@lithe-sieve/core';
-import { X } from 'lucide-vue-next';
+import { RECIPE_SEED, type PinnedBlade, type SourceRef, type TuftParams } from '@lithe-sieve/core';
+import { Dices, X } from 'lucide-vue-next';
 import { useRecipeActions } from '../../actions/recipe-actions';
 
 /** Blades that stay as they are while the others grow from another seed. */
@@ -11,6 +11,19 @@ function release(blade: number): void {
   const pinned = props.params.pinned.filter((p) => p.blade !== blade);
   actions.set(props.source, { pinned }, `blade ${blade + 1} released`);
 }
+
+function change(pin: PinnedBlade, news: Partial<PinnedBlade>, what: string): void {
+  const pinned = props.params.pinned.map((p) => (p === pin ? { ...p, ...news } : p));
+  actions.set(props.source, { pinned }, `blade ${pin.blade + 1} ${what}`);
+}
+
+/** Pressed again, it goes back to its own depth. */
+function setOrder(pin: PinnedBlade, order: 'front' | 'back'): void {
+  const own = pin.order === order;
+  change(pin, { order: own ? undefined : order }, own ? 'at its own depth' : `to the ${order}`);
+}
+
+const reseed = (pin: PinnedBlade) => change(pin, { seed: 1 + Math.floor(Math.random() * RECIPE_SEED.max) }, 'reseeded');
 </script>
 
 <template>
@@ -19,8 +32,21 @@ function release(blade: number): void {
     <p class="soft">Touch a blade on the Sheet to pin it; drag it to move its root, its tip to turn and stretch it.</p>
     <ul>
       <li v-for="pin in params.pinned" :key="pin.blade">
-        Blade {{ pin.blade + 1 }}
-        <button :aria-label="`Release blade ${pin.blade + 1}`" @click="release(pin.blade)"><X :size="13" /></button>
+        <span>Blade {{ pin.blade + 1 }}</span>
+        <span class="tools">
+          <button
+            v-for="order in ['front', 'back'] as const"
+            :key="order"
+            :class="{ on: pin.order === order }"
+            :aria-pressed="pin.order === order"
+            :aria-label="`Blade ${pin.blade + 1} to the ${order}`"
+            @click="setOrder(pin, order)"
+          >
+            {{ order }}
+          </button>
+          <button :aria-label="`Reseed blade ${pin.blade + 1}`" @click="reseed(pin)"><Dices :size="13" /></button>
+          <button :aria-label="`Release blade ${pin.blade + 1}`" @click="release(pin.blade)"><X :size="13" /></button>
+        </span>
       </li>
     </ul>
     <ElButton
@@ -32,4 +58,15 @@ function release(blade: number): void {
   </details>
 </template>
 
+<style scoped>
+.tools {
+  display: flex;
+  gap: 2px;
+}
+
+.tools button.on {
+  color: var(--green);
+  font-weight: 650;
+}
+</style>
 <style scoped src="./recipe-lists.css"></style>

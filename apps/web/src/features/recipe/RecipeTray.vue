@@ -8,6 +8,7 @@ import type { AnyField } from '../run/forms/fields';
 import { isPlain } from '../run/forms/fields';
 import PlainField from '../run/forms/PlainField.vue';
 import AtlasParts from './AtlasParts.vue';
+import ColoursOfPiece from './ColoursOfPiece.vue';
 import GuideList from './GuideList.vue';
 import PartList from './PartList.vue';
 import PinnedBlades from './PinnedBlades.vue';
@@ -63,6 +64,7 @@ const rangeOf = (name: string) => (kind.value.ranges as Record<string, Range>)[n
       @commit="(p, what) => actions.set(source, p, what)"
     />
   </details>
+  <ColoursOfPiece v-if="recipe.kind !== 'atlas'" :source="source" />
   <PartList v-if="kind.mostParts && recipe.kind !== 'atlas'" :source="source" :most="kind.mostParts" />
   <PinnedBlades v-if="recipe.kind === 'tuft'" :source="source" :params="recipe.params" />
   <GuideList v-if="recipe.kind === 'strands'" :source="source" :params="recipe.params" />

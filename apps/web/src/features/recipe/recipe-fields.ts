@@ -35,7 +35,7 @@ const SWING = [
   { as: 'number', name: 'richness', label: 'Richness swing', hint: 'Largest change of how strong the colour is.' },
 ] as const;
 
-const isWoven = (pattern: string) => /net|wire|cloth/.test(pattern);
+const isWoven = (pattern: string) => /net|wire|cloth|lace/.test(pattern);
 
 /** The tray of a kind of recipe. */
 export const RECIPE_FIELDS: Record<RecipeKindName, readonly FieldGroup[]> = {
@@ -141,13 +141,16 @@ export const RECIPE_FIELDS: Record<RecipeKindName, readonly FieldGroup[]> = {
       { as: 'number', name: 'across', label: 'Card, across', hint: 'Width of the card that all other measures are seen against.' },
       { as: 'number', name: 'pitch', label: 'Pitch', hint: 'From the middle of one to the middle of the next.' },
       { as: 'number', name: 'thick', label: 'Thickness', hint: 'Of a thread, rod or plank; of a hole its width.' },
-      { as: 'number', name: 'long', label: 'Length', hint: 'Of a knot or a slot; of wattle how thick its posts are.', when: ({ pattern }) => /net|slots|wattle/.test(pattern) },
+      { as: 'number', name: 'long', label: 'Length', hint: 'Of a knot or a slot; of wattle how thick its posts are; of lace how wide its eyes are.', when: ({ pattern }) => /net|slots|wattle|lace/.test(pattern) },
       { as: 'toggle', name: 'seamless', label: 'Repeats without a seam' },
       { as: 'number', name: 'sag', label: 'Sag', hint: 'How far the middle hangs below the sides, as a chain would.', when: ({ seamless }) => !seamless },
     ]),
     group('weave', 'Wear', [
       { as: 'number', name: 'uneven', label: 'Uneven', hint: 'How far places and thicknesses are off.' },
       { as: 'number', name: 'torn', label: 'Torn', hint: 'Share of threads, rods or planks that are broken.', when: ({ pattern }) => isWoven(pattern) || /wattle|planks|slats|lattice/.test(pattern) },
+      { as: 'number', name: 'holes', label: 'Torn holes', hint: 'How many there are.', when: ({ pattern }) => /cloth/.test(pattern) },
+      { as: 'number', name: 'holeSize', label: 'Their width', hint: 'Of a torn hole; some are smaller, some larger.', when: ({ pattern, holes = 0 }) => /cloth/.test(pattern) && holes > 0 },
+      { as: 'number', name: 'fray', label: 'Frayed hem', hint: 'Share of the card’s height that the lower hem is frayed to.', when: ({ pattern, seamless }) => /cloth/.test(pattern) && !seamless },
       { as: 'colour', name: 'weather', label: 'Rust or moss' },
       { as: 'number', name: 'weathered', label: 'How much', hint: 'Of it there is at the foot.' },
       { as: 'number', name: 'weatherTo', label: 'Up to', hint: 'Share of the card’s height that it creeps up to.' },

@@ -1,6 +1,7 @@
 import { FLAT, HALF_ROUND } from '../profile.ts';
 import type { LinePoint } from '../scene.ts';
 import type { Loom } from './loom.ts';
+import { ClothWear } from './wear.ts';
 
 /** Whether the upright thread i passes over the level thread j. */
 type Order = (i: number, j: number) => boolean;
@@ -17,9 +18,10 @@ function cloth(order: Order, every: number) {
     const down = loom.repeats(loom.ratio, loom.of(pitch), every);
     loom.assertFew(across.count * down.count);
     const half = loom.of(thick) / 2;
+    const wear = new ClothWear(loom);
     const wrap = (k: number, count: number) => ((k % count) + count) % count;
-    thread(loom, across, down, half, torn, (i, j) => order(wrap(i, 4), wrap(j, 4)), true);
-    thread(loom, down, across, half, torn, (j, i) => !order(wrap(i, 4), wrap(j, 4)), false);
+    thread(loom, wear, across, down, half, torn, (i, j) => order(wrap(i, 4), wrap(j, 4)), true);
+    thread(loom, wear, down, across, half, torn, (j, i) => !order(wrap(i, 4), wrap(j, 4)), false);
   };
 }
 
@@ -31,6 +33,7 @@ interface Repeats {
 /** All threads of one direction, in pieces from half way between two crossings to half way between the next. */
 function thread(
   loom: Loom,
+  wear: ClothWear,
   own: Repeats,
   crossing: Repeats,
   half: number,
@@ -48,6 +51,8 @@ function thread(
     // a torn thread ends somewhere, in its lower or right part
     const until = loom.draw(what + 2, i) < torn ? (0.15 + 0.85 * loom.draw(what + 3, i)) * crossing.count : Infinity;
     for (let j = 0; j < crossing.count && j < until; j++) {
+      const along = (j + 0.5) * crossing.pitch;
+      if (wear.takes(upright ? middle : along, upright ? along : middle, what * 4096 + i, upright)) continue;
       const over = isOver(i, j);
       const points = [0, 0.25, 0.5, 0.75, 1].map((s): LinePoint => {
         const at = (j + s) * crossing.pitch;

@@ -25,6 +25,10 @@ export interface LoomParams extends TintSwing {
   seamless: boolean;
   /** Share of threads that are torn, or of planks that are broken. */
   torn: number;
+  /** Torn holes of a cloth and how wide they are, millimetres; and how far its hem is frayed, a share of its height. */
+  holes?: number | undefined;
+  holeSize?: number | undefined;
+  fray?: number | undefined;
   colour: Rgb;
   otherColour: Rgb;
   /** Rust, moss or dirt that creeps up from below: its colour, how far up, and how much. */

@@ -4,12 +4,13 @@ import type { RecipeKind } from '../kind.ts';
 import { Scene } from '../scene.ts';
 import { Loom, type LoomParams } from './loom.ts';
 import { crossed } from './crossed.ts';
+import { laces } from './lace.ts';
 import { nets } from './nets.ts';
 import { rods } from './rods.ts';
 import { sheets } from './sheets.ts';
 
 /** Patterns by how they are made. */
-const MAKERS = { ...nets, ...crossed, ...rods, ...sheets };
+const MAKERS = { ...nets, ...crossed, ...laces, ...rods, ...sheets };
 export const WEAVE_PATTERNS = Object.keys(MAKERS) as (keyof typeof MAKERS)[];
 export type WeavePattern = (typeof WEAVE_PATTERNS)[number];
 
@@ -21,6 +22,7 @@ export const weave: RecipeKind<WeaveParams> = {
   label: 'Weave',
   hint: 'Nets, wire, lattice, wattle, planks, cloth and perforated sheet, measured in millimetres.',
   version: 1,
+  optional: ['holes', 'holeSize', 'fray'],
   defaults: {
     pattern: 'diamond net',
     across: 1000,
@@ -46,6 +48,9 @@ export const weave: RecipeKind<WeaveParams> = {
     uneven: { min: 0, max: 1 },
     sag: { min: 0, max: 0.5 },
     torn: { min: 0, max: 1 },
+    holes: { min: 0, max: 60, step: 1, digits: 0 },
+    holeSize: { min: 1, max: 5000, unit: 'mm', logarithmic: true, digits: 0 },
+    fray: { min: 0, max: 0.6 },
     ...SWING_RANGES,
     weatherTo: { min: 0, max: 1 },
     weathered: { min: 0, max: 1 },

@@ -1,0 +1,43 @@
+import { chance } from '../../strokes/chance.ts';
+import type { Loom } from './loom.ts';
+
+interface Hole {
+  x: number;
+  y: number;
+  radius: number;
+}
+
+/** Torn holes of a cloth, and how far the threads of its hem reach; in widths of the card. */
+export class ClothWear {
+  private readonly holes: Hole[];
+  private readonly fray: number;
+
+  constructor(private readonly loom: Loom) {
+    const { holes = 0, holeSize = 0, fray = 0, seamless } = loom.params;
+    this.fray = seamless ? 0 : fray * loom.ratio;
+    this.holes = Array.from({ length: Math.round(holes) }, (_, k) => ({
+      x: loom.draw(90, k),
+      y: loom.draw(91, k) * loom.ratio,
+      radius: (loom.of(holeSize) / 2) * (0.6 + 0.8 * loom.draw(92, k)),
+    }));
+  }
+
+  /**
+   * Whether a piece of a thread is missing: in a hole, whose rim is as ragged as its threads are, or beyond the hem,
+   * where level threads are pulled out and upright ones end each at its own length.
+   *
+   * @param thread - A number of the thread's own.
+   */
+  takes(x: number, y: number, thread: number, upright: boolean): boolean {
+    const { loom, holes, fray } = this;
+    const hem = loom.ratio - fray;
+    if (fray > 0 && y > hem && (!upright || y > hem + fray * (0.15 + 0.85 * chance(thread, 7)))) return true;
+    return holes.some((hole, k) => {
+      // nearest way round where the card repeats
+      const near = (d: number, size: number) => (loom.params.seamless ? d - size * Math.round(d / size) : d);
+      const [dx, dy] = [near(x - hole.x, 1), near(y - hole.y, loom.ratio)];
+      const ragged = hole.radius * (0.7 + 0.6 * chance(thread, 11 + k));
+      return dx * dx + dy * dy < ragged * ragged;
+    });
+  }
+}
