@@ -102,6 +102,16 @@ test('what is kept stays, new parts lie beside it or are refused; groups lie tog
   expect(() => packed(atlasOf([{ ...few[0], sha256: 'f'.repeat(64) }]))).toThrow('missing');
 });
 
+test('parts that fill their boxes are packed as boxes: no less is used than by them', () => {
+  const full = (width: number, height: number) => partFrom(makePicture(width, height, new Uint8Array(4 * width * height).fill(200))); // prettier-ignore
+  const parts = [full(90, 60), full(40, 80), full(50, 50), full(20, 90)];
+  const { placed, used, byBoxes } = packed(atlasOf(parts, { gutter: 4 }));
+  expect(used).toBeGreaterThanOrEqual(byBoxes);
+  const { picture, maps } = grown({ ...atlasOf(parts, { placed }) });
+  const alpha = picture.data.filter((_, i) => i % 4 === 3);
+  expect(nearest(alpha, maps.get('tintId')!.data, 6)).toBeGreaterThanOrEqual(4);
+});
+
 test('at its own size and upright a part is the same bytes; turned by a quarter its normals are turned with it', () => {
   const data = Uint8Array.from({ length: 4 * 32 * 48 }, (_, i) => (i % 4 === 3 ? 255 : (i * 37) % 251));
   const part = partFrom(makePicture(32, 48, data), { relief: 'relief', maps: ['normal', 'height', 'translucency'] });

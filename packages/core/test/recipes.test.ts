@@ -331,7 +331,7 @@ test('a pinned blade comes to the front or the back; blades that are cut off and
   expect(cutOff.text).toContain('blades reach over');
   expect(bladesCutOff(context(cutOff.remedy!.apply(tall, () => '')))).toBeNull();
   const part = { sha256: 'a', name: 'a', width: 10, height: 100, piece: 'x', revision: 0 };
-  const large = docOf({ ...makeRecipe('tuft', { envelope: [0.5], width: 400, height: 400 }), parts: [part] } as Recipe);
+  const large = docOf({ ...makeRecipe('tuft', { envelope: [0.5], width: 400, height: 400 }), parts: [part] });
   const smaller = partsNotSharp(context(large))!.remedy!.apply(large, () => '').sources[0];
   expect(smaller.recipe).toMatchObject({ width: 200, height: 200 });
   expect(smaller.sha256).toBe(recipeKey(smaller.recipe!));

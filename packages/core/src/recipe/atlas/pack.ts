@@ -1,4 +1,3 @@
-import { MaxRectsPacker, Rectangle } from 'maxrects-packer';
 import { SieveError } from '../../errors.ts';
 import { footprintOf, type Footprint, type Outline } from './outline.ts';
 import { Room } from './room.ts';
@@ -136,29 +135,4 @@ function largestFirst(parts: readonly Packed[]): number[] {
 /** Share of the atlas that is covered. */
 export function usedArea(parts: readonly Packed[], places: readonly Place[], ratio: number): number {
   return places.reduce((sum, { tall }, i) => sum + parts[i].outline.area * tall * tall, 0) / ratio;
-}
-
-/**
- * The same where a packer of boxes lays them: each part in the upright box that it came in, boxes turned by quarters
- * where parts may be turned, as large as all of them have room.
- */
-export function usedByBoxes(parts: readonly Packed[], { ratio, turning, gutter }: PackHow): number {
-  const UNIT = 4096;
-  const area = parts.reduce((sum, { outline, tall }) => sum + outline.area * tall * tall, 0);
-  let [least, most] = [0, Math.sqrt(ratio / area)];
-  for (let k = 0; k < 12; k++) {
-    const size = (least + most) / 2;
-    const packer = new MaxRectsPacker<Rectangle>(UNIT, Math.floor(UNIT * ratio), 0, {
-      smart: false,
-      pot: false,
-      square: false,
-      allowRotation: turning !== 'not at all',
-    });
-    const side = (v: number) => Math.ceil((v * size + gutter) * UNIT);
-    packer.addArray(parts.map(({ outline, tall }) => new Rectangle(side(tall * outline.ratio), side(tall))));
-    // one that is larger than the whole gets a bin of its own
-    if (packer.bins.length === 1 && packer.bins[0].width <= UNIT && packer.bins[0].height <= UNIT * ratio) least = size;
-    else most = size;
-  }
-  return (area * least * least) / ratio;
 }

@@ -4,7 +4,8 @@ import type { PartPicture } from '../grow.ts';
 import { SieveError } from '../../errors.ts';
 import { MOST_PLACED, type AtlasPlace } from './atlas.ts';
 import { outlineOf, type Outline } from './outline.ts';
-import { pack, usedArea, usedByBoxes, type Packed, type PackHow } from './pack.ts';
+import { packBoxes } from './boxes.ts';
+import { pack, usedArea, type Packed, type PackHow } from './pack.ts';
 
 export interface AtlasPacking {
   placed: AtlasPlace[];
@@ -16,7 +17,7 @@ export interface AtlasPacking {
 type AtlasRecipe = Extract<Recipe, { kind: 'atlas' }>;
 
 /**
- * Packs all copies of the parts of an atlas.
+ * Packs all copies of the parts of an atlas: by their outlines, or by their boxes where those use more of it.
  *
  * @param keep - What is placed stays, and only what is new is laid beside it.
  * @throws {@link SieveError} `out-of-range` where they find no room or are too many, `missing-source` without a picture.
@@ -46,7 +47,12 @@ export function packAtlas(
   });
   const ratio = height / width;
   const how: PackHow = { ratio, turning: params.turning, gutter: params.gutter / width, checkpoint };
-  const places = pack(packed, how);
+  const byOutline = pack(packed, how);
+  const boxes = packBoxes(packed, how);
+  const byBoxes = boxes ? usedArea(packed, boxes, ratio) : 0;
+  // of parts that fill their boxes nothing is gained by outlines, whose cells cost a little
+  const better = boxes && byBoxes > usedArea(packed, byOutline, ratio) && packed.every((p) => !p.kept && p.group === 0);
+  const places = better ? boxes : byOutline;
   return {
     placed: places.map(({ x, y, turn, tall }, i) => ({
       part: copies[i].part.sha256,
@@ -57,7 +63,7 @@ export function packAtlas(
       tall: rounded(tall),
     })),
     used: usedArea(packed, places, ratio),
-    byBoxes: usedByBoxes(packed, how),
+    byBoxes,
   };
 }
 
