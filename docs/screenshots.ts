@@ -76,9 +76,6 @@ test('the main views', async ({ page }) => {
   await typeNumber(page, 'Diameter, texels', '16');
   await zoomed(5);
   await page.screenshot({ path: 'docs/screenshots/strokes-close.png' });
-  await choose(page, 'tip', 'whole texels');
-  await zoomed(4);
-  await page.screenshot({ path: 'docs/screenshots/strokes-texels.png' });
   await page.keyboard.press('?');
   await page.waitForTimeout(500);
   await page.screenshot({ path: 'docs/screenshots/keys.png' });
@@ -142,8 +139,13 @@ test('growing a piece', async ({ page }) => {
   await expect(page.getByTestId('gallery').locator('canvas[width="168"]').first()).toBeVisible();
   await page.waitForTimeout(4000); // all small pictures
   await shoot(page, 'grow');
-  await page.getByTestId('gallery').getByRole('button', { name: 'Pony’s mane' }).click();
-  await settled(page);
+  await page.keyboard.press('Escape');
+  await openDemo(page, 'Leaf atlas');
   await page.waitForTimeout(3000);
-  await shoot(page, 'strands');
+  await shoot(page, 'atlas');
+  await openDemo(page, 'Mane in three layers');
+  await page.getByTestId('material-tile').click();
+  await page.getByTestId('card-set').scrollIntoViewIfNeeded();
+  await page.waitForTimeout(2000);
+  await shoot(page, 'set');
 });

@@ -41,7 +41,7 @@ test('a tuft is grown, shaped by its handles, a blade is pinned; the Sheet shows
   await settled(page);
   const shaped = await tuftOf(page);
   expect(shaped.envelope[3]).toBeLessThan(before[3] - 0.1);
-  expect(shaped.fromX).toBeCloseTo(0.29, 6);
+  expect(shaped.fromX).toBeCloseTo(0.35, 6);
 
   const blade = await seenAt(page, 0.5, 0.8);
   await page.mouse.click(blade.x, blade.y);

@@ -8,6 +8,7 @@ for (const file of [
   'bench/kernels.ts',
   'bench/maps.ts',
   'bench/recipes.ts',
+  'bench/atlas.ts',
   'bench/clip.ts',
   'bench/replay.ts',
   'bench/durability.ts',

@@ -23,8 +23,9 @@ import {
   type WeaveParams,
 } from '@lithe-sieve/core';
 import { bladesCutOff, partsNotSharp } from '../src/snags/recipes.ts';
-import { depositEdge, makeAreas } from '../src/recipe/deposit.ts';
+import { areasAt, areaSlots, deposit } from '../src/recipe/deposit.ts';
 import { strewn } from '../src/recipe/roots.ts';
+import { layOut } from '../src/simd/simd.ts';
 import { catenary } from '../src/recipe/weave/catenary.ts';
 
 function grow(recipe: Recipe, scale = 1, band = 64) {
@@ -116,10 +117,9 @@ test('no two roots nearer than r, and nowhere room for another two apart (Bridso
 });
 
 test('edges give the exact area of a polygon in every texel', () => {
-  const areas = makeAreas(8, 8);
+  const areas = areasAt(layOut(areaSlots(8, 8)), 8);
   const corners = [[1.3, 0.4], [6.7, 2.2], [4.1, 7.3], [2.2, 3.9]]; // prettier-ignore
-  for (const [i, [x, y]] of corners.entries())
-    depositEdge(areas, 8, x, y, ...(corners[(i + 1) % 4] as [number, number]));
+  deposit(areas, Float64Array.from(corners.flat()), 0, 4, 0, 8);
   const isInside = (x: number, y: number) =>
     corners.every(([ax, ay], i) => {
       const [bx, by] = corners[(i + 1) % 4];

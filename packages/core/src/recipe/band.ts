@@ -1,6 +1,7 @@
 import { byteOfLinear16Table, LINEAR_OF_BYTE } from '../colour/srgb.ts';
 import type { Areas } from './deposit.ts';
-import { ACROSS, STEPS } from './profile.ts';
+import { doublesIn, floatsIn, kernels, type Slot } from '../simd/simd.ts';
+import { ACROSS, STEPS, type Profile } from './profile.ts';
 import type { Surface } from './scene.ts';
 import { levelFor, readRelief, type Stamp } from './stamp.ts';
 
@@ -22,6 +23,8 @@ export interface Grown {
 
 /** Rows that are painted together: their planes stay in the caches of the processor. */
 export const ROWS = 16;
+/** The same of a draft, which is small: shapes come into fewer bands. Where rows begin is rounded otherwise there. */
+export const DRAFT_ROWS = 48;
 /** Less of a texel than this is not seen. */
 const LEAST = 1 / 1024;
 
@@ -59,9 +62,13 @@ const MOST = 13;
 const ID = 14;
 const EACH_WITH_MAPS = 16;
 
-export function makeBand(width: number, withMaps: boolean): Band {
-  const each = withMaps ? EACH_WITH_MAPS : EACH;
-  return { width, each, cells: new Float32Array(width * ROWS * each) };
+/** Bytes that its numbers take. */
+export const bandBytes = (width: number, rows: number, withMaps: boolean): number =>
+  4 * width * rows * (withMaps ? EACH_WITH_MAPS : EACH);
+
+/** @param cells - In the memory of the kernels, of {@link bandBytes}. */
+export function bandIn(cells: Slot, width: number, withMaps: boolean): Band {
+  return { width, each: withMaps ? EACH_WITH_MAPS : EACH, cells: floatsIn(cells) };
 }
 
 export function clear({ cells, each }: Band, texels: number): void {
@@ -69,90 +76,66 @@ export function clear({ cells, each }: Band, texels: number): void {
   for (let i = 0; i < texels * each; i += each) cells[i + FREE] = 1;
 }
 
-/** Takes the areas up, and lays what is seen of the surface into the band. */
-export function shade(
-  band: Band,
-  areas: Areas,
-  rows: number,
-  top: number,
-  own: number,
-  frames: Float64Array,
-  at: number,
-  surface: Surface,
-  withMaps: boolean,
-): void {
-  const { sums, stride, from, to } = areas;
-  const { width, cells, each } = band;
-  const { along, translucency, relief, id } = surface;
-  const { light, tilt, up, rise } = surface.profile;
-  const toAcross = ACROSS / 2;
-  const [cx, cy, ux, uy, nx, ny] = [
-    frames[at],
-    frames[at + 1],
-    frames[at + 2],
-    frames[at + 3],
-    frames[at + 4],
-    frames[at + 5],
-  ];
-  const h0 = frames[at + 6];
-  const dh = frames[at + 7] - h0;
-  const s0 = frames[at + 8] * STEPS;
-  const ds = frames[at + 9] * STEPS - s0;
-  const l0 = frames[at + 10];
-  const dl = frames[at + 11] - l0;
-  for (let row = 0; row < rows; row++) {
-    const end = to[row] < width ? to[row] : width;
-    let cover = 0;
-    const line = row * stride;
-    const out = row * width;
-    const py = row + top + 0.5 - cy;
-    let x = from[row];
-    for (; x < end; x++) {
-      cover += sums[line + x];
-      sums[line + x] = 0;
-      const area = cover < 0 ? -cover : cover;
-      if (area < LEAST) continue;
-      const i = (out + x) * each;
-      const f = cells[i + FREE];
-      if (f < LEAST) continue;
-      if (cells[i + OWNER] !== own) {
-        cells[i + OWNER] = own;
-        cells[i + START] = f;
-      }
-      let w = cells[i + START] * area;
-      if (w > f) w = f;
-      cells[i + FREE] = f - w;
-      const px = x + 0.5 - cx;
-      let u = px * ux + py * uy;
-      if (u < 0) u = 0;
-      else if (u > 1) u = 1;
-      const half = h0 + dh * u;
-      let t = half > 0 ? (px * nx + py * ny) / half : 0;
-      if (t < -1) t = -1;
-      else if (t > 1) t = 1;
-      const across = ((t + 1) * toAcross + 0.5) | 0;
-      const place = 3 * ((s0 + ds * u + 0.5) | 0);
-      const lit = light[across] * w;
-      cells[i + SEEN] += w;
-      cells[i + RED] += along[place] * lit;
-      cells[i + GREEN] += along[place + 1] * lit;
-      cells[i + BLUE] += along[place + 2] * lit;
-      if (!withMaps) continue;
-      const lean = tilt[across] * w;
-      cells[i + LIFT] += (l0 + dl * u + relief * rise[across]) * w;
-      cells[i + RIGHT] += lean * nx;
-      cells[i + UP] -= lean * ny;
-      cells[i + OUT] += up[across] * w;
-      cells[i + THROUGH] += translucency * w;
-      cells[i + PLACE] += (s0 + ds * u) * w;
-      if (w > cells[i + MOST]) {
-        cells[i + MOST] = w;
-        cells[i + ID] = id;
-      }
-    }
-    for (; x < to[row]; x++) sums[line + x] = 0;
-    from[row] = stride;
-    to[row] = 0;
+/** Where a surface is read from by the kernels; what is there already is not copied again. */
+export interface SurfaceSlots {
+  readonly along: Slot;
+  readonly profile: Slot;
+  readonly frame: Slot;
+}
+
+export const SURFACE_SLOTS = { along: 12 * (STEPS + 1), profile: 16 * (ACROSS + 1), frame: 96 } as const;
+
+/** Lays plain surfaces into a band: kernels do, see `packages/core/wasm/paint.ts`. */
+export class PlainShader {
+  private along: Float32Array | null = null;
+  private profile: Profile | null = null;
+  private readonly frame: Float64Array;
+
+  constructor(private readonly slots: SurfaceSlots) {
+    this.frame = doublesIn(slots.frame);
+  }
+
+  /** Takes the areas up, and lays what is seen of the surface into the band. */
+  shade(
+    { width, cells, each }: Band,
+    { stride, at: areas }: Areas,
+    rows: number,
+    top: number,
+    own: number,
+    frames: Float64Array,
+    at: number,
+    surface: Surface,
+    withMaps: boolean,
+  ): void {
+    const { slots, frame } = this;
+    if (surface.along !== this.along) floatsIn(slots.along).set((this.along = surface.along));
+    if (surface.profile !== this.profile) this.take(surface.profile);
+    for (let k = 0; k < 12; k++) frame[k] = frames[at + k];
+    kernels().shadeBand(
+      areas.sums,
+      stride,
+      areas.from,
+      areas.to,
+      rows,
+      top,
+      width,
+      cells.byteOffset,
+      each,
+      own,
+      slots.frame.at,
+      slots.along.at,
+      slots.profile.at,
+      surface.translucency,
+      surface.relief,
+      surface.id,
+      withMaps ? 1 : 0,
+    );
+  }
+
+  private take(profile: Profile): void {
+    this.profile = profile;
+    const { light, tilt, up, rise } = profile;
+    for (const [k, part] of [light, tilt, up, rise].entries()) floatsIn(this.slots.profile).set(part, k * (ACROSS + 1));
   }
 }
 

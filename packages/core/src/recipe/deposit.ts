@@ -1,4 +1,9 @@
-/** Signed areas of polygons per texel, summed up along each row: what a row of texels is covered by. */
+import { doublesIn, floatsIn, kernels, type Address } from '../simd/simd.ts';
+
+/**
+ * Signed areas of polygons per texel, summed up along each row: what a row of texels is covered by. They lie in the memory
+ * of the kernels, which add the edges of a polygon (`packages/core/wasm/paint.ts`), as font rasterisers do.
+ */
 export interface Areas {
   /** Row by row, `stride` numbers each: differences, whose running sum is the cover. */
   readonly sums: Float32Array;
@@ -6,82 +11,57 @@ export interface Areas {
   /** Of every row the columns that were touched, the last one excluded. */
   readonly from: Int32Array;
   readonly to: Int32Array;
+  /** Corners of a polygon on their way to the kernels. */
+  readonly staged: Float64Array;
+  readonly at: { readonly sums: Address; readonly from: Address; readonly to: Address; readonly corners: Address };
 }
 
-/** @param rows - Most rows of a band. */
-export function makeAreas(width: number, rows: number): Areas {
+/** Bytes that {@link areasAt} needs. */
+export const areaSlots = (width: number, rows: number) => ({
+  sums: 4 * (width + 2) * rows,
+  from: 4 * rows,
+  to: 4 * rows,
+  corners: 16 * MOST_CORNERS,
+});
+
+/** Of one shape. */
+export const MOST_CORNERS = 256;
+
+/** @param slots - Zero, of {@link areaSlots}. */
+export function areasAt(
+  slots: Record<keyof ReturnType<typeof areaSlots>, { at: Address; bytes: number }>,
+  width: number,
+): Areas {
+  const whole = ({ at, bytes }: { at: Address; bytes: number }) =>
+    new Int32Array(kernels().memory.buffer, at, bytes >> 2);
+  const { sums, from, to, corners } = slots;
   const stride = width + 2;
   return {
-    sums: new Float32Array(stride * rows),
+    sums: floatsIn(sums),
     stride,
-    from: new Int32Array(rows).fill(stride),
-    to: new Int32Array(rows),
+    from: whole(from).fill(stride),
+    to: whole(to),
+    staged: doublesIn(corners),
+    at: { sums: sums.at, from: from.at, to: to.at, corners: corners.at },
   };
 }
 
 /**
- * Adds one edge of a polygon: the exact area to its right in each texel, downward edges positive. Rows and columns
- * outside are cut off. As font rasterisers do it: every row gets the differences of the cover from texel to texel.
+ * Adds the areas of a polygon, downward edges positive. Rows and columns outside are cut off.
+ *
+ * @param corners - x, y of all corners of all polygons.
+ * @param first - Its first corner, and the one after its last.
+ * @param top - Row of the picture at which the band begins.
  */
-export function depositEdge(
-  { sums, stride, from, to }: Areas,
+export function deposit(
+  areas: Areas,
+  corners: Float64Array,
+  first: number,
+  end: number,
+  top: number,
   rows: number,
-  ax: number,
-  ay: number,
-  bx: number,
-  by: number,
 ): void {
-  if (ay === by) return;
-  const sign = ay < by ? 1 : -1;
-  const top = ay < by ? ay : by;
-  const bottom = ay < by ? by : ay;
-  if (bottom <= 0 || top >= rows) return;
-  const slope = (bx - ax) / (by - ay);
-  const y0 = top > 0 ? top : 0;
-  const y1 = bottom < rows ? bottom : rows;
-  let x = (ay < by ? ax : bx) + (y0 - top) * slope;
-  const most = stride - 2;
-  for (let row = y0 | 0; row < y1; row++) {
-    const high = row > y0 ? row : y0;
-    const low = row + 1 < y1 ? row + 1 : y1;
-    const dy = low - high;
-    const next = x + slope * dy;
-    const d = dy * sign;
-    let l = x < next ? x : next;
-    let r = x < next ? next : x;
-    x = next;
-    // beyond the sides an edge counts as if it ran along them
-    if (l < 0) l = 0;
-    else if (l > most) l = most;
-    if (r < 0) r = 0;
-    else if (r > most) r = most;
-    const first = l | 0;
-    const base = row * stride + first;
-    const last = r | 0;
-    if (last === first) {
-      const mean = (l + r) * 0.5 - first;
-      sums[base] += d - d * mean;
-      sums[base + 1] += d * mean;
-    } else spread(sums, base, l - first, r - l, d);
-    if (first < from[row]) from[row] = first;
-    if (last + 2 > to[row]) to[row] = last + 2;
-  }
-}
-
-/** An edge that crosses several texels of a row, from `l` in the first one, `wide` texels far. */
-function spread(sums: Float32Array, base: number, l: number, wide: number, d: number): void {
-  const per = d / wide;
-  const r = l + wide;
-  // area covered up to the texel k: ∫ of how far the edge has come
-  let before = 0;
-  for (let k = 0; k < r + 1; k++) {
-    const a = k > l ? k : l;
-    const b = k + 1 < r ? k + 1 : r;
-    // of the texel k: what lies right of the edge, full where the edge has passed before
-    const inside = b > a ? b - a : 0;
-    const passed = k > l ? (k < r ? k - l : wide) : 0;
-    const area = passed * per + (inside > 0 ? inside * per * (k + 1 - (a + b) * 0.5) : 0);
-    sums[base + k] += area - before;
-    before = area;
-  }
+  const { staged, stride, at } = areas;
+  for (let k = 2 * first, o = 0; k < 2 * end; k++, o++) staged[o] = corners[k];
+  kernels().depositCorners(at.corners, end - first, top, at.sums, stride, at.from, at.to, rows);
 }

@@ -2,6 +2,7 @@ import { SieveError } from '../errors.ts';
 import { MAPS, type MapName } from '../raster/maps.ts';
 import { allocate16, makePicture, type Picture, type Raster, type Samples } from '../raster/raster.ts';
 import type { Work } from '../raster/work.ts';
+import { DRAFT_ROWS, ROWS } from './band.ts';
 import { paintScene } from './paint.ts';
 import type { RecipeFrame, RecipeKind } from './kind.ts';
 import type { Recipe, RecipeKindName, RecipeParams } from './recipe.ts';
@@ -135,7 +136,7 @@ export function growRecipe(
         }
       : null;
   const ground = linearOf(recipeKind(recipe.kind).ground(recipe.params));
-  paintScene(sceneOf(recipe, how), { width, height, rgba, maps }, ground, env);
+  paintScene(sceneOf(recipe, how), { width, height, rgba, maps }, ground, env, how.draft ? DRAFT_ROWS : ROWS);
   const rasters = maps ? RECIPE_MAPS.map((name) => [name, rasterOf(name, width, height, maps[name])] as const) : [];
   return { picture: makePicture(width, height, rgba), maps: new Map(rasters) };
 }

@@ -1,6 +1,18 @@
 import type { Work } from '../raster/work.ts';
-import { clear, cut, makeBand, resolve, ROWS, shade, shadeStamp, type Grown } from './band.ts';
-import { makeAreas } from './deposit.ts';
+import { layOut } from '../simd/simd.ts';
+import {
+  bandBytes,
+  bandIn,
+  clear,
+  cut,
+  PlainShader,
+  resolve,
+  ROWS,
+  shadeStamp,
+  SURFACE_SLOTS,
+  type Grown,
+} from './band.ts';
+import { areasAt, areaSlots } from './deposit.ts';
 import { FRAME, type Scene } from './scene.ts';
 import { depositShape, shapesOf } from './shapes.ts';
 
@@ -10,18 +22,27 @@ import { depositShape, shapesOf } from './shapes.ts';
  *
  * @param grown - Takes the result; the widths of the scene are widths of this.
  * @param ground - Linear R, G, B, 0–1.
+ * @param most - Rows that are painted together.
  */
-export function paintScene(scene: Scene, grown: Grown, ground: readonly number[], env: Pick<Work, 'bands'>): void {
+export function paintScene(
+  scene: Scene,
+  grown: Grown,
+  ground: readonly number[],
+  env: Pick<Work, 'bands'>,
+  most = ROWS,
+): void {
   const { width, height } = grown;
-  const shapes = shapesOf(scene, width, height);
-  const areas = makeAreas(width, ROWS);
+  const shapes = shapesOf(scene, width, height, most);
   const withMaps = grown.maps !== null;
-  const band = makeBand(width, withMaps);
+  const slots = layOut({ ...areaSlots(width, most), ...SURFACE_SLOTS, cells: bandBytes(width, most, withMaps) });
+  const areas = areasAt(slots, width);
+  const band = bandIn(slots.cells, width, withMaps);
+  const plain = new PlainShader(slots);
   env.bands(height, (y0, y1) => {
     for (let top = y0; top < y1;) {
-      const at = Math.floor(top / ROWS);
+      const at = Math.floor(top / most);
       // bands of the host may begin anywhere, ours are the same at every size of them
-      const rows = Math.min((at + 1) * ROWS, y1) - top;
+      const rows = Math.min((at + 1) * most, y1) - top;
       clear(band, rows * width);
       for (let k = shapes.bandStarts[at]; k < shapes.bandStarts[at + 1]; k++) {
         const shape = shapes.inBand[k];
@@ -30,7 +51,7 @@ export function paintScene(scene: Scene, grown: Grown, ground: readonly number[]
         const surface = shapes.surfaces[shapes.surfaceOf[shape]];
         if (surface?.stamp)
           shadeStamp(band, areas, rows, top, own, shapes.frames, shape * FRAME, surface, surface.stamp, withMaps);
-        else if (surface) shade(band, areas, rows, top, own, shapes.frames, shape * FRAME, surface, withMaps);
+        else if (surface) plain.shade(band, areas, rows, top, own, shapes.frames, shape * FRAME, surface, withMaps);
         else cut(band, areas, rows, own);
       }
       resolve(band, grown, ground, top, rows);

@@ -1,8 +1,7 @@
-import { ROWS } from './band.ts';
-import { depositEdge, type Areas } from './deposit.ts';
+import { deposit, type Areas } from './deposit.ts';
 import { FRAME, type Scene, type Surface } from './scene.ts';
 
-/** Shapes in texels, and which of them lie in each band of {@link ROWS} rows, from the front to the back. */
+/** Shapes in texels, and which of them lie in each band of so many rows, from the front to the back. */
 export interface Shapes {
   readonly corners: Float64Array;
   readonly starts: Int32Array;
@@ -18,7 +17,7 @@ export interface Shapes {
   readonly bandStarts: Int32Array;
 }
 
-export function shapesOf(scene: Scene, scale: number, height: number): Shapes {
+export function shapesOf(scene: Scene, scale: number, height: number, rows: number): Shapes {
   const { owners } = scene;
   const count = scene.starts.length;
   const corners = Float64Array.from(scene.corners);
@@ -40,9 +39,9 @@ export function shapesOf(scene: Scene, scale: number, height: number): Shapes {
   const own = new Int32Array(count);
   const surfaceOf = new Int32Array(count);
   const surfaces = owners.map((o) => o.surface);
-  const bands = Math.ceil(height / ROWS);
-  const first = (i: number) => Math.max(0, Math.floor(tops[i] / ROWS));
-  const last = (i: number) => Math.min(bands - 1, Math.floor(bottoms[i] / ROWS));
+  const bands = Math.ceil(height / rows);
+  const first = (i: number) => Math.max(0, Math.floor(tops[i] / rows));
+  const last = (i: number) => Math.min(bands - 1, Math.floor(bottoms[i] / rows));
   const bandStarts = new Int32Array(bands + 2);
   for (let index = 0; index < owners.length; index++) {
     const { first: from, end, group } = owners[index];
@@ -90,11 +89,6 @@ function framesOf({ numbers }: Scene, scale: number): Float64Array {
 export function depositShape(areas: Areas, shapes: Shapes, shape: number, top: number, rows: number): boolean {
   const { corners, starts, tops, bottoms } = shapes;
   if (bottoms[shape] <= top || tops[shape] >= top + rows) return false;
-  const first = starts[shape];
-  const end = starts[shape + 1];
-  for (let i = first; i < end; i++) {
-    const k = i + 1 < end ? i + 1 : first;
-    depositEdge(areas, rows, corners[2 * i], corners[2 * i + 1] - top, corners[2 * k], corners[2 * k + 1] - top);
-  }
+  deposit(areas, corners, starts[shape], starts[shape + 1], top, rows);
   return true;
 }

@@ -41,6 +41,7 @@ export const MOST_STRANDS = 6000;
 export const MOST_GUIDES = 24;
 const SEGMENTS = 22;
 const DRAFT_SEGMENTS = 9;
+const DRAFT_STRANDS = 1000;
 const DRAWS_EACH = 16;
 
 export const strands: RecipeKind<StrandsParams> = {
@@ -95,8 +96,10 @@ export const strands: RecipeKind<StrandsParams> = {
     const scene = new Scene();
     if (params.guides.length === 0) return scene;
     const { count, thick } = drawnStrands(params, width);
-    for (let k = 0; k < count; k++)
-      growStrand(scene, k, count, thick / 2, params, seed, ratio, draft ? DRAFT_SEGMENTS : SEGMENTS);
+    // of very many a draft draws some, thicker by as much: they cover the same
+    const every = draft ? Math.ceil(count / DRAFT_STRANDS) : 1;
+    for (let k = 0; k < count; k += every)
+      growStrand(scene, k, count, (every * thick) / 2, params, seed, ratio, draft ? DRAFT_SEGMENTS : SEGMENTS);
     return scene;
   },
 };

@@ -20,13 +20,15 @@ export const SWING_RANGES = {
   richness: { min: 0, max: 1 },
 } as const;
 
+// outside, since a long scene makes tens of thousands of colours
+const cube = (v: number) => v * v * v;
+const cut = (v: number) => Math.min(1, Math.max(0, v));
+
 /** Linear R, G, B of an OKLab colour, cut off at 0 and 1: Ottosson's published inverses. */
 export function linearOf([L, a, b]: Oklab): [number, number, number] {
-  const cube = (v: number) => v * v * v;
   const x = cube(L + 0.3963377774 * a + 0.2158037573 * b);
   const y = cube(L - 0.1055613458 * a - 0.0638541728 * b);
   const z = cube(L - 0.0894841775 * a - 1.291485548 * b);
-  const cut = (v: number) => Math.min(1, Math.max(0, v));
   return [
     cut(4.0767416621 * x - 3.3077115913 * y + 0.2309699292 * z),
     cut(-1.2684380046 * x + 2.6097574011 * y - 0.3413193965 * z),

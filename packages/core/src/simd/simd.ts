@@ -30,6 +30,19 @@ export interface Kernels {
       ...[kernel: Address, taps: number, phases: number, first: number, to: Address, count: number],
     ]
   ) => void;
+  depositCorners: (
+    ...args: [
+      ...[corners: Address, count: number, top: number],
+      ...[sums: Address, stride: number, from: Address, to: Address, rows: number],
+    ]
+  ) => void;
+  shadeBand: (
+    ...args: [
+      ...[sums: Address, stride: number, from: Address, to: Address, rows: number, top: number],
+      ...[width: number, cells: Address, each: number, own: number, frame: Address],
+      ...[along: Address, profile: Address, translucency: number, relief: number, id: number, withMaps: number],
+    ]
+  ) => void;
   pullRow: (words: Address, alpha: Address, threshold: number, to: Address, count: number) => void;
   pushRow: (own: Address, next: Address, vert: Address, wide: number, texels: Address, count: number) => void;
   fillRow: (
@@ -103,4 +116,5 @@ export function layOut<K extends string>(sizes: Record<K, number>): Record<K, Sl
 export const bytesIn = ({ at, bytes }: Slot) => new Uint8Array(kernels().memory.buffer, at, bytes);
 export const wordsIn = ({ at, bytes }: Slot) => new Uint16Array(kernels().memory.buffer, at, bytes >> 1);
 export const wholesIn = ({ at, bytes }: Slot) => new Uint32Array(kernels().memory.buffer, at, bytes >> 2);
+export const doublesIn = ({ at, bytes }: Slot) => new Float64Array(kernels().memory.buffer, at, bytes >> 3);
 export const floatsIn = ({ at, bytes }: Slot) => new Float32Array(kernels().memory.buffer, at, bytes >> 2);
