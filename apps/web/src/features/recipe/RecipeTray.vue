@@ -84,9 +84,9 @@ const rangeOf = (name: string) => (kind.value.ranges as Record<string, Range>)[n
   <PinnedBlades v-if="recipe.kind === 'tuft'" :source="source" :params="recipe.params" />
   <GuideList v-if="recipe.kind === 'strands'" :source="source" :params="recipe.params" />
   <p v-if="strokes > 0" class="soft" role="status" data-test="by-hand-stays">
-    {{ strokes }} {{ strokes === 1 ? 'stroke' : 'strokes' }} by hand stay where they were drawn. Where this recipe moves
-    away from under them they repair nothing{{
-      recipe.kind === 'tuft' ? ': pin the blades that they lie on before you reseed' : ''
+    Drawn by hand: {{ strokes }} {{ strokes === 1 ? 'stroke' : 'strokes' }}. What was drawn stays where it is; where
+    this recipe moves away from under it, it repairs nothing{{
+      recipe.kind === 'tuft' ? ': pin the blades that it lies on before you reseed' : ''
     }}.
     <button class="link" @click="bench.selection = { kind: 'step', id: byHand[0].id }">Show them</button>
   </p>
