@@ -36,11 +36,17 @@ test('a tuft is grown, shaped by its handles, a blade is pinned; the Sheet shows
   await page.mouse.down();
   await page.mouse.move(box.x + 6, box.y + 66, { steps: 5 });
   await page.mouse.up();
+  await page.mouse.move(box.x + 6, box.y + 76);
+  await page.mouse.down();
+  await page.mouse.move(box.x + 6, box.y + 160, { steps: 5 });
+  await page.keyboard.press('Escape'); // takes it back
+  await page.mouse.up();
   await page.locator('[data-handle="from"]').focus();
   await page.keyboard.press('ArrowLeft');
   await settled(page);
   const shaped = await tuftOf(page);
   expect(shaped.envelope[3]).toBeLessThan(before[3] - 0.1);
+  expect(shaped.envelope[3]).toBeGreaterThan(before[3] - 0.25); // what was taken back is not in it
   expect(shaped.fromX).toBeCloseTo(0.35, 6);
 
   const blade = await seenAt(page, 0.5, 0.8);

@@ -2,12 +2,25 @@ import { allocateHeap, growRecipe, halvingsTo, type GrownSource, type Recipe } f
 import type { TipPictures } from './decode-tips.ts';
 import { PROXY_SIDE } from './inspect.ts';
 
+/** Rows between reports. */
+const BAND = 256;
+
 /** A recipe drawn in this thread. */
-export function grownAt(recipe: Recipe, scale: number, { pictureOf, reliefOf }: TipPictures): GrownSource {
+export function grownAt(
+  recipe: Recipe,
+  scale: number,
+  { pictureOf, reliefOf }: TipPictures,
+  report: (share: number) => void = () => undefined,
+): GrownSource {
   const work = {
     scale,
     allocate: allocateHeap,
-    bands: (height: number, rows: (y0: number, y1: number) => void) => rows(0, height),
+    bands(height: number, rows: (y0: number, y1: number) => void) {
+      for (let y = 0; y < height; y += BAND) {
+        report(y / height);
+        rows(y, Math.min(height, y + BAND));
+      }
+    },
   };
   return growRecipe(recipe, work, { pictureOf, reliefOf });
 }

@@ -36,7 +36,14 @@ export async function handOff(task: HandOffTask): Promise<HandedOff> {
   for (const [i, { id, sha256, place, bytes, recipe }] of task.sources.entries()) {
     report((0.25 * i) / task.sources.length, recipe ? 'Growing the recipe' : 'Reading the sources');
     if (recipe) {
-      sources.push({ id, sha256, place, ...grownAt(recipe, 1, tips) });
+      sources.push({
+        id,
+        sha256,
+        place,
+        ...grownAt(recipe, 1, tips, (share) =>
+          report((0.25 * (i + share)) / task.sources.length, 'Growing the recipe'),
+        ),
+      });
       continue;
     }
     const { raster } = await decodePicture(bytes, nodePlatform);

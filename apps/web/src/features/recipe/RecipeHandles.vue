@@ -42,9 +42,18 @@ function start(event: PointerEvent, handle: Handle): void {
     for (const [name, heard] of [['pointermove', move], ['pointerup', end], ['pointercancel', end]] as const) {
       dot.removeEventListener(name, heard as EventListener);
     } // prettier-ignore
-    if (e.type === 'pointercancel') actions.abandon();
+    window.removeEventListener('keydown', takeBack, true);
+    if (e.type !== 'pointerup') actions.abandon();
     else if (last) actions.set(props.source, last, handle.label.toLowerCase());
   };
+  /** Escape takes the handle back to where it was. */
+  const takeBack = (e: KeyboardEvent) => {
+    if (e.key !== 'Escape') return;
+    e.stopPropagation();
+    dot.releasePointerCapture(event.pointerId);
+    end(e);
+  };
+  window.addEventListener('keydown', takeBack, true);
   dot.addEventListener('pointermove', move);
   dot.addEventListener('pointerup', end);
   dot.addEventListener('pointercancel', end);
