@@ -203,6 +203,8 @@ export { atlasRegions, type AtlasRegion } from './recipe/atlas/regions.ts';
 export { STARTING_POINTS, type StartingPoint } from './recipe/gallery.ts';
 export { PART_MAPS, partFiles, type RecipePart } from './recipe/part.ts';
 export { mainColours } from './colour/main-colours.ts';
+export { boxOfStroke } from './strokes/draw-stroke.ts';
+export { idleStrokes } from './strokes/idle-strokes.ts';
 export { partOf, type Part } from './recipe/part-of.ts';
 export { recipeFacts } from './recipe/recipe-facts.ts';
 export {

@@ -3,12 +3,15 @@ import {
   allocateHeap,
   aroundStem,
   bladesOf,
+  BRUSH_DEFAULTS,
   drawnStrands,
   fingerprint,
   grownPiece,
   growRecipe,
+  idleStrokes,
   isRecipeKey,
   mainColours,
+  makeMask,
   makePicture,
   makeRecipe,
   recipeKey,
@@ -19,6 +22,7 @@ import {
   type PieceDoc,
   type Recipe,
   type SnagContext,
+  type Stroke,
   type TuftParams,
   type WeaveParams,
 } from '@lithe-sieve/core';
@@ -346,4 +350,35 @@ test('the main colours of a picture are two of its own, the more frequent first'
   });
   expect(mainColours(makePicture(64, 64, data))).toEqual([colours[0], colours[1]]);
   expect(mainColours(makePicture(8, 8, new Uint8Array(256)))).toBeNull();
+});
+
+test('strokes that repair nothing are found: they cut where nothing is kept, or restore what is whole', () => {
+  // the left half is kept
+  const mask = makeMask(
+    64,
+    64,
+    Uint8Array.from({ length: 4096 }, (_, i) => (i % 64 < 32 ? 255 : 0)),
+  );
+  const stroke = (effect: 'cut' | 'restore', ...points: [number, number][]): Stroke => ({
+    id: `${effect} ${points.join(' ')}`,
+    kind: 'brush',
+    effect,
+    brush: { ...BRUSH_DEFAULTS, diameter: 6 },
+    seed: 1,
+    path: points.flatMap(([x, y]) => [x * 64, y * 64, 1023]),
+  });
+  const [leftIn, rightIn, across] = [[8, 30], [56, 30], [60, 60]] as [number, number][]; // prettier-ignore
+  const idle = idleStrokes(
+    [
+      stroke('cut', rightIn),
+      stroke('cut', leftIn),
+      stroke('cut', rightIn, across),
+      stroke('cut', rightIn, leftIn),
+      stroke('restore', leftIn),
+      stroke('restore', leftIn, rightIn),
+      stroke('cut', [34, 30]), // its rim reaches what is kept
+    ],
+    mask,
+  );
+  expect(idle.map((s) => s.id)).toEqual(['cut 56,30', 'cut 56,30 60,60', 'restore 8,30']);
 });

@@ -1,33 +1,22 @@
 <script setup lang="ts">
-import {
-  drawnStrands,
-  isHandStep,
-  recipeKind,
-  RECIPE_SEED,
-  RECIPE_SIDE,
-  type Range,
-  type SourceRef,
-} from '@lithe-sieve/core';
+import { drawnStrands, recipeKind, RECIPE_SEED, RECIPE_SIDE, type Range, type SourceRef } from '@lithe-sieve/core';
 import { Dices } from 'lucide-vue-next';
 import { computed } from 'vue';
 import { useRecipeActions } from '../../actions/recipe-actions';
 import NumberField from '../../components/NumberField.vue';
-import { useBenchStore } from '../../stores/bench.store';
-import { usePieceStore } from '../../stores/piece.store';
 import type { AnyField } from '../run/forms/fields';
 import { isPlain } from '../run/forms/fields';
 import PlainField from '../run/forms/PlainField.vue';
 import AtlasParts from './AtlasParts.vue';
 import ColoursOfPiece from './ColoursOfPiece.vue';
 import GuideList from './GuideList.vue';
+import HandOnRecipe from './HandOnRecipe.vue';
 import PartList from './PartList.vue';
 import PinnedBlades from './PinnedBlades.vue';
 import { RECIPE_FIELDS } from './recipe-fields';
 
 const props = defineProps<{ source: SourceRef }>();
 const actions = useRecipeActions();
-const piece = usePieceStore();
-const bench = useBenchStore();
 
 const recipe = computed(() => props.source.recipe!);
 const kind = computed(() => recipeKind(recipe.value.kind));
@@ -45,9 +34,6 @@ const fewer = computed(() => {
   const { count } = drawnStrands(its, width);
   return count < its.strands ? `${count} strands of ${its.least} texels are drawn instead: they cover as much.` : '';
 });
-/** What was done by hand on top of it. */
-const byHand = computed(() => piece.run.filter(isHandStep).filter((s) => s.on && s.params.strokes.length > 0));
-const strokes = computed(() => byHand.value.reduce((sum, s) => sum + s.params.strokes.length, 0));
 const rangeOf = (name: string) => (kind.value.ranges as Record<string, Range>)[name];
 </script>
 
@@ -83,13 +69,7 @@ const rangeOf = (name: string) => (kind.value.ranges as Record<string, Range>)[n
   <PartList v-if="kind.mostParts && recipe.kind !== 'atlas'" :source="source" :most="kind.mostParts" />
   <PinnedBlades v-if="recipe.kind === 'tuft'" :source="source" :params="recipe.params" />
   <GuideList v-if="recipe.kind === 'strands'" :source="source" :params="recipe.params" />
-  <p v-if="strokes > 0" class="soft" role="status" data-test="by-hand-stays">
-    Drawn by hand: {{ strokes }} {{ strokes === 1 ? 'stroke' : 'strokes' }}. What was drawn stays where it is; where
-    this recipe moves away from under it, it repairs nothing{{
-      recipe.kind === 'tuft' ? ': pin the blades that it lies on before you reseed' : ''
-    }}.
-    <button class="link" @click="bench.selection = { kind: 'step', id: byHand[0].id }">Show them</button>
-  </p>
+  <HandOnRecipe :source="source" />
   <p v-if="fewer" class="soft" role="status">{{ fewer }}</p>
   <details>
     <summary>Size</summary>
@@ -107,16 +87,6 @@ const rangeOf = (name: string) => (kind.value.ranges as Record<string, Range>)[n
 
 <style scoped src="./recipe-lists.css"></style>
 <style scoped>
-.link {
-  padding: 0;
-  border: 0;
-  background: none;
-  color: var(--green);
-  font: inherit;
-  text-decoration: underline;
-  cursor: pointer;
-}
-
 .seed,
 .line {
   display: flex;
