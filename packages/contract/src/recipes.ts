@@ -122,6 +122,7 @@ export const recipeSchema = z.discriminatedUnion('kind', [
   }),
   recipe('weave', {
     pattern: z.enum(WEAVE_PATTERNS),
+    corners: z.tuple([place, place, place, place, place, place, place, place]).optional(),
     seamless: z.boolean(),
     colour: rgb,
     otherColour: rgb,

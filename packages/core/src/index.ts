@@ -227,4 +227,5 @@ export {
   type PinnedBlade,
   type TuftParams,
 } from './recipe/tuft.ts';
+export { CORNERS, type NetCorners } from './recipe/weave/loom.ts';
 export { WEAVE_PATTERNS, type WeaveParams, type WeavePattern } from './recipe/weave/weave.ts';

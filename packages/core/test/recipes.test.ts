@@ -4,6 +4,7 @@ import {
   aroundStem,
   bladesOf,
   BRUSH_DEFAULTS,
+  CORNERS,
   drawnStrands,
   fingerprint,
   grownPiece,
@@ -19,6 +20,7 @@ import {
   RECIPE_KIND_NAMES,
   sceneOf,
   WEAVE_PATTERNS,
+  type NetCorners,
   type PieceDoc,
   type Recipe,
   type SnagContext,
@@ -381,4 +383,27 @@ test('strokes that repair nothing are found: they cut where nothing is kept, or 
     mask,
   );
   expect(idle.map((s) => s.id)).toEqual(['cut 56,30', 'cut 56,30 60,60', 'restore 8,30']);
+});
+
+test('a framed weave hangs from its corners, a seamless one does not', () => {
+  const params = {
+    pattern: 'square net',
+    across: 100,
+    pitch: 20,
+    thick: 2,
+    uneven: 0,
+    width: 128,
+    height: 128,
+  } as const;
+  const boundsOf = (corners: NetCorners, seamless = false) => {
+    const { corners: found } = sceneOf(makeRecipe('weave', { ...params, corners, seamless }));
+    return found.filter((_, i) => i % 2 === 0).reduce(([a, b], x) => [Math.min(a, x), Math.max(b, x)], [9, -9]);
+  };
+  const [left, right] = boundsOf([0.4, 0, 0.6, 0, 0.6, 1, 0.4, 1]);
+  const [from, to] = boundsOf(CORNERS); // threads stay as thick as they are
+  expect([left, right]).toEqual([expect.closeTo(0.4 + 0.2 * from, 1), expect.closeTo(0.4 + 0.2 * to, 1)]);
+  expect(boundsOf([0.4, 0, 0.6, 0, 0.6, 1, 0.4, 1], true)).toEqual(boundsOf(CORNERS, true));
+  expect(fingerprint(grow(makeRecipe('weave', { ...params, corners: CORNERS })).picture)).toBe(
+    fingerprint(grow(makeRecipe('weave', params)).picture),
+  );
 });

@@ -1,4 +1,4 @@
-import { type Recipe, type RecipeKindName, type RecipeParams } from '@lithe-sieve/core';
+import { CORNERS, type Recipe, type RecipeKindName, type RecipeParams } from '@lithe-sieve/core';
 
 /** A point on the Sheet that is dragged; places are shares of the card's width from its top left. */
 export interface Handle {
@@ -64,7 +64,7 @@ const tuftHandles: Maker<'tuft'> = (params, ratio) => {
   };
 };
 
-const weaveHandles: Maker<'weave'> = ({ pitch, across, sag, seamless }, ratio) => {
+const weaveHandles: Maker<'weave'> = ({ pitch, across, sag, seamless, corners = CORNERS }, ratio) => {
   const pitchPoint: Handle = {
     id: 'pitch',
     label: 'Pitch',
@@ -82,9 +82,20 @@ const weaveHandles: Maker<'weave'> = ({ pitch, across, sag, seamless }, ratio) =
     goes: 'up and down',
     to: (_x, y) => ({ sag: within(y, 0, 0.5) }),
   };
+  const hooks = ['Top left', 'Top right', 'Bottom right', 'Bottom left'].map((name, k): Handle => ({
+    id: `corner ${k}`,
+    label: `${name} corner`,
+    x: corners[2 * k],
+    y: corners[2 * k + 1] * ratio,
+    goes: 'anywhere',
+    to: (x, y) => ({ corners: corners.with(2 * k, within(x, -1, 2)).with(2 * k + 1, within(y / ratio, -1, 2)) }),
+  }));
   return {
-    points: seamless ? [pitchPoint, start] : [pitchPoint, start, hung],
-    lines: [{ name: 'pitch', ids: ['start', 'pitch'] }],
+    points: seamless ? [pitchPoint, start] : [...hooks, pitchPoint, start, hung],
+    lines: [
+      { name: 'pitch', ids: ['start', 'pitch'] },
+      ...(seamless ? [] : [{ name: 'hung', ids: [0, 1, 2, 3, 0].map((k) => `corner ${k}`) }]),
+    ],
   };
 };
 

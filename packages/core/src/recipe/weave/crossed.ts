@@ -131,7 +131,12 @@ function lath(
   const beyond = 0.1;
   const dx = (end - x) * beyond;
   const from = { x: x - dx, y: -beyond * loom.ratio, half, lift: 0.2 + 0.4 * layer };
-  loom.scene.line([from, { ...from, x: end + dx, y: (1 + beyond) * loom.ratio }], surface, 1 + layer);
+  const to = { ...from, x: end + dx, y: (1 + beyond) * loom.ratio };
+  loom.scene.line(
+    [from, to].map((p) => ({ ...p, ...loom.hung(p.x, p.y) })),
+    surface,
+    1 + layer,
+  );
 }
 
 export const crossed = {

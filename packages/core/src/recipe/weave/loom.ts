@@ -7,6 +7,10 @@ import type { LinePoint, Scene, Surface } from '../scene.ts';
 import { alongOf, drifted, mixed, type TintSwing } from '../tints.ts';
 import { catenary } from './catenary.ts';
 
+/** x and y of four places. */
+export type NetCorners = readonly [number, number, number, number, number, number, number, number];
+export const CORNERS: NetCorners = [0, 0, 1, 0, 1, 1, 0, 1];
+
 /** Measures of a weave, whatever its pattern. */
 export interface LoomParams extends TintSwing {
   /** Of the card, millimetres. */
@@ -25,6 +29,8 @@ export interface LoomParams extends TintSwing {
   seamless: boolean;
   /** Share of threads that are torn, or of planks that are broken. */
   torn: number;
+  /** Where its corners hang, shares of the card: top left, top right, bottom right, bottom left; framed ones alone. */
+  corners?: NetCorners | undefined;
   /** Torn holes of a cloth and how wide they are, millimetres; and how far its hem is frayed, a share of its height. */
   holes?: number | undefined;
   holeSize?: number | undefined;
@@ -119,23 +125,43 @@ export class Loom {
     };
   }
 
+  /** Where a place comes to by the corners that the weave hangs from: between them it is stretched evenly. */
+  hung(x: number, y: number): { x: number; y: number } {
+    const { corners, seamless } = this.params;
+    if (!corners || seamless) return { x, y };
+    const down = y / this.ratio;
+    const at = (axis: 0 | 1) => {
+      const [a, b, c, d] = [corners[axis], corners[2 + axis], corners[4 + axis], corners[6 + axis]];
+      return (a + (b - a) * x) * (1 - down) + (d + (c - d) * x) * down;
+    };
+    return { x: at(0), y: at(1) * this.ratio };
+  }
+
   /** A line, drawn again beyond the border that it crosses where the card repeats. */
   line(points: readonly LinePoint[], surface: Surface, z: number, part?: Parameters<Scene['line']>[3]): void {
     for (const [dx, dy] of this.copies(points)) {
-      const moved = points.map((p) => ({ x: p.x + dx, y: p.y + dy + this.sagAt(p.x), half: p.half, lift: p.lift }));
+      const moved = points.map((p) => ({
+        ...this.hung(p.x + dx, p.y + dy + this.sagAt(p.x)),
+        half: p.half,
+        lift: p.lift,
+      }));
       this.scene.line(moved, surface, z, part);
     }
   }
 
   disc(x: number, y: number, radius: number, surface: Surface | null, z: number): void {
     for (const [dx, dy] of this.copies([{ x, y, half: radius }])) {
-      this.scene.disc(x + dx, y + dy + this.sagAt(x), radius, surface, z);
+      const at = this.hung(x + dx, y + dy + this.sagAt(x));
+      this.scene.disc(at.x, at.y, radius, surface, z);
     }
   }
 
   plate(corners: readonly (readonly [number, number])[], surface: Surface | null, z: number): void {
     for (const [dx, dy] of this.copies(corners.map(([x, y]) => ({ x, y, half: 0 })))) {
-      const moved = corners.map(([x, y]) => [x + dx, y + dy + this.sagAt(x)] as const);
+      const moved = corners.map(([x, y]) => {
+        const at = this.hung(x + dx, y + dy + this.sagAt(x));
+        return [at.x, at.y] as const;
+      });
       this.scene.plate(moved, surface, z);
     }
   }

@@ -43,7 +43,8 @@ function sheet(hole: Hole, staggered: boolean, spare: (loom: Loom) => number = (
     loom.assertFew(across.count * down.count);
     const { ratio } = loom;
     const corners = [[0, 0], [1, 0], [1, ratio], [0, ratio]] as const; // prettier-ignore
-    loom.scene.plate(corners.map(([x, y]) => [x, y + loom.sagAt(x)] as const), loom.surface(0, FLAT, 0, ratio, 0.4), 1); // prettier-ignore
+    const placed = corners.map(([x, y]) => loom.hung(x, y + loom.sagAt(x))).map((p) => [p.x, p.y] as const);
+    loom.scene.plate(placed, loom.surface(0, FLAT, 0, ratio, 0.4), 1);
     const more = loom.params.seamless ? 0 : 1;
     for (let j = 0; j < down.count + more; j++) {
       const shift = staggered && (j & 1) === 1 ? 0.5 : 0;
