@@ -70,6 +70,9 @@ test('a key that is taken away is part of the change', () => {
   const { patches, inverse } = diffDocs(from, doc({ sources: [source] }));
   expect(applyPatches(from, patches as Patch[])).toEqual(doc({ sources: [source] }));
   expect(applyPatches(doc({ sources: [source] }), inverse as Patch[])).toEqual(from);
+  // one without a value too, which JSON would lose on its way
+  const { patches: sent } = diffDocs(from, doc({ sources: [{ ...source, follows: undefined }] }));
+  expect(JSON.parse(JSON.stringify(sent))).toEqual(patches);
 });
 
 test('long lists are replaced whole, there and back, in few patches', () => {

@@ -28,7 +28,9 @@ function merge(draft: Node, to: Node): void {
     const a = draft[key];
     const b = to[key];
     if (a === b) continue;
-    if (isBeginning(a, b) || isBeginning(b, a)) lengthen(a as string[], b as string[]);
+    if (b === undefined)
+      delete draft[key]; // JSON holds no such value: a patch would lose it on its way
+    else if (isBeginning(a, b) || isBeginning(b, a)) lengthen(a as string[], b as string[]);
     else if (sameShape(a, b)) merge(a as Node, b as Node);
     else draft[key] = b;
   }
