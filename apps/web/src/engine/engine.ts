@@ -180,7 +180,7 @@ export class Engine {
   }
 
   /** The mask of a piece, computed in full, as a grey PNG. */
-  async maskFileOf(doc: PieceDoc, byHand: readonly Stroke[]): Promise<Uint8Array> {
+  async maskFileOf(doc: PieceDoc, byHand: readonly Stroke[]): Promise<{ bytes: Uint8Array; share: number }> {
     await this.bringAllOf(doc, byHand);
     const answer = await this.full.remote.maskFile(requestOf(doc, newestTurn(this.full.newest)));
     if (answer?.ok) return answer.value;

@@ -1,6 +1,7 @@
 import {
   evaluateRun,
   fingerprint,
+  frameOf,
   isHandStep,
   isPointwise,
   mainColours,
@@ -254,9 +255,12 @@ class RunWorker {
     });
   }
 
-  /** The mask of a run as a grey PNG. */
-  maskFile(request: RunRequest): Promise<Answer<Uint8Array>> {
-    return answer(() => writePng(this.evaluate(maskStretch(request)).mask, deflateHere));
+  /** The mask of a run as a grey PNG, and how much of the card's width it takes up. */
+  maskFile(request: RunRequest): Promise<Answer<{ bytes: Uint8Array; share: number }>> {
+    return answer(async () => {
+      const run = this.evaluate(maskStretch(request));
+      return { bytes: await writePng(run.mask, deflateHere), share: frameOf(run).share };
+    });
   }
 
   /** What a piece comes to, for growing from. */

@@ -62,6 +62,7 @@ export function deposit(
   rows: number,
 ): void {
   const { staged, stride, at } = areas;
+  if (end - first > MOST_CORNERS) throw new RangeError(`A shape of ${end - first} corners.`);
   for (let k = 2 * first, o = 0; k < 2 * end; k++, o++) staged[o] = corners[k];
   kernels().depositCorners(at.corners, end - first, top, at.sums, stride, at.from, at.to, rows);
 }

@@ -13,7 +13,8 @@ const maskFile = useMaskFile();
 const name = ref('');
 
 async function choose(other: OtherPiece): Promise<void> {
-  const { sha256 } = await uploadSource(await maskFile(other), () => undefined, new AbortController().signal);
+  const { file } = await maskFile(other);
+  const { sha256 } = await uploadSource(file, () => undefined, new AbortController().signal);
   await engine.engine().bringTip(sha256);
   hand.brush.picture = sha256;
   name.value = other.doc.name;

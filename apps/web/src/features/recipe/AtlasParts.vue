@@ -8,7 +8,6 @@ import {
   withPart,
   type AtlasPacking,
   type AtlasParams,
-  type Recipe,
   type RecipePart,
   type SourceRef,
 } from '@lithe-sieve/core';
@@ -20,6 +19,7 @@ import { useEngineStore } from '../../stores/engine.store';
 import { usePieceStore } from '../../stores/piece.store';
 import type { OtherPiece } from '../run/forms/other-pieces';
 import OtherPieceChoice from '../run/forms/OtherPieceChoice.vue';
+import { packingTurns, type Atlas, type Wanted } from './packing-turns';
 import { isGrown, usePartFiles, withTaken } from './use-parts';
 
 /** The pieces of an atlas, and how they are packed. */
@@ -29,7 +29,7 @@ const piece = usePieceStore();
 const actions = useRecipeActions();
 const take = usePartFiles();
 
-const recipe = computed(() => props.source.recipe as Extract<Recipe, { kind: 'atlas' }>);
+const recipe = computed(() => props.source.recipe as Atlas);
 const parts = computed(() => recipe.value.parts ?? []);
 const enlarged = computed(() => partsEnlarged(recipe.value));
 const copies = computed(() => parts.value.reduce((sum, p) => sum + (p.copies ?? 1), 0));
@@ -44,44 +44,70 @@ const figures = computed(() =>
 );
 const percent = (share: number) => `${(100 * share).toFixed(0)} %`;
 
-/** Packs these parts and makes both one step; where they find no room the parts are there, to be packed otherwise. */
-async function pack(changed: RecipePart[], placed: AtlasParams['placed'], kept: boolean, what: string): Promise<void> {
-  const id = props.source.id;
-  const wanted = { ...recipe.value, parts: changed, params: { ...props.params, placed } };
-  trouble.value = null;
-  doing.value = 'packing…';
-  try {
-    packing.value = await engine.engine().pack(wanted, kept);
-    placed = packing.value.placed;
-  } catch (error) {
-    const { message, remedy = '' } = error as Error & { remedy?: string };
-    trouble.value = { message, remedy };
-  }
-  doing.value = '';
-  const now = piece.sources.find((s) => s.id === id);
-  if (now) actions.setParts(now, changed, { placed }, what);
+const inTurn = packingTurns();
+
+/** The atlas of a source, as it is whenever it is asked for. */
+function hostOf(id: string) {
+  const now = () => piece.sources.find((s) => s.id === id);
+  return {
+    current() {
+      const its = now()?.recipe;
+      return its?.kind === 'atlas' ? its : undefined;
+    },
+    pack: (atlas: Atlas, kept: boolean) => engine.engine().pack(atlas, kept),
+    apply(changed: RecipePart[], placed: AtlasParams['placed'], what: string) {
+      const source = now();
+      if (source) actions.setParts(source, changed, { placed }, what);
+    },
+  };
 }
 
+/** Packs what an edit makes of the atlas, both as one step; without room the parts are there, to be packed otherwise. */
+async function pack(edit: (atlas: Atlas) => Wanted, what: string, host = hostOf(props.source.id)): Promise<void> {
+  trouble.value = null;
+  doing.value = 'packing…';
+  const found = await inTurn(host, edit, what).finally(() => (doing.value = ''));
+  if (found instanceof Error) trouble.value = { remedy: '', ...found, message: found.message };
+  else packing.value = found;
+}
+
+const packAll = () =>
+  pack(({ parts: its = [], params: { placed } }) => ({ parts: its, placed, keep: false }), 'packed');
+
+/** One that fails does not take along those that are there already. */
 async function add(other: OtherPiece): Promise<void> {
-  const many = isGrown(other.doc) ? variations.value : 1;
-  let changed = parts.value;
-  let { placed } = props.params;
-  const room = MOST_ATLAS_PARTS - changed.length;
-  for (let k = 1; k <= Math.min(many, room); k++) {
-    doing.value = many > 1 ? `growing ${k} of ${many}…` : 'copying…';
-    const part = await take(other, many > 1 ? k : undefined).finally(() => (doing.value = ''));
+  const many = Math.min(isGrown(other.doc) ? variations.value : 1, MOST_ATLAS_PARTS - parts.value.length);
+  const taken: RecipePart[] = [];
+  const host = hostOf(props.source.id); // another piece may be shown by the time that they are there
+  try {
+    for (let k = 1; k <= many; k++) {
+      doing.value = many > 1 ? `growing ${k} of ${many}…` : 'copying…';
+      taken.push(await take(other, many > 1 ? k : undefined));
+    }
+  } finally {
+    doing.value = '';
+    if (taken.length > 0) await pack((atlas) => withAll(atlas, taken), `part ${other.doc.name}`, host);
+  }
+}
+
+function withAll(atlas: Atlas, taken: readonly RecipePart[]): Wanted {
+  let { parts: changed = [] } = atlas;
+  let { placed } = atlas.params;
+  for (const part of taken) {
     const before = changed.find((p) => p.piece === part.piece && p.variation === part.variation);
     if (changed.some((p) => p !== before && p.sha256 === part.sha256)) continue; // the same picture is there
     changed = withTaken(changed, part);
     if (before) placed = withPart(placed, before.sha256, part);
   }
-  await pack(changed, placed, keep.value && placed.length > 0, `part ${other.doc.name}`);
+  return { parts: changed, placed, keep: keep.value && placed.length > 0 };
 }
 
-function change(part: RecipePart, news: Partial<RecipePart>, what: string): Promise<void> {
-  const changed = parts.value.map((p) => (p === part ? { ...p, ...news } : p));
-  const placed = props.params.placed.filter((p) => p.part !== part.sha256);
-  return pack(changed, placed, keep.value && placed.length > 0, `${part.name}: ${what}`);
+function change({ sha256, name }: RecipePart, news: Partial<RecipePart>, what: string): Promise<void> {
+  return pack(({ parts: its = [], params }) => {
+    const placed = params.placed.filter((p) => p.part !== sha256);
+    const changed = its.map((p) => (p.sha256 === sha256 ? { ...p, ...news } : p));
+    return { parts: changed, placed, keep: keep.value && placed.length > 0 };
+  }, `${name}: ${what}`);
 }
 
 function remove(part: RecipePart): void {
@@ -118,11 +144,7 @@ function remove(part: RecipePart): void {
     </div>
     <ElCheckbox v-model="keep" size="small" data-test="keep-places">Keep places when parts change</ElCheckbox>
     <div class="line">
-      <ElButton
-        size="small"
-        :disabled="parts.length === 0 || doing !== ''"
-        data-test="pack"
-        @click="pack(parts, params.placed, false, 'packed')"
+      <ElButton size="small" :disabled="parts.length === 0 || doing !== ''" data-test="pack" @click="packAll"
         ><Blocks :size="14" class="lead" />Pack all again</ElButton
       >
       <span class="soft" role="status">{{ doing }}</span>

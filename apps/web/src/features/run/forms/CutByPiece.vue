@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { stepKind, type CutByPieceParams, type StepEntry } from '@lithe-sieve/core';
 import { computed, ref, watch } from 'vue';
+import type { ApiError } from '../../../api/http';
 import { openPiece } from '../../../api/pieces.api';
 import { useBringInStore } from '../../../stores/bring-in.store';
 import { useEngineStore } from '../../../stores/engine.store';
@@ -18,14 +19,20 @@ const maskFile = useMaskFile();
 const { take, busy, trouble } = useOtherPieces();
 
 const params = computed(() => props.step.params as CutByPieceParams);
-/** Revision of the other piece now; null where it is not in the Stock any more. */
-const now = ref<number | null>(null);
-const asked = ref('');
+/** Of the other piece: its revision now, that it is gone, or why neither is known. */
+const found = ref<{ piece: string; revision?: number; unknown?: string } | null>(null);
 
 async function look(): Promise<void> {
   const { of } = params.value;
-  now.value = of ? await openPiece(of.piece).then((p) => p.revision, () => null) : null; // prettier-ignore
-  asked.value = of?.piece ?? '';
+  found.value = null;
+  if (!of) return;
+  const { piece: its } = of;
+  const answer = await openPiece(its).then(
+    ({ revision }) => ({ piece: its, revision }),
+    (error: Error) =>
+      (error as Partial<ApiError>).status === 404 ? { piece: its } : { piece: its, unknown: error.message },
+  );
+  if (params.value.of?.piece === its) found.value = answer; // else another one was chosen meanwhile
 }
 watch(() => [params.value.of?.piece, params.value.of?.revision], look, { immediate: true });
 
@@ -33,7 +40,7 @@ watch(() => [params.value.of?.piece, params.value.of?.revision], look, { immedia
 async function choose(other: OtherPiece): Promise<void> {
   const { doc, id, revision } = other;
   const again = params.value.of?.piece === id && piece.sources.some((s) => s.id === params.value.sourceId);
-  const file = await maskFile(other);
+  const { file, metres } = await maskFile(other);
   const of = { piece: id, name: doc.name, revision };
   if (again) {
     await bringIn.replace(params.value.sourceId, file);
@@ -42,19 +49,22 @@ async function choose(other: OtherPiece): Promise<void> {
   }
   const sourceId = await bringIn.asSource(file);
   const repeats = doc.levels.wrapAcross === 'repeat';
-  if (sourceId) emit('commit', { sourceId, of, repeats, across: Math.round(doc.cardWidth * 1e4) / 10 }, doc.name);
+  if (sourceId) emit('commit', { sourceId, of, repeats, across: Math.round(metres * 1e4) / 10 }, doc.name);
 }
 </script>
 
 <template>
   <OtherPieceChoice label="Cut by" :shown="params.of?.name ?? ''" test="cut-by" :use="choose" />
-  <template v-if="params.of && asked === params.of.piece">
-    <p v-if="now === null" class="soft">{{ params.of.name }} is no longer in the Stock. Its copy stays here.</p>
-    <p v-else-if="now === params.of.revision" class="soft" data-test="cut-newest">
-      A copy of its newest revision, {{ now }}.
+  <template v-if="params.of && found">
+    <p v-if="found.unknown" role="status">Whether there is a newer one is not known: {{ found.unknown }}</p>
+    <p v-else-if="found.revision === undefined" class="soft">
+      {{ params.of.name }} is no longer in the Stock. Its copy stays here.
+    </p>
+    <p v-else-if="found.revision === params.of.revision" class="soft" data-test="cut-newest">
+      A copy of its newest revision, {{ found.revision }}.
     </p>
     <p v-else role="status" data-test="cut-newer">
-      A copy of revision {{ params.of.revision }}; {{ params.of.name }} is at {{ now }} now.
+      A copy of revision {{ params.of.revision }}; {{ params.of.name }} is at {{ found.revision }} now.
       <ElButton size="small" :loading="busy" @click="take(params.of.piece, choose)">Take the newer one</ElButton>
     </p>
   </template>

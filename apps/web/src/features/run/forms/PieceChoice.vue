@@ -16,7 +16,7 @@ const source = computed(() => piece.sources.find((s) => s.id === (props.step.par
 
 /** The mask becomes a source here. */
 async function choose(other: OtherPiece): Promise<void> {
-  const sourceId = await bringIn.asSource(await maskFile(other));
+  const sourceId = await bringIn.asSource((await maskFile(other)).file);
   if (sourceId) emit('commit', { sourceId }, `the mask of ${other.doc.name}`);
 }
 </script>

@@ -48,11 +48,12 @@ export function useOtherPieces() {
   return { others, find, busy, trouble, take };
 }
 
-/** The mask of another piece as a file. */
-export function useMaskFile(): (other: OtherPiece) => Promise<File> {
+/** The mask of another piece as a file, and how wide it is, metres: a fit leaves less of the card. */
+export function useMaskFile(): (other: OtherPiece) => Promise<{ file: File; metres: number }> {
   const engine = useEngineStore();
   return async ({ doc, byHand }) => {
-    const png = await engine.engine().maskFileOf(doc, byHand);
-    return new File([png as BlobPart], `${cutText(doc.name, LIMITS.fileName - 20)}, mask.png`);
+    const { bytes, share } = await engine.engine().maskFileOf(doc, byHand);
+    const file = new File([bytes as BlobPart], `${cutText(doc.name, LIMITS.fileName - 20)}, mask.png`);
+    return { file, metres: doc.cardWidth * share };
   };
 }
