@@ -179,6 +179,7 @@ export {
   RECIPE_KINDS,
   RECIPE_KIND_NAMES,
   RECIPE_MAPS,
+  sceneBytes,
   sceneOf,
   type GrowHow,
   type GrownSource,

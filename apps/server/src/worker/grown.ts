@@ -15,6 +15,7 @@ export function grownAt(
   const work = {
     scale,
     allocate: allocateHeap,
+    checkpoint: report,
     bands(height: number, rows: (y0: number, y1: number) => void) {
       for (let y = 0; y < height; y += BAND) {
         report(y / height);

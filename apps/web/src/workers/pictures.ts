@@ -97,7 +97,7 @@ export class Pictures {
     for (const old of olds.slice(0, Math.max(0, olds.length - kept))) this.grownOnes.delete(old);
     const grown = growRecipe(
       recipe,
-      { scale: this.scale, allocate, bands },
+      { scale: this.scale, allocate, bands, checkpoint },
       { withMaps: !draft, draft, pictureOf: (part) => this.held.get(part), reliefOf: (part) => this.deep.get(part) },
     );
     this.grownOnes.set(at, grown);

@@ -76,6 +76,12 @@ export function clear({ cells, each }: Band, texels: number): void {
   for (let i = 0; i < texels * each; i += each) cells[i + FREE] = 1;
 }
 
+/** Whether no more can be seen through any texel. */
+export function closed({ cells, each }: Band, texels: number): boolean {
+  for (let i = FREE; i < texels * each; i += each) if (cells[i] >= LEAST) return false;
+  return true;
+}
+
 /** Where a surface is read from by the kernels; what is there already is not copied again. */
 export interface SurfaceSlots {
   readonly along: Slot;

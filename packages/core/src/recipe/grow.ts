@@ -9,6 +9,7 @@ import type { Recipe, RecipeKindName, RecipeParams } from './recipe.ts';
 import { stampOf } from './stamp.ts';
 import type { Scene } from './scene.ts';
 import { linearOf } from './tints.ts';
+import { MOST_SHAPES, WorkMeter } from './work-meter.ts';
 import { atlas } from './atlas/atlas.ts';
 import { spray } from './spray.ts';
 import { strands } from './strands.ts';
@@ -75,6 +76,7 @@ export interface GrowHow {
 function frameOf(
   { width, height, parts = [] }: Recipe,
   { pictureOf, reliefOf, withMaps = true, draft = false }: GrowHow,
+  look: () => void,
 ): RecipeFrame {
   const stamps = parts.map(({ sha256, name, relief, maps }) => {
     const picture = pictureOf?.(sha256);
@@ -87,7 +89,16 @@ function frameOf(
       'Take the part out, or reload the page.',
     );
   });
-  return { width, ratio: height / width, parts, stamps, draft };
+  const ratio = height / width;
+  return { width, ratio, parts, stamps, draft, meter: new WorkMeter(width, ratio, look) };
+}
+
+/** Of a shape of a scene with what sorts and paints it, measured. */
+const SHAPE_BYTES = 560;
+
+/** About the memory that drawing a recipe takes at the most beside the maps that it fills. */
+export function sceneBytes({ kind, params, width, height }: Recipe): number {
+  return SHAPE_BYTES * Math.min(MOST_SHAPES, recipeKind(kind).shapes(params, height / width));
 }
 
 /** How many times its own size a part is drawn at the most: above 1 it is no longer sharp. */
@@ -96,8 +107,13 @@ export function partsEnlarged(recipe: Recipe): number {
   return parts.length === 0 ? 0 : (recipeKind(kind).enlarged?.(params, parts, width, height / width) ?? 0);
 }
 
-/** The shapes of a recipe. @throws {@link SieveError} `unsupported` for one of a newer version. */
-export function sceneOf(recipe: Recipe, how: GrowHow = {}): Scene {
+/**
+ * The shapes of a recipe.
+ *
+ * @param look - Called now and then; throws to give up.
+ * @throws {@link SieveError} `unsupported` for one of a newer version, `too-large` for more than can be drawn.
+ */
+export function sceneOf(recipe: Recipe, how: GrowHow = {}, look: () => void = () => undefined): Scene {
   const kind = recipeKind(recipe.kind);
   if (recipe.version > kind.version) {
     throw new SieveError(
@@ -106,20 +122,21 @@ export function sceneOf(recipe: Recipe, how: GrowHow = {}): Scene {
       'Open it with the program that it was made with, or a newer one.',
     );
   }
-  return kind.scene(recipe.params, recipe.seed, frameOf(recipe, how));
+  return kind.scene(recipe.params, recipe.seed, frameOf(recipe, how, look));
 }
+
+/** What growing asks of its host; without `checkpoint` it cannot be given up but between bands. */
+export type GrowWork = Pick<Work, 'scale' | 'allocate' | 'bands'> & Partial<Pick<Work, 'checkpoint'>>;
 
 /**
  * Draws a recipe at a size: the same places at every size, finer edges at a larger one.
  *
  * @param env - Its `scale` is of the recipe's own size.
- * @throws {@link SieveError} `unsupported`, `missing-source` without the picture of a part, and what `bands` throws.
+ * @throws {@link SieveError} `unsupported`, `missing-source` without the picture of a part, `too-large` for more than can be
+ *   drawn, and what `bands` and `checkpoint` throw.
  */
-export function growRecipe(
-  recipe: Recipe,
-  env: Pick<Work, 'scale' | 'allocate' | 'bands'>,
-  how: GrowHow = {},
-): GrownSource {
+export function growRecipe(recipe: Recipe, env: GrowWork, how: GrowHow = {}): GrownSource {
+  const scene = sceneOf(recipe, how, () => env.checkpoint?.(0)); // before anything is allocated
   const width = Math.max(1, Math.floor(recipe.width * env.scale));
   const height = Math.max(1, Math.floor(recipe.height * env.scale));
   const texels = width * height;
@@ -136,7 +153,7 @@ export function growRecipe(
         }
       : null;
   const ground = linearOf(recipeKind(recipe.kind).ground(recipe.params));
-  paintScene(sceneOf(recipe, how), { width, height, rgba, maps }, ground, env, how.draft ? DRAFT_ROWS : ROWS);
+  paintScene(scene, { width, height, rgba, maps }, ground, env, how.draft ? DRAFT_ROWS : ROWS);
   const rasters = maps ? RECIPE_MAPS.map((name) => [name, rasterOf(name, width, height, maps[name])] as const) : [];
   return { picture: makePicture(width, height, rgba), maps: new Map(rasters) };
 }

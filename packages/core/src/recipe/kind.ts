@@ -3,6 +3,7 @@ import type { NumberKeys, Range } from '../math/range.ts';
 import type { RecipePart } from './part.ts';
 import type { Scene } from './scene.ts';
 import type { Stamp } from './stamp.ts';
+import type { WorkMeter } from './work-meter.ts';
 
 /** What a scene is drawn into. */
 export interface RecipeFrame {
@@ -15,6 +16,8 @@ export interface RecipeFrame {
   stamps: readonly Stamp[];
   /** Whether it is wanted soon rather than fine: lines of fewer pieces, at the same places. */
   draft: boolean;
+  /** Of its scene. */
+  meter: WorkMeter;
 }
 
 /** A kind of recipe. A new one is a file with this, an entry in {@link RECIPE_KINDS}, a schema and a tray. */
@@ -30,6 +33,8 @@ export interface RecipeKind<P> {
   /** Colour under what is not covered. */
   ground(params: P): Oklab;
   scene(params: P, seed: number, frame: RecipeFrame): Scene;
+  /** About how many shapes its scene has at the most. @param ratio - Height of the card over its width. */
+  shapes(params: P, ratio: number): number;
   /** How many parts it takes; without it, none. */
   mostParts?: number;
   /** How many times its own size a part is drawn at the most, on a card of so many texels across. */

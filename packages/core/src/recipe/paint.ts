@@ -4,6 +4,7 @@ import {
   bandBytes,
   bandIn,
   clear,
+  closed,
   cut,
   PlainShader,
   resolve,
@@ -15,6 +16,9 @@ import {
 import { areasAt, areaSlots } from './deposit.ts';
 import { FRAME, type Scene } from './scene.ts';
 import { depositShape, shapesOf } from './shapes.ts';
+
+/** Shapes of a band between two looks whether something newer is wanted, and whether anything is still to be seen. */
+const LOOK_EVERY = 64;
 
 /**
  * Paints a scene: every shape by the exact area that it covers of each texel, from the front to the back, colours mixed
@@ -28,11 +32,11 @@ export function paintScene(
   scene: Scene,
   grown: Grown,
   ground: readonly number[],
-  env: Pick<Work, 'bands'>,
+  env: Pick<Work, 'bands'> & Partial<Pick<Work, 'checkpoint'>>,
   most = ROWS,
 ): void {
   const { width, height } = grown;
-  const shapes = shapesOf(scene, width, height, most);
+  const shapes = shapesOf(scene, width, height, most, () => env.checkpoint?.(0));
   const withMaps = grown.maps !== null;
   const slots = layOut({ ...areaSlots(width, most), ...SURFACE_SLOTS, cells: bandBytes(width, most, withMaps) });
   const areas = areasAt(slots, width);
@@ -44,7 +48,11 @@ export function paintScene(
       // bands of the host may begin anywhere, ours are the same at every size of them
       const rows = Math.min((at + 1) * most, y1) - top;
       clear(band, rows * width);
-      for (let k = shapes.bandStarts[at]; k < shapes.bandStarts[at + 1]; k++) {
+      for (let k = shapes.bandStarts[at], n = 1; k < shapes.bandStarts[at + 1]; k++, n++) {
+        if (n % LOOK_EVERY === 0) {
+          env.checkpoint?.(top / height);
+          if (closed(band, rows * width)) break; // nothing of what lies behind is seen
+        }
         const shape = shapes.inBand[k];
         if (!depositShape(areas, shapes, shape, top, rows)) continue;
         const own = shapes.own[shape];

@@ -1,6 +1,8 @@
 import { cosine, sine } from '../math/trigonometry.ts';
 import type { Profile } from './profile.ts';
 import type { Stamp } from './stamp.ts';
+import { DoubleList } from './double-list.ts';
+import type { WorkMeter } from './work-meter.ts';
 
 /** What a line or a plate is made of. */
 export interface Surface {
@@ -55,13 +57,24 @@ export const FRAME = 12;
  * of one polygon; owners with a higher `z` lie in front, of equal ones the later.
  */
 export class Scene {
-  /** x, y of all corners. */
-  readonly corners: number[] = [];
+  private readonly cornerList = new DoubleList();
+  private readonly numberList = new DoubleList();
   /** Where the corners of each shape begin. */
   readonly starts: number[] = [];
-  /** x, y, ux, uy, nx, ny, half at 0, half at 1, place at 0, place at 1, lift at 0, lift at 1. */
-  readonly numbers: number[] = [];
   readonly owners: Owner[] = [];
+
+  /** @param meter - Counts what is added and refuses what is too much. */
+  constructor(private readonly meter: WorkMeter) {}
+
+  /** x, y of all corners so far. */
+  get corners(): Float64Array {
+    return this.cornerList.values;
+  }
+
+  /** x, y, ux, uy, nx, ny, half at 0, half at 1, place at 0, place at 1, lift at 0, lift at 1. */
+  get numbers(): Float64Array {
+    return this.numberList.values;
+  }
 
   /**
    * A line with a width of its own at each place. At least two points; others are left out.
@@ -85,7 +98,7 @@ export class Scene {
     }
     const whole = lengths[n - 1];
     if (!(whole > 0)) return;
-    const { corners, numbers } = this;
+    const { cornerList: corners, numberList: numbers } = this;
     let side = sideAt(ways, n, 0);
     for (let i = 0; i + 1 < n; i++) {
       const p = points[i];
@@ -114,8 +127,8 @@ export class Scene {
   /** A flat polygon, its corners in order; not crossing itself. `null` cuts a hole into all that lies behind it. */
   plate(corners: readonly (readonly [x: number, y: number])[], surface: Surface | null, z: number): void {
     const first = this.starts.length;
-    this.starts.push(this.corners.length / 2);
-    for (const [x, y] of corners) this.corners.push(x, y);
+    this.starts.push(this.cornerList.length / 2);
+    for (const [x, y] of corners) this.cornerList.push(x, y);
     let [left, right, top, bottom] = [Infinity, -Infinity, Infinity, -Infinity];
     for (const [x, y] of corners) {
       if (x < left) left = x;
@@ -124,7 +137,7 @@ export class Scene {
       if (y > bottom) bottom = y;
     }
     const [long, half] = [bottom - top, (right - left) / 2];
-    this.numbers.push((left + right) / 2, top, 0, 1 / long, -1, 0, half, half, 0, 1, 0, 0);
+    this.numberList.push((left + right) / 2, top, 0, 1 / long, -1, 0, half, half, 0, 1, 0, 0);
     this.own(first, surface, z);
   }
 
@@ -141,6 +154,9 @@ export class Scene {
   private own(first: number, surface: Surface | null, z: number, group = -1): void {
     const end = this.starts.length;
     if (end === first) return;
+    const { starts, cornerList } = this;
+    for (let i = first; i < end; i++)
+      this.meter.count(cornerList.room, starts[i], i + 1 < end ? starts[i + 1] : cornerList.length / 2);
     this.owners.push({ first, end, z, surface, group });
   }
 }

@@ -154,10 +154,12 @@ export const spray: RecipeKind<SprayParams> = {
     ...SWING_RANGES,
   },
   ground: ({ colour, otherColour }) => mixed(oklabFromBytes(...colour), oklabFromBytes(...otherColour), 0.3),
+  shapes: ({ branches, order, perWhorl, places }) =>
+    (1 + branches) * (STEM_POINTS + places * leavesAPlace(order, perWhorl) * (LEAF_POINTS + 1)),
   mostParts: MOST_PARTS,
   enlarged: ({ leafLength, atTip }, parts, width) => enlargedTo(leafLength * Math.max(1, atTip) * width, parts),
-  scene(params, seed, { ratio, stamps }) {
-    const scene = new Scene();
+  scene(params, seed, { ratio, stamps, meter }) {
+    const scene = new Scene(meter);
     const profile = bladeProfile(params.fold, params.midrib);
     const main = mainStem(params, ratio);
     const twigs = [main, ...branchesOf(params, seed, main)];

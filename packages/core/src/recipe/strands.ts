@@ -92,8 +92,8 @@ export const strands: RecipeKind<StrandsParams> = {
     ...SWING_RANGES,
   },
   ground: ({ colour, tipColour }) => mixed(oklabFromBytes(...colour), oklabFromBytes(...tipColour), 0.5),
-  scene(params, seed, { ratio, width, draft }) {
-    const scene = new Scene();
+  scene(params, seed, { ratio, width, draft, meter }) {
+    const scene = new Scene(meter);
     if (params.guides.length === 0) return scene;
     const { count, thick } = drawnStrands(params, width);
     // of very many a draft draws some, thicker by as much: they cover the same
@@ -102,6 +102,7 @@ export const strands: RecipeKind<StrandsParams> = {
       growStrand(scene, k, count, (every * thick) / 2, params, seed, ratio, draft ? DRAFT_SEGMENTS : SEGMENTS);
     return scene;
   },
+  shapes: ({ strands: wanted }) => wanted * SEGMENTS,
 };
 
 /** How many strands are drawn and how thick: thinner than the least they are fewer and thicker, and cover the same. */

@@ -155,11 +155,12 @@ export const tuft: RecipeKind<TuftParams> = {
   },
   ground: ({ colour, otherColour }) => mixed(oklabFromBytes(...colour), oklabFromBytes(...otherColour), 0.3),
   scene(params, seed, frame) {
-    const scene = new Scene();
+    const scene = new Scene(frame.meter);
     const profile = bladeProfile(params.fold, params.midrib);
     for (const blade of bladesOf(params, seed, frame)) growBlade(scene, blade, params, profile, frame);
     return scene;
   },
+  shapes: ({ blades }) => blades * SEGMENTS,
   mostParts: MOST_PARTS,
   enlarged: ({ envelope }, parts, width, ratio) => enlargedTo(Math.max(0, ...envelope) * ratio * width, parts),
 };

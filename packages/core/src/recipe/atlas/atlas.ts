@@ -36,8 +36,8 @@ export const atlas: RecipeKind<AtlasParams> = {
   defaults: { turning: 'any angle', gutter: 16, levelled: true, placed: [] },
   ranges: { gutter: { min: 0, max: 256, step: 1, digits: 0, unit: 'texels' } },
   ground: () => oklabFromBytes(128, 128, 128),
-  scene({ placed }, _seed, { parts, stamps }) {
-    const scene = new Scene();
+  scene({ placed }, _seed, { parts, stamps, meter }) {
+    const scene = new Scene(meter);
     const along = new Float32Array(3 * (STEPS + 1)).fill(1);
     for (const [i, { part, x, y, turn, tall }] of placed.entries()) {
       const stamp = stamps[parts.findIndex((p) => p.sha256 === part)];
@@ -51,6 +51,7 @@ export const atlas: RecipeKind<AtlasParams> = {
     }
     return scene;
   },
+  shapes: ({ placed }) => placed.length,
   mostParts: MOST_ATLAS_PARTS,
   enlarged: ({ placed }, parts, width) =>
     Math.max(

@@ -57,11 +57,10 @@ function around(x: number, y: number, radius: number, angle: number): { x: numbe
 }
 
 function ring(x: number, y: number, radius: number, half: number): LinePoint[] {
-  return Array.from({ length: RING_POINTS + 1 }, (_, k) => ({
-    ...around(x, y, radius, (360 * k) / RING_POINTS),
-    half: 1.3 * half,
-    lift: 0.5,
-  }));
+  return Array.from({ length: RING_POINTS + 1 }, (_, k) => {
+    const at = around(x, y, radius, (360 * k) / RING_POINTS);
+    return { x: at.x, y: at.y, half: 1.3 * half, lift: 0.5 };
+  });
 }
 
 /** A loop from the eye to the outer rim and back. */
@@ -70,7 +69,8 @@ function petal(x: number, y: number, eye: number, outer: number, angle: number, 
     const turn = (360 * k) / PETAL_POINTS;
     const out = eye + ((outer - eye) * (1 - cosine(turn))) / 2;
     const aside = (180 / PETALS) * 0.8 * sine(turn);
-    return { ...around(x, y, out, angle + aside), half, lift: 0.35 };
+    const at = around(x, y, out, angle + aside);
+    return { x: at.x, y: at.y, half, lift: 0.35 };
   });
 }
 

@@ -79,8 +79,13 @@ export class Loom {
     return { count, pitch: length / count };
   }
 
+  /** @throws {@link SieveError} `too-large` where crossings, and copies of threads that are wider than the card, are too many. */
   assertFew(crossings: number): void {
     if (crossings > MOST_CROSSINGS) throw tooMany();
+    const { seamless, thick } = this.params;
+    const wide = this.of(thick);
+    const copies = seamless ? Math.floor(1 + wide) * Math.floor(1 + wide / this.ratio) : 1;
+    if (copies > 1 && crossings * copies > MOST_CROSSINGS) throw tooThick();
   }
 
   /** A random number in [−1, 1) of a place of the pattern, times how uneven the weave is. */
@@ -140,11 +145,10 @@ export class Loom {
   /** A line, drawn again beyond the border that it crosses where the card repeats. */
   line(points: readonly LinePoint[], surface: Surface, z: number, part?: Parameters<Scene['line']>[3]): void {
     for (const [dx, dy] of this.copies(points)) {
-      const moved = points.map((p) => ({
-        ...this.hung(p.x + dx, p.y + dy + this.sagAt(p.x)),
-        half: p.half,
-        lift: p.lift,
-      }));
+      const moved = points.map((p) => {
+        const { x, y } = this.hung(p.x + dx, p.y + dy + this.sagAt(p.x));
+        return { x, y, half: p.half, lift: p.lift }; // spread it would be read ten times slower
+      });
       this.scene.line(moved, surface, z, part);
     }
   }
@@ -180,6 +184,14 @@ export class Loom {
     const down = shifts(Math.min(...ys), Math.max(...ys), this.ratio);
     return across.flatMap((dx) => down.map((dy) => [dx, dy] as const));
   }
+}
+
+function tooThick(): SieveError {
+  return new SieveError(
+    'too-large',
+    'Threads so much wider than the card lie over it too many times where it repeats.',
+    'Choose a smaller thickness, a larger width of the card, or one that does not repeat.',
+  );
 }
 
 function tooMany(): SieveError {

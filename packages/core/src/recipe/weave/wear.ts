@@ -7,6 +7,9 @@ interface Hole {
   radius: number;
 }
 
+/** Of a hole's radius: how far its most ragged rim reaches, and a little more. */
+const FARTHEST = 1.31;
+
 /** Torn holes of a cloth, and how far the threads of its hem reach; in widths of the card. */
 export class ClothWear {
   private readonly holes: Hole[];
@@ -32,12 +35,20 @@ export class ClothWear {
     const { loom, holes, fray } = this;
     const hem = loom.ratio - fray;
     if (fray > 0 && y > hem && (!upright || y > hem + fray * (0.15 + 0.85 * chance(thread, 7)))) return true;
-    return holes.some((hole, k) => {
-      // nearest way round where the card repeats
-      const near = (d: number, size: number) => (loom.params.seamless ? d - size * Math.round(d / size) : d);
-      const [dx, dy] = [near(x - hole.x, 1), near(y - hole.y, loom.ratio)];
+    const { seamless } = loom.params;
+    for (let k = 0; k < holes.length; k++) {
+      const hole = holes[k];
+      let dx = x - hole.x;
+      let dy = y - hole.y;
+      if (seamless) {
+        dx -= Math.round(dx); // nearest way round where the card repeats
+        dy -= loom.ratio * Math.round(dy / loom.ratio);
+      }
+      const far = dx * dx + dy * dy;
+      if (far > FARTHEST * FARTHEST * hole.radius * hole.radius) continue;
       const ragged = hole.radius * (0.7 + 0.6 * chance(thread, 11 + k));
-      return dx * dx + dy * dy < ragged * ragged;
-    });
+      if (far < ragged * ragged) return true;
+    }
+    return false;
   }
 }

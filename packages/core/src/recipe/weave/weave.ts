@@ -56,9 +56,18 @@ export const weave: RecipeKind<WeaveParams> = {
     weathered: { min: 0, max: 1 },
   },
   ground: ({ colour, otherColour }) => mixed(oklabFromBytes(...colour), oklabFromBytes(...otherColour), 0.3),
-  scene(params, seed, { ratio }) {
-    const scene = new Scene();
+  scene(params, seed, { ratio, meter }) {
+    const scene = new Scene(meter);
     MAKERS[params.pattern](new Loom(scene, params, seed, ratio));
     return scene;
   },
+  shapes({ pattern, across, pitch, thick, seamless }, ratio) {
+    const copies = seamless ? (1 + thick / across) * (1 + thick / (across * ratio)) : 1;
+    const [columns, rows] = [across / pitch + 2, (across * ratio) / (pattern === 'wattle' ? thick : pitch) + 2];
+    const cells = pattern in rods && pattern !== 'wattle' ? columns + rows : columns * rows;
+    return (SHAPES_A_CELL[pattern] ?? 14) * copies * cells;
+  },
 };
+
+/** Of a square of the pitch, or of a plank; a sheet's holes have more corners, and count for as many more. */
+const SHAPES_A_CELL: Partial<Record<WeavePattern, number>> = { lace: 190, 'hexagonal net': 26 };
