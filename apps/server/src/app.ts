@@ -60,6 +60,7 @@ export function makeApp(db: Database, pool: WorkerPool, log: Logger, options: Ap
   const strokes = new StrokesService(db);
   const pieces = new PiecesService(db, sources, strokes);
   const summaries = new SummariesService(db, pool, pieces, sources, log);
+  pieces.changed = (id) => summaries.giveUp(id);
   const folders = new FoldersService(db, given, isLoopback(host));
   const follow = new FollowService(folders, sources);
   const jobs = new JobsService(db, pool, pieces, log);

@@ -46,8 +46,8 @@ async function start(options: ServerOptions): Promise<void> {
   stopOnSignals(async () => {
     server.close();
     server.closeAllConnections(); // a page that follows files never ends its own
-    for (const service of [app.summaries, app.backups, app.studio]) service.stop();
-    await app.jobs.stop();
+    for (const service of [app.backups, app.studio]) service.stop();
+    await Promise.all([app.summaries.stop(), app.jobs.stop()]);
     await pool.close();
     await db.close();
   });

@@ -51,7 +51,7 @@ export async function startServer(
     async stop() {
       server.closeAllConnections();
       await new Promise((resolve) => server.close(resolve));
-      await app.jobs.stop();
+      await Promise.all([app.summaries.stop(), app.jobs.stop()]);
       await pool.close();
       await db.close();
       if (!keep) rmSync(folder, { recursive: true, force: true });

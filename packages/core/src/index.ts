@@ -43,6 +43,7 @@ export { MOST_STOPS, RAMP_BYS, type RampLook, type RampParams } from './steps/ra
 export { SWING_OVERS } from './steps/swing.ts';
 export { LEVELLED } from './steps/colour-levels.ts';
 export { SIDES } from './steps/fit/lay.ts';
+export { texelsAtMost } from './run/size-at-most.ts';
 export { TURN_HOWS } from './steps/fit/turn-to-fit.ts';
 export { RESIZE_BYS } from './steps/fit/resize.ts';
 export { TILE_WAYS } from './steps/fit/make-tileable.ts';

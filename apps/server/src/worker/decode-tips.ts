@@ -3,7 +3,12 @@ import { nodePlatform } from './node-platform.ts';
 import type { TipFile } from './tasks.ts';
 
 /** Pictures by the SHA-256 of their files, and those of 16 bits with all of them. */
-export class TipPictures {
+export interface TipPictures {
+  readonly pictureOf: (sha256: string) => Picture | undefined;
+  readonly reliefOf: (sha256: string) => Raster<Uint16Array> | undefined;
+}
+
+class DecodedTips implements TipPictures {
   private readonly pictures = new Map<string, Picture>();
   private readonly deep = new Map<string, Raster<Uint16Array>>();
 
@@ -22,7 +27,7 @@ export class TipPictures {
 
 /** The pictures of brush tips, and of what recipes are grown from. */
 export async function decodeTips(files: readonly TipFile[]): Promise<TipPictures> {
-  const out = new TipPictures();
+  const out = new DecodedTips();
   for (const file of files) await out.decode(file);
   return out;
 }

@@ -26,9 +26,9 @@ export function grownAt(
   return growRecipe(recipe, work, { pictureOf, reliefOf });
 }
 
-/** The same at the size of a proxy. */
-export function grownProxy(recipe: Recipe, parts: TipPictures) {
-  const { picture, maps } = grownAt(recipe, 0.5 ** halvingsTo(PROXY_SIDE, recipe), parts);
+/** The same at the size of a summary, or of its own proxy where that is smaller. */
+export function grownProxy(recipe: Recipe, scale: number, parts: TipPictures) {
+  const { picture, maps } = grownAt(recipe, Math.min(scale, 0.5 ** halvingsTo(PROXY_SIDE, recipe)), parts);
   const { width, height, data } = picture;
   return { width, height, rgba: data, values: data, samples: data, maps };
 }

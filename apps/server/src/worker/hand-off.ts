@@ -26,11 +26,18 @@ import { decodeTips } from './decode-tips.ts';
 import { deflateInStrips, nodePlatform } from './node-platform.ts';
 import type { HandedOff, HandOffTask } from './tasks.ts';
 
+/** Between reports of progress: computations ask far more often whether they are still wanted. */
+const TELL_EVERY_MS = 40;
 const WARNING = 1; // the validator's severities: 0 error, 1 warning, 2 information, 3 hint
 
 /** Decodes at full size, runs, writes, reads back. Shares of progress are rough thirds of what was measured. */
 export async function handOff(task: HandOffTask): Promise<HandedOff> {
-  const report = (share: number, doing: string) => task.progress?.postMessage({ share, doing });
+  let told = 0;
+  const report = (share: number, doing: string) => {
+    if (performance.now() - told < TELL_EVERY_MS) return;
+    told = performance.now();
+    task.progress?.postMessage({ share, doing });
+  };
   const tips = await decodeTips(task.tips);
   const sources: RunSource[] = [];
   for (const [i, { id, sha256, place, bytes, recipe }] of task.sources.entries()) {

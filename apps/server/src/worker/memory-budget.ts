@@ -3,14 +3,20 @@ import { totalmem } from 'node:os';
 const MB = 1024 * 1024;
 /** Of the machine; a studio's machine has other programs on it. */
 const SHARE = 1 / 4;
-const MOST = 3072 * MB;
+const MOST = 8192 * MB;
 const LEAST = 256 * MB;
 
-/** What tasks may take together where nothing is said: a quarter of the machine, 3 GB at the most. */
+/** What tasks may take together where nothing is said: a quarter of the machine, 8 GB at the most. */
 export function usualBudget(): number {
   const constrained = process.constrainedMemory?.() ?? 0;
   const machine = constrained > 0 && constrained < totalmem() ? constrained : totalmem();
   return Math.max(LEAST, Math.min(MOST, machine * SHARE));
+}
+
+export interface Turn {
+  signal?: AbortSignal | undefined;
+  /** Whether a person waits for it: it goes before all that nobody waits for. */
+  first?: boolean;
 }
 
 /**
@@ -19,7 +25,7 @@ export function usualBudget(): number {
  */
 export class MemoryBudget {
   private taken = 0;
-  private readonly waiting: { bytes: number; go: () => void }[] = [];
+  private readonly waiting: { bytes: number; first: boolean; go: () => void }[] = [];
 
   constructor(readonly bytes: number) {}
 
@@ -28,11 +34,12 @@ export class MemoryBudget {
    *
    * @returns gives it back, once.
    */
-  async take(wanted: number, signal?: AbortSignal): Promise<() => void> {
+  async take(wanted: number, { signal, first = false }: Turn = {}): Promise<() => void> {
     const bytes = Math.min(wanted, this.bytes);
     await new Promise<void>((resolve, reject) => {
-      const entry = { bytes, go: resolve };
-      this.waiting.push(entry);
+      const entry = { bytes, first, go: resolve };
+      const behind = first ? this.waiting.findIndex((w) => !w.first) : -1;
+      this.waiting.splice(behind < 0 ? this.waiting.length : behind, 0, entry);
       signal?.addEventListener('abort', () => {
         const at = this.waiting.indexOf(entry);
         if (at < 0) return;

@@ -10,6 +10,8 @@ import {
   makeLevels,
   makePicture,
   resize,
+  sampleTexels,
+  shrink,
   summariseMask,
   surfaceFacts,
   thresholdByte,
@@ -21,27 +23,30 @@ import {
   type SourceFacts,
 } from '@lithe-sieve/core';
 import { grownProxy } from './grown.ts';
-import { decodeTips } from './decode-tips.ts';
+import { PROXY_SIDE } from './inspect.ts';
 import { deflateInStrips } from './node-platform.ts';
+import { summaryScale } from './summary-scale.ts';
 import type { Proxy, Summarised, SummariseTask } from './tasks.ts';
+import { tipsFromProxies } from './tip-proxies.ts';
 
 /** The piece at proxy size: its picture for the Stock, how much is kept, its snags. */
 export async function summarise({ doc, sources: given, strokes, tips: files }: SummariseTask): Promise<Summarised> {
-  const tips = await decodeTips(files);
+  const tips = tipsFromProxies(files);
+  const scale = summaryScale(doc, given[0]);
   const sources = given.map((s) => ({
     ...s,
-    proxy: 'kind' in s.proxy ? grownProxy(s.proxy, tips) : { ...s.proxy, maps: undefined },
+    proxy:
+      'kind' in s.proxy ? grownProxy(s.proxy, scale, tips) : { ...smaller(s.proxy, s.facts, scale), maps: undefined },
   }));
   const [first] = sources;
-  const scale = first.proxy.width / first.facts.width;
   const evaluate = (picture: (of: Proxy) => Uint8Array, data = picture) =>
     evaluateRun(doc.run, {
       sources: sources.map((s) => ({
         id: s.id,
         sha256: s.sha256,
         place: s.place,
-        picture: atScaleOf(first, s, picture(s.proxy)),
-        data: atScaleOf(first, s, data(s.proxy)),
+        picture: atScaleOf(first, s, picture(s.proxy), scale),
+        data: atScaleOf(first, s, data(s.proxy), scale),
         maps: s.proxy.maps,
       })),
       cardWidth: doc.cardWidth,
@@ -93,12 +98,27 @@ const FAR_OFF = 0.25;
 
 type ProxySource = { facts: SourceFacts; proxy: Proxy };
 
-/** Proxies are halved until they are small, so pictures of different size may come out equal: keep the difference. */
-function atScaleOf(first: ProxySource, source: ProxySource, rgba: Uint8Array): Picture {
+/** Of a proxy what is left of it where the fit makes a far larger texture: then all is computed smaller. */
+function smaller(proxy: Proxy, facts: SourceFacts, scale: number): Proxy {
+  const halvings = Math.max(0, Math.floor(Math.log2(proxy.width / facts.width / scale) + 1e-6));
+  if (halvings === 0) return proxy;
+  const of = (rgba: Uint8Array, as: 'colour' | 'data') =>
+    shrink(makePicture(proxy.width, proxy.height, rgba), halvings, as);
+  const { width, height, data: rgba } = of(proxy.rgba, 'colour');
+  const values = of(proxy.values, 'data').data;
+  const samples = sampleTexels(makePicture(proxy.width, proxy.height, proxy.samples), halvings).data;
+  return { width, height, rgba, values, samples };
+}
+
+/**
+ * Proxies are halved until they are small, so pictures of different size may come out equal: keep the difference, as far
+ * as that stays small.
+ */
+function atScaleOf(first: ProxySource, source: ProxySource, rgba: Uint8Array, scale: number): Picture {
   const picture = makePicture(source.proxy.width, source.proxy.height, rgba);
-  const scale = first.proxy.width / first.facts.width;
-  const width = Math.max(1, Math.round(source.facts.width * scale));
-  const height = Math.max(1, Math.round(source.facts.height * scale));
+  const side = (length: number) => Math.min(2 * PROXY_SIDE, Math.max(1, Math.round(length * scale)));
+  const width = side(source.facts.width);
+  const height = side(source.facts.height);
   const sameSize = source.facts.width === first.facts.width && source.facts.height === first.facts.height;
   return sameSize ? picture : resize(picture, width, height);
 }

@@ -2,62 +2,48 @@ import {
   declaredSize,
   holds,
   holdsLevels,
-  LIMITS,
   mapKind,
   profileOf,
   ROWS_FROM_TEXELS,
+  sceneBytes,
   stepKind,
+  texelsAtMost,
   type PieceDoc,
 } from '@lithe-sieve/core';
-import type { Task } from './tasks.ts';
+import { summaryScale } from './summary-scale.ts';
+import type { HandOffTask, SummariseTask, Task } from './tasks.ts';
 
 const MB = 1024 * 1024;
 /** Of a task that holds nothing large. */
 const SMALL = 48 * MB;
 /** Of a whole run, besides its sources: mask and colour, what a step makes beside them, what is written. */
-const RUN_BYTES_PER_TEXEL = 20;
+const RUN_BYTES_PER_TEXEL = 26;
 /** Of holding a mask at distance: its levels; where sides do not halve evenly, level 0 too; else planes for a wider filter. */
 const HOLD_BYTES_PER_TEXEL = { even: 6, odd: 34, wider: 6 };
 /** Of a recipe: colour, height, normal, translucency, tint id and root to tip. */
 const GROWN_BYTES_PER_TEXEL = 15;
-/** Of a part of one: read, and with its mip levels. */
+/** Of a part of one, or of a brush's tip: read, and with its mip levels. */
 const PART_BYTES_PER_TEXEL = 10;
-/** The same with its maps, whose file is read beside it. */
-const RELIEF_BYTES_PER_TEXEL = 32;
+/** The same of 16 bits a sample: its file as it is read, and its levels. */
+const RELIEF_BYTES_PER_TEXEL = 22;
 /** Of a texture that is laid: floats between its two axes. */
 const LAID_BYTES_PER_TEXEL = 16;
 /** Of blurred values, distances, horizons. */
 const MAP_WORK_BYTES_PER_TEXEL = 16;
 /** Of a texture with its mip levels: as they are wanted, as they are read out of their blocks, and what is between. */
 const LEVELS_BYTES_PER_TEXEL = 20;
+/** Of a source as it comes to a summary: as light, as values, as samples. */
+const PROXY_BYTES_PER_TEXEL = 12;
 
-/** About the peak memory of a task, by what its files claim. @throws SieveError for a file that is none. */
+/** About the peak memory of a task, by what its files hold. @throws SieveError for a file that is none. */
 export function memoryOf(task: Task): number {
   switch (task.kind) {
     case 'inspect':
       return decodingBytes(task.bytes);
-    case 'hand-off': {
-      const sizes = task.sources.map(({ bytes, recipe }) => recipe ?? declaredSize(bytes));
-      const largest = Math.max(0, ...sizes.map((s) => s.width * s.height));
-      const perSource = task.sources.map(({ recipe }) => (recipe ? GROWN_BYTES_PER_TEXEL : 4));
-      const pictures = sizes.reduce((sum, s, i) => sum + perSource[i] * s.width * s.height, 0);
-      const { material, levels, handOff } = task.doc;
-      const perTexel =
-        RUN_BYTES_PER_TEXEL +
-        mapBytes(task.doc) +
-        (holds(material, levels) ? holdBytes(sizes[0], levels.averages !== 'box') : 0) +
-        (holdsLevels(profileOf(handOff.profile)) ? LEVELS_BYTES_PER_TEXEL : 0);
-      const laid = fittedTexels(task.doc, largest);
-      return (
-        SMALL +
-        partBytes(task.doc) +
-        pictures +
-        perTexel * largest +
-        (laid > 0 ? (LAID_BYTES_PER_TEXEL + perTexel) * laid : 0)
-      );
-    }
+    case 'hand-off':
+      return handOffBytes(task);
     case 'summarise':
-      return SMALL + partBytes(task.doc);
+      return summaryBytes(task);
     case 'draw-demo':
       return 4 * SMALL;
     default:
@@ -65,36 +51,50 @@ export function memoryOf(task: Task): number {
   }
 }
 
-function partBytes({ sources }: PieceDoc): number {
-  const parts = sources.flatMap((s) => s.recipe?.parts ?? []);
-  return parts.reduce(
-    (sum, p) => sum + (p.relief ? RELIEF_BYTES_PER_TEXEL : PART_BYTES_PER_TEXEL) * p.width * p.height,
-    0,
-  );
+/** Texels of the largest texture that a hand-off comes to. */
+export function handedOffTexels({ doc, sources }: HandOffTask): number {
+  const [first] = sources;
+  return first ? texelsAtMost(doc.run, first.recipe ?? declaredSize(first.bytes), doc.cardWidth) : 0;
 }
 
-/** Texels of the largest texture that the fit may come to, at most what it refuses beyond; 0 without a fit. */
-function fittedTexels({ run, cardWidth }: PieceDoc, texels: number): number {
-  let now = texels;
-  let largest = 0;
-  for (const step of run) {
-    if (!step.on || stepKind(step.kind).stretch !== 'fit') continue;
-    if (step.kind === 'resize') {
-      const { by, factor, side, density } = step.params;
-      const longer = by === 'longer side' ? side : density * cardWidth * TALL;
-      now = by === 'factor' ? now * factor * factor : longer * longer;
-    } else if (step.kind === 'turn-to-fit') now = step.params.size > 0 ? step.params.size ** 2 : 2 * now;
-    else if (step.kind === 'pad') {
-      const { left, right, top, bottom } = step.params;
-      now += (left + right + top + bottom) * Math.sqrt(TALL * now) + (left + right) * (top + bottom);
-    }
-    largest = Math.max(largest, now);
-  }
-  return Math.min(LIMITS.texels, largest);
+function handOffBytes(task: HandOffTask): number {
+  const { doc, sources, tips } = task;
+  const sizes = sources.map(({ bytes, recipe }) => recipe ?? declaredSize(bytes));
+  const pictures = sources.reduce((sum, { recipe }, i) => {
+    const perTexel = recipe ? GROWN_BYTES_PER_TEXEL : 4;
+    return sum + perTexel * sizes[i].width * sizes[i].height + (recipe ? sceneBytes(recipe) : 0);
+  }, 0);
+  const { material, levels, handOff } = doc;
+  const perTexel =
+    RUN_BYTES_PER_TEXEL +
+    mapBytes(doc) +
+    (holds(material, levels) ? holdBytes(sizes[0], levels.averages !== 'box') : 0) +
+    (holdsLevels(profileOf(handOff.profile)) ? LEVELS_BYTES_PER_TEXEL : 0);
+  const own = sizes[0] ? sizes[0].width * sizes[0].height : 0;
+  const parts = tips.reduce((sum, { bytes }) => sum + partBytes(declaredSize(bytes)), 0);
+  const laid = hasFit(doc) ? (LAID_BYTES_PER_TEXEL + perTexel) * handedOffTexels(task) : 0;
+  const files = [...sources.map((s) => s.bytes), ...tips.map((t) => t.bytes)];
+  const read = files.reduce((sum, bytes) => sum + (bytes?.length ?? 0), 0);
+  return SMALL + read + parts + pictures + perTexel * own + laid;
 }
 
-/** A card may be so many times taller than it is wide before this falls short. */
-const TALL = 4;
+/** At the size of a summary, whatever the document says of sizes. */
+function summaryBytes({ doc, sources, tips }: SummariseTask): number {
+  const [first] = sources;
+  if (!first) return SMALL;
+  const scale = summaryScale(doc, first);
+  const texels = texelsAtMost(doc.run, first.facts, doc.cardWidth) * scale * scale;
+  const proxies = [...sources.map((s) => s.proxy), ...tips.map((t) => t.proxy)];
+  const held = proxies.reduce((sum, p) => sum + PROXY_BYTES_PER_TEXEL * ('kind' in p ? texels : p.width * p.height), 0);
+  const scenes = proxies.reduce((sum, p) => sum + ('kind' in p ? sceneBytes(p) : 0), 0);
+  return SMALL + held + scenes + (RUN_BYTES_PER_TEXEL + LAID_BYTES_PER_TEXEL + mapBytes(doc)) * 2 * texels;
+}
+
+const hasFit = ({ run }: PieceDoc) => run.some((s) => s.on && stepKind(s.kind).stretch === 'fit');
+
+function partBytes({ width, height, bytesPerTexel }: ReturnType<typeof declaredSize>): number {
+  return (bytesPerTexel > 4 ? RELIEF_BYTES_PER_TEXEL : PART_BYTES_PER_TEXEL) * width * height;
+}
 
 /** Every step that makes a map hands one on; the largest needs planes of its own while it works. */
 function mapBytes({ run }: PieceDoc): number {
@@ -111,5 +111,6 @@ function holdBytes({ width, height } = { width: 2, height: 2 }, wider: boolean):
 /** Of a picture read by its rows a few lines; of one read whole, itself and what it is decoded through. */
 function decodingBytes(file: Uint8Array): number {
   const { width, height, bytesPerTexel, byRows } = declaredSize(file);
-  return byRows && width * height >= ROWS_FROM_TEXELS ? SMALL : SMALL + 2 * bytesPerTexel * width * height;
+  const whole = byRows && width * height >= ROWS_FROM_TEXELS ? 0 : 2 * bytesPerTexel * width * height;
+  return SMALL + file.length + whole;
 }

@@ -28,6 +28,12 @@ export interface TipFile {
   bytes: Uint8Array;
 }
 
+/** The small copy of such a file. */
+export interface TipProxy {
+  sha256: string;
+  proxy: Proxy;
+}
+
 /** Core's Proxy as RGBA. */
 export interface Proxy {
   width: number;
@@ -56,7 +62,7 @@ export interface SummariseTask {
   doc: PieceDoc;
   sources: (Placed & { facts: SourceFacts; proxy: Proxy | Recipe })[];
   strokes: Stroke[];
-  tips: TipFile[];
+  tips: TipProxy[];
 }
 export interface Summarised {
   coverage: number;

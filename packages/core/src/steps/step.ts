@@ -56,6 +56,12 @@ export interface StepEnv extends Work {
   paintStrokes(ids: readonly string[], onto?: Mask): Mask;
 }
 
+/** Sides in texels. */
+export interface Sized {
+  width: number;
+  height: number;
+}
+
 /** A source that a step reads. */
 export interface SourceRead {
   id: string;
@@ -88,6 +94,12 @@ export interface StepKind<P> {
   reads?(params: P): SourceRead[];
   /** Ids of the earlier steps whose masks it reads. */
   stepsOf?(params: P): string[];
+  /**
+   * Sides of the texture that it makes at the most, where it makes one of another size: reckoned before it is computed.
+   *
+   * @param before - In texels of the full size; `perMetre` of them to a metre of the card.
+   */
+  sizeAtMost?(before: Sized & { perMetre: number }, params: P): Sized;
   /** Never writes into its input. Throws {@link SieveError}. */
   apply(state: RunState, params: P, env: StepEnv): Applied;
 }

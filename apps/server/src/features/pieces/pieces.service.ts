@@ -18,6 +18,7 @@ import { History, PieceEntity, SourceFile, type PieceRow } from '../../db/entiti
 import { nextOf } from '../../db/sequence.ts';
 import { StudioError, notFound } from '../../studio-error.ts';
 import { readFacts, type SourcesService } from '../sources/sources.service.ts';
+import type { TipFile, TipProxy } from '../../worker/tasks.ts';
 import { newId } from '../../new-id.ts';
 import { positionOf, readHistory, stepHistory } from './history.ts';
 import { readDoc } from './read-doc.ts';
@@ -40,6 +41,9 @@ export interface NewPiece {
 }
 
 export class PiecesService {
+  /** Hears of each piece that was changed or deleted. */
+  changed: (id: string) => void = () => undefined;
+
   constructor(
     private readonly db: Database,
     private readonly sources: SourcesService,
@@ -93,7 +97,7 @@ export class PiecesService {
    * unseen. Resolves once it is committed.
    */
   async edit(id: string, edit: Edit): Promise<{ revision: number; position: number }> {
-    return this.db.write(async (m) => {
+    const answer = await this.db.write(async (m) => {
       const row = await find(m, id);
       const lastEdits = editsOf(row);
       if (edit.editId && lastEdits.includes(edit.editId)) return answerOf(m, row); // its answer was lost
@@ -121,15 +125,24 @@ export class PiecesService {
       await m.update(PieceEntity, { id }, changed);
       return answerOf(m, { ...row, ...changed });
     });
+    this.changed(id);
+    return answer;
   }
 
   /** What was done by hand in a document, and the files of the tips it was done with, and of what recipes are made of. */
-  async byHand(doc: PieceDoc): Promise<{ strokes: Stroke[]; tips: { sha256: string; bytes: Uint8Array }[] }> {
+  async byHand(doc: PieceDoc): Promise<{ strokes: Stroke[]; tips: TipFile[] }> {
     const strokes = await this.strokes.ofDoc(doc);
-    const tips = [];
-    for (const sha256 of tipsOf(strokes)) tips.push({ sha256, bytes: await this.fileOf(sha256, 'of a brush tip') });
-    for (const { sha256, name } of partsOf(doc))
-      tips.push({ sha256, bytes: await this.fileOf(sha256, `of the part ${name}`) });
+    const tips: TipFile[] = [];
+    for (const [sha256, called] of filesOf(doc, strokes))
+      tips.push({ sha256, bytes: await this.fileOf(sha256, called) });
+    return { strokes, tips };
+  }
+
+  /** The same with the small copies of those files. */
+  async byHandSmall(doc: PieceDoc): Promise<{ strokes: Stroke[]; tips: TipProxy[] }> {
+    const strokes = await this.strokes.ofDoc(doc);
+    const tips: TipProxy[] = [];
+    for (const sha256 of filesOf(doc, strokes).keys()) tips.push({ sha256, proxy: await this.sources.proxyOf(sha256) });
     return { strokes, tips };
   }
 
@@ -153,12 +166,22 @@ export class PiecesService {
       if (!(await m.existsBy(PieceEntity, { id }))) throw notFound('piece');
       await m.update(PieceEntity, { id }, { deletedAt: deleted ? new Date().toISOString() : null });
     });
+    if (deleted) this.changed(id);
   }
 
   /** Whether no piece was ever made. */
   async isEmpty(): Promise<boolean> {
     return (await this.db.read((m) => m.count(PieceEntity))) === 0;
   }
+}
+
+/** Files that brush tips and recipes of a document are made of, each once, and what each is called. */
+function filesOf(doc: PieceDoc, strokes: readonly Stroke[]): Map<string, string> {
+  const tips = tipsOf(strokes).map((sha256): [string, string] => [sha256, 'of a brush tip']);
+  return new Map([
+    ...partsOf(doc).map(({ sha256, name }): [string, string] => [sha256, `of the part ${name}`]),
+    ...tips,
+  ]);
 }
 
 async function insert(m: EntityManager, doc: PieceDoc, id = newId()): Promise<string> {

@@ -21,6 +21,8 @@ interface Stored {
   size?: AtFullSize['size'];
   snags: string[];
   problem?: PlainError | null;
+  /** Of a revision that is being computed: how often that was begun. */
+  begun?: { revision: number; times: number };
 }
 
 /** A part of the Stock: pieces whose name and mode hold all words of `search`, newest change first. */
@@ -30,15 +32,26 @@ export interface Wanted {
   search: string;
 }
 
-/** At the same time; uploads and hand-offs have threads left. */
+/** At the same time. */
 const AT_ONCE = 2;
+/** What ends the process with it is not begun for ever. */
+const MOST_TRIES = 3;
+/** An older revision is computed to its end where that is soon: ending a thread costs as much as this. */
+const NEARLY_MS = 2000;
+
+interface UnderWay {
+  revision: number;
+  done: Promise<void>;
+  /** Ends it. */
+  off: AbortController;
+}
 
 /**
  * What the Stock shows of pieces. A list never waits for a computation: what is not there yet is computed behind it, at
  * proxy size, and kept until the piece changes. A piece that cannot be read or computed fails alone.
  */
 export class SummariesService {
-  private readonly underWay = new Map<string, Promise<void>>();
+  private readonly underWay = new Map<string, UnderWay>();
   private readonly turns = new PQueue({ concurrency: AT_ONCE });
   private stopped = false;
 
@@ -78,17 +91,25 @@ export class SummariesService {
     return picture;
   }
 
-  /** Lets nothing new begin. */
-  stop(): void {
+  /** Pieces whose summary is under way. */
+  get computing(): number {
+    return this.underWay.size;
+  }
+
+  /** Lets nothing new begin, and ends what is under way: that is no failed try. */
+  async stop(): Promise<void> {
     this.stopped = true;
     this.turns.pause();
+    this.turns.clear();
+    for (const { off } of this.underWay.values()) off.abort();
+    await this.turns.onPendingZero();
   }
 
   private summaryOf(row: PieceRow): PieceSummary {
     const { id, revision, name, steps, updatedAt, handedOffAt } = row;
     const stored = readStored(row);
     const read = docOf(row);
-    const problem = read.problem ?? stored.problem ?? null;
+    const problem = read.problem ?? (row.summaryRevision === revision ? stored.problem : null) ?? null;
     const fresh = row.summaryRevision === revision || problem !== null;
     if (!fresh) void this.refresh(row).catch((error: unknown) => this.log.warn({ err: error, piece: id }, 'summary'));
     const mode = MODES.find((m) => m === row.mode) ?? 'mask';
@@ -99,31 +120,45 @@ export class SummariesService {
   }
 
   private refresh(row: PieceRow): Promise<void> {
-    const key = `${row.id}@${row.revision}`;
-    const before = this.underWay.get(key);
-    if (before) return before;
-    const mine = this.turns.add(() => this.compute(row)).finally(() => this.underWay.delete(key));
-    this.underWay.set(key, mine);
-    return mine;
+    const { id, revision } = row;
+    const before = this.underWay.get(id);
+    if (before?.revision === revision) return before.done;
+    this.giveUp(id);
+    const off = new AbortController();
+    const done = this.turns
+      .add(() => this.compute(row, off.signal))
+      .finally(() => {
+        if (this.underWay.get(id)?.off === off) this.underWay.delete(id);
+      });
+    this.underWay.set(id, { revision, done, off });
+    return done;
   }
 
-  private async compute({ id, revision, doc: text }: PieceRow): Promise<void> {
+  /** A piece was changed or deleted: what is computed of it as it was is of no use any more. */
+  giveUp(id: string): void {
+    const its = this.underWay.get(id);
+    if (its) setTimeout(() => its.off.abort(), NEARLY_MS).unref();
+  }
+
+  private async compute(row: PieceRow, signal: AbortSignal): Promise<void> {
+    if (signal.aborted) return;
+    const { id, revision, doc: text } = row;
     let stored: Stored = { coverage: null, snags: [] };
     let picture: Buffer | null = null;
     try {
       const doc = readDoc(text);
       if (doc.sources.length > 0) {
+        await this.begin(row);
         const sources = await this.proxiesOf(doc);
-        const { coverage, size, snags, png } = await this.pool.run({
-          kind: 'summarise',
-          doc,
-          sources,
-          ...(await this.pieces.byHand(doc)),
-        });
+        const { coverage, size, snags, png } = await this.pool.run(
+          { kind: 'summarise', doc, sources, ...(await this.pieces.byHandSmall(doc)) },
+          { signal },
+        );
         stored = { coverage, size, snags };
         picture = Buffer.from(png);
       }
     } catch (error) {
+      if (signal.aborted) return this.untry(row); // it is asked for again by who wants it
       if (this.stopped || asStorageError(error) instanceof StorageError) throw error; // not the piece's doing
       stored.problem = plainOf(error);
     }
@@ -131,6 +166,33 @@ export class SummariesService {
     await this.db.write((m) =>
       m.update(PieceEntity, { id, revision }, { summaryRevision: revision, summary, picture }),
     );
+  }
+
+  /**
+   * Counts a try of a revision, on the disk: a computation that takes the server with it would else begin again with the
+   * next one, for ever.
+   *
+   * @throws StudioError `tried-too-often`
+   */
+  private async begin(row: PieceRow): Promise<void> {
+    if ((await this.count(row, 1)) > MOST_TRIES) throw triedTooOften();
+  }
+
+  /** It was called off, which is no failed try. */
+  private async untry(row: PieceRow): Promise<void> {
+    await this.count(row, -1);
+  }
+
+  private count({ id, revision }: PieceRow, by: number): Promise<number> {
+    return this.db.write(async (m) => {
+      const row = await m.findOneBy(PieceEntity, { id, revision });
+      if (!row) return 0;
+      const stored = readStored(row);
+      const times = Math.max(0, (stored.begun?.revision === revision ? stored.begun.times : 0) + by);
+      const summary = JSON.stringify({ ...stored, begun: { revision, times } });
+      await m.update(PieceEntity, { id, revision }, { summary });
+      return times;
+    });
   }
 
   private async proxiesOf(doc: PieceDoc) {
@@ -152,6 +214,15 @@ export class SummariesService {
       if (row) await m.update(PieceEntity, { id, revision }, { fullSize: fullSizeText(readDoc(row.doc), its) });
     });
   }
+}
+
+function triedTooOften(): StudioError {
+  return new StudioError(
+    'refused',
+    'tried-too-often',
+    `Its picture was begun ${MOST_TRIES} times, and each time the server ended before it was made.`,
+    'Open the piece and switch off the step that takes too much, or make its texture smaller.',
+  );
 }
 
 const MODES = ['opaque', 'mask', 'blend'] as const;

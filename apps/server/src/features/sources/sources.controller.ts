@@ -31,7 +31,7 @@ export function sourcesRouter(sources: SourcesService): Router {
     response.on('close', () => gone.abort()); // the page left or cancelled
     const declared = Number(request.headers['content-length'] ?? LIMITS.fileBytes);
     if (declared > LIMITS.fileBytes) throw tooLarge(name);
-    const giveBack = await bodies.take(declared, gone.signal);
+    const giveBack = await bodies.take(declared, { signal: gone.signal });
     try {
       const bytes = await readBody(request, name, declared);
       response.json(await sources.bringIn(name, bytes, gone.signal));

@@ -170,21 +170,30 @@ export class Loom {
     }
   }
 
-  private copies(points: readonly { x: number; y: number; half: number }[]): (readonly [number, number])[] {
-    if (!this.params.seamless) return [[0, 0]];
-    const half = Math.max(...points.map((p) => p.half));
-    const shifts = (low: number, high: number, size: number) => {
-      const out = [];
-      for (let k = Math.ceil((-high - half) / size); k <= Math.floor((size - low + half) / size); k++)
-        out.push(k * size);
-      return out;
-    };
-    const [xs, ys] = [points.map((p) => p.x), points.map((p) => p.y)];
-    const across = shifts(Math.min(...xs), Math.max(...xs), 1);
-    const down = shifts(Math.min(...ys), Math.max(...ys), this.ratio);
-    return across.flatMap((dx) => down.map((dy) => [dx, dy] as const));
+  /** How often a shape is drawn: where the card repeats, once for each whole repeat at which any of it lies on the card. */
+  private copies(points: readonly { x: number; y: number; half: number }[]): readonly (readonly [number, number])[] {
+    if (!this.params.seamless) return ONCE;
+    let half = 0;
+    let [left, right, top, bottom] = [Infinity, -Infinity, Infinity, -Infinity];
+    for (const p of points) {
+      half = Math.max(half, p.half);
+      left = Math.min(left, p.x);
+      right = Math.max(right, p.x);
+      top = Math.min(top, p.y);
+      bottom = Math.max(bottom, p.y);
+    }
+    const first = (high: number, size: number) => Math.ceil((-high - half) / size);
+    const last = (low: number, size: number) => Math.floor((size - low + half) / size);
+    const [fromX, toX] = [first(right, 1), last(left, 1)];
+    const [fromY, toY] = [first(bottom, this.ratio), last(top, this.ratio)];
+    if (fromX === 0 && toX === 0 && fromY === 0 && toY === 0) return ONCE;
+    const out: [number, number][] = [];
+    for (let i = fromX; i <= toX; i++) for (let j = fromY; j <= toY; j++) out.push([i, j * this.ratio]);
+    return out;
   }
 }
+
+const ONCE = [[0, 0]] as const;
 
 function tooThick(): SieveError {
   return new SieveError(

@@ -21,6 +21,10 @@ export const pad: StepKind<PadParams> = {
   defaults: { left: 4, right: 4, top: 4, bottom: 4, sides: 'any size' },
   ranges: { left: side, right: side, top: side, bottom: side },
   pullsMask: false,
+  sizeAtMost: ({ width, height }, { left, right, top, bottom, sides }) => ({
+    width: sideOf(width + left + right, sides),
+    height: sideOf(height + top + bottom, sides),
+  }),
   apply(state, { left, right, top, bottom, sides }, env) {
     const { width, height } = frameOf(state, env.scale);
     const wide = sideOf(width + left + right, sides);

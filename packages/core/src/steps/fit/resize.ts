@@ -30,6 +30,10 @@ export const resizeAll: StepKind<ResizeParams> = {
   },
   inMillimetres: true,
   pullsMask: false,
+  sizeAtMost({ width, height, perMetre }, { by, factor, side, density, sides }) {
+    const times = by === 'factor' ? factor : by === 'longer side' ? side / Math.max(width, height) : density / perMetre;
+    return { width: sideOf(Math.round(width * times), sides), height: sideOf(Math.round(height * times), sides) };
+  },
   apply(state, { by, factor, side, density, sides, filter }, env) {
     const frame = frameOf(state, env.scale);
     const longer = Math.max(frame.width, frame.height);

@@ -17,6 +17,10 @@ export const trim: StepKind<TrimParams> = {
   defaults: { margin: 8, sides: 'multiple of 4' },
   ranges: { margin: { min: 0, max: 1024, step: 1, digits: 0, unit: 'texels' } },
   pullsMask: false,
+  sizeAtMost: ({ width, height }, { margin, sides }) => ({
+    width: sideOf(width + 2 * margin, sides),
+    height: sideOf(height + 2 * margin, sides),
+  }),
   apply(state, { margin, sides }, env) {
     const box = keptBox(state.mask, SUBJECT);
     if (!box) return { notice: 'The mask keeps nothing to trim to.' };

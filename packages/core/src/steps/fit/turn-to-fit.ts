@@ -36,6 +36,14 @@ export const turnToFit: StepKind<TurnToFitParams> = {
     size: { min: 0, max: 16384, step: 1, digits: 0, unit: 'texels' },
   },
   pullsMask: false,
+  sizeAtMost({ width, height }, { how, angle, ratio, margin, size, sides }) {
+    // the largest is no smaller than upright, so that its rectangle is no larger
+    const [c, s] = how === 'largest' ? [1, 0] : [Math.abs(cosine(angle)), Math.abs(sine(angle))];
+    const inside = Math.max((width * c + height * s) / ratio, width * s + height * c);
+    const times = size > 0 ? size / Math.max(inside, inside * ratio) : 1;
+    const side = (length: number) => sideOf(Math.ceil(length * times) + 2 * margin, sides);
+    return { width: side(inside * ratio), height: side(inside) };
+  },
   apply(state, { how, angle, ratio, margin, size, sides, filter }, env) {
     const hull = keptHull(state.mask, SUBJECT).map(([x, y]) => [x / env.scale, y / env.scale] as const);
     if (hull.length < 3) return { notice: 'The mask keeps nothing to turn.' };

@@ -1,0 +1,47 @@
+import { statSync } from 'node:fs';
+import { declaredSize, LIMITS } from '@lithe-sieve/core';
+import { handedOffTexels } from './task-memory.ts';
+import type { Task } from './tasks.ts';
+
+/** Milliseconds that a task may take beside what its texels come to; a busy machine takes several times as long as a quiet one. */
+const START_MS = 30_000;
+/** Of decoding and looking at a texel: about eight times what it takes on one thread. */
+const INSPECT_MS_PER_TEXEL = 400e-6;
+/** Of a step over a texel, of writing it and of reading it back: slow steps take a third of this. */
+const STEP_MS_PER_TEXEL = 4e-3;
+/** Of a step at the size of a summary. */
+const SUMMARY_MS_PER_STEP = 2_000;
+/** Of a byte of the studio file, read and written: ten megabytes a second. */
+const FILE_MS_PER_BYTE = 1e-4;
+
+/**
+ * Milliseconds beyond which a task is ended, reckoned by its work: several times what it takes, so that none holds a thread
+ * for ever.
+ */
+export function timeOf(task: Task): number {
+  switch (task.kind) {
+    case 'inspect': {
+      const { width, height } = sizeOf(task.bytes);
+      return START_MS + width * height * INSPECT_MS_PER_TEXEL;
+    }
+    case 'summarise':
+      return START_MS + task.doc.run.length * SUMMARY_MS_PER_STEP;
+    case 'hand-off':
+      return 4 * START_MS + (4 + task.doc.run.length) * handedOffTexels(task) * STEP_MS_PER_TEXEL;
+    case 'back-up':
+      return 20 * START_MS + statSync(task.from).size * FILE_MS_PER_BYTE;
+    case 'look-over':
+    case 'compact':
+      return 20 * START_MS + statSync(task.file).size * FILE_MS_PER_BYTE;
+    default:
+      return 4 * START_MS;
+  }
+}
+
+function sizeOf(bytes: Uint8Array): { width: number; height: number } {
+  try {
+    return declaredSize(bytes);
+  } catch {
+    return { width: LIMITS.side, height: LIMITS.texels / LIMITS.side }; // the task says what is wrong with it
+  }
+}
