@@ -88,8 +88,13 @@ test('beyond its memory the process ends the task that was reckoned to take most
   letGo.forEach((let_) => let_());
 });
 
-const doc = (more: object): PieceDoc =>
-  ({ ...structuredClone(PIECE_DEFAULTS), name: 'Piece', sources: [], run: [], ...more }) as unknown as PieceDoc;
+const doc = (more: object): PieceDoc => ({
+  ...structuredClone(PIECE_DEFAULTS),
+  name: 'Piece',
+  sources: [],
+  run: [],
+  ...more,
+});
 const grown = (recipe: Recipe) => ({ id: 'a', sha256: recipeKey(recipe), fileName: '', role: 'colour', recipe });
 const summary = (recipe: Recipe, run: object[] = []): SummariseTask => {
   const source = { id: 'a', sha256: recipeKey(recipe), facts: recipeFacts(recipe), proxy: recipe };
@@ -142,7 +147,7 @@ test('a task is ended beyond its time, and a file is read meanwhile', async () =
   const pool = new WorkerPool(2048 * MB, (task) => (task.kind === 'summarise' ? 4000 : 60_000));
   await pool.warm();
   const slow = makeRecipe('weave', { across: 20000, seamless: true }); // a million shapes and more
-  const both = [1, 2].map((seed) => pool.run(summary({ ...slow, seed } as Recipe)).catch((error: unknown) => error));
+  const both = [1, 2].map((seed) => pool.run(summary({ ...slow, seed })).catch((error: unknown) => error));
   await new Promise((resolve) => setTimeout(resolve, 500));
   const png = await sharp({ create: { width: 64, height: 64, channels: 4, background: '#4568' } })
     .png()

@@ -195,7 +195,9 @@ test('looking the studio over finds what is damaged, and names it', async () => 
   await sql(`INSERT INTO stroke (id, "pieceId", data) VALUES ('stroke1', ?, '{')`, [other]);
   const { found } = (await post('/studio/check')).json;
   expect(found).toEqual([
-    'The file n1.png is damaged.',
+    expect.stringMatching(
+      /^A file is damaged: the source n1\.png of the piece .+\. Bring the same file in again, or take it from a backup\.$/,
+    ),
     expect.stringContaining(`The piece ${other} cannot be opened: material.mode`),
     `A stroke of piece ${other} is damaged.`,
   ]);

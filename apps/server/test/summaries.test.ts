@@ -36,7 +36,7 @@ const small = makeRecipe('tuft', { width: 64, height: 64, blades: 5 });
 const slow = makeRecipe('weave', { across: 20000, seamless: true, width: 64, height: 64 });
 
 test('a piece whose picture ended the server three times shows why, alone, until it is changed', async () => {
-  const [id, other] = [await post(small), await post({ ...small, seed: 2 } as Recipe)];
+  const [id, other] = [await post(small), await post({ ...small, seed: 2 })];
   const summary = JSON.stringify({ coverage: null, snags: [], begun: { revision: 1, times: 3 } });
   await server.db.write((m) => m.query('UPDATE piece SET summary = ? WHERE id = ?', [summary, id]));
   await until(async () => (await listed(id)).fresh && (await listed(other)).fresh);

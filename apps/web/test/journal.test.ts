@@ -23,6 +23,7 @@ async function page(): Promise<typeof Journal> {
 
 beforeEach(() => {
   globalThis.indexedDB = new IDBFactory();
+  localStorage.clear();
   globalThis.structuredClone ??= ((value: unknown) =>
     JSON.parse(JSON.stringify(value)) as unknown) as typeof structuredClone;
 });
@@ -152,4 +153,21 @@ test('storage that never answers is said once, and holds nothing up', async () =
   await expect(journal.leftOf('piece')).rejects.toThrow('does not work');
   expect(said).toHaveBeenCalledTimes(1);
   jest.useRealTimers();
+});
+
+test('a change of the last milliseconds is there though the database never committed it, once', async () => {
+  const first = await page();
+  await first.journal.put('piece', 1, change('edit-a', 0.1), doc);
+  expect(localStorage.length).toBe(0); // the database has it
+  globalThis.indexedDB.open = () => new IDBOpenDBRequest() as unknown as IDBOpenDBRequest; // the tab ends before it answers
+  const second = await page();
+  void second.journal.put('piece', 2, change('edit-b', 0.2), null).catch(() => undefined);
+  expect(localStorage.length).toBe(1);
+  delete (globalThis.indexedDB as Partial<IDBFactory>).open;
+  const { journal } = await page();
+  const left = await journal.leftOf('piece');
+  expect(left.map((l) => l.changes.map((k) => [k.edit.editId, k.base]))).toEqual([[['edit-a', 1]], [['edit-b', 2]]]);
+  expect(await journal.leftPieces()).toEqual(['piece']);
+  await journal.drop('edit-b');
+  expect(localStorage.length).toBe(0);
 });

@@ -10,6 +10,8 @@ import {
   packAtlas,
   partedTo,
   partOf,
+  PIECE_DEFAULTS,
+  regionsFile,
   type AtlasParams,
   type Picture,
   type Raster,
@@ -154,6 +156,27 @@ test('every version of a recipe lays parts as the same bytes for good', () => {
     '4196fb809947aff4 7239f64462840cb7 c43c51e107c2bc7a 05353a94c4af3f68 791ce8b7c454619e 3e2394d4e5c108d5',
     '68b64246dff172d7 89989ad52c193395 615dfa512d060685 95a9eec871d5a4d4 e8b4c51ac45c6a83 acc6070d1dfc7d54',
   ]);
+});
+
+test('a part that keeps nothing has no region, and the check of the file says so', () => {
+  const parts = [leaf(3), leaf(4)];
+  const recipe = atlasOf(parts);
+  const atlas = { ...recipe, params: { ...recipe.params, placed: packed(recipe).placed } } as Recipe;
+  const blank = { ...pictureOf(parts[1].sha256)! };
+  const emptied = (sha256: string) =>
+    sha256 === parts[1].sha256 ? { ...blank, data: new Uint8Array(blank.data.length) } : pictureOf(sha256);
+  const piece = {
+    ...PIECE_DEFAULTS,
+    name: 'Leaves',
+    run: [],
+    sources: [{ id: 'a', sha256: '', fileName: '', recipe: atlas }],
+  };
+  const { picture } = grown(atlas);
+  const state = { colour: picture, mask: makeMask(512, 512, new Uint8Array(512 * 512)), maps: new Map() };
+  const { text, check } = regionsFile(piece, state, emptied)!;
+  expect(text).not.toContain('null');
+  expect(check).toMatchObject({ ok: false, found: '1 regions; 1 of 2 parts keep nothing' });
+  expect(regionsFile(piece, state, pictureOf)!.check.ok).toBe(true);
 });
 
 test('regions say where parts are: outlines of few corners that hold all of them, roots and tips', () => {

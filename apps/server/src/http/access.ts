@@ -4,6 +4,7 @@ import { join } from 'node:path';
 import type { Request, RequestHandler } from 'express';
 import { StudioError } from '../studio-error.ts';
 
+/** The names of its cookies begin with it: a browser has one set of cookies for all ports of a machine. */
 const COOKIE = 'lithe-sieve-access';
 const YEAR_S = 365 * 24 * 3600;
 
@@ -22,14 +23,14 @@ export function tokenOnly(token: string, secure: boolean): RequestHandler {
   return (request, response, next) => {
     const { token: given, ...rest } = request.query;
     if (request.method === 'GET' && typeof given === 'string' && isSame(given, token)) {
-      const cookie = `${COOKIE}=${token}; Path=/; HttpOnly; SameSite=Lax; Max-Age=${YEAR_S}${secure ? '; Secure' : ''}`;
+      const cookie = `${cookieName(token)}=${token}; Path=/; HttpOnly; SameSite=Lax; Max-Age=${YEAR_S}${secure ? '; Secure' : ''}`;
       const query = new URLSearchParams(rest as Record<string, string>).toString();
       response
         .set('Set-Cookie', cookie)
         .redirect(303, `${request.path.replace(/^\/+/, '/')}${query ? `?${query}` : ''}`);
       return;
     }
-    if (isSame(bearerOf(request), token) || isSame(cookieOf(request), token)) {
+    if (isSame(bearerOf(request), token) || cookiesOf(request).some((value) => isSame(value, token))) {
       next();
       return;
     }
@@ -49,9 +50,14 @@ function bearerOf(request: Request): string {
   return /^Bearer (\S+)$/i.exec(request.headers.authorization ?? '')?.[1] ?? '';
 }
 
-function cookieOf(request: Request): string {
+/** One to each studio, so that two on one machine do not take each other's. */
+function cookieName(token: string): string {
+  return `${COOKIE}-${createHash('sha256').update(token).digest('hex').slice(0, 12)}`;
+}
+
+function cookiesOf(request: Request): string[] {
   const pairs = (request.headers.cookie ?? '').split(/; */).map((pair) => pair.split('='));
-  return pairs.find(([name]) => name === COOKIE)?.[1] ?? '';
+  return pairs.filter(([name]) => name.startsWith(COOKIE)).map(([, value]) => value ?? '');
 }
 
 /** Takes as long for any two texts. */

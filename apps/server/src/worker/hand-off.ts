@@ -91,7 +91,7 @@ export async function handOff(task: HandOffTask): Promise<HandedOff> {
       ...files.map(({ name, plan, bytes }) => ({ name, contents: plan.contents, bytes })),
       ...(regions ? [{ name: regions.name, contents: regions.contents, bytes: Buffer.from(regions.text) }] : []),
     ],
-    checks: [...checks, ...compareWithBench(task.bench, state)],
+    checks: [...checks, ...(regions ? [regions.check] : []), ...compareWithBench(task.bench, state)],
   };
 }
 

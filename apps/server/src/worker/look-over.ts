@@ -1,6 +1,7 @@
 import { createHash } from 'node:crypto';
 import { existsSync } from 'node:fs';
 import { pieceDocSchema, type StudioCheck } from '@lithe-sieve/contract';
+import { partFiles } from '@lithe-sieve/core';
 import BetterSqlite3 from 'better-sqlite3';
 import { StartError } from '../start-error.ts';
 
@@ -69,22 +70,59 @@ function checkFiles(db: Db, say: Say): number {
       sha256,
     );
     for (const { data } of chunks) hash.update(data);
-    if (hash.digest('hex') !== sha256) say(`The file ${names.get(sha256) ?? sha256} is damaged.`);
+    if (hash.digest('hex') !== sha256) say(sentenceOf(names.get(sha256) ?? [], sha256));
   }
   return shas.size;
 }
 
+/** What a stored file is to a piece. */
+interface Use {
+  what: 'source' | 'part';
+  name: string;
+  piece: string;
+}
+
+const MOST_USES = 4;
+
+/** A damaged file by what a person knows it by, and what mends it. */
+function sentenceOf(uses: readonly Use[], sha256: string): string {
+  if (uses.length === 0)
+    return `The file ${sha256} is damaged. Bring the same file in again, or take it from a backup.`;
+  const named = uses.slice(0, MOST_USES).map((u) => `the ${u.what} ${u.name} of the piece ${u.piece}`);
+  const more = uses.length > MOST_USES ? ` and ${uses.length - MOST_USES} more` : '';
+  const isPart = uses.some((u) => u.what === 'part');
+  const remedy = isPart
+    ? 'Open the piece that it is a copy of, and take the part again; or take it from a backup'
+    : 'Bring the same file in again, or take it from a backup';
+  return `A file is damaged: ${named.join(', ')}${more}. ${remedy}.`;
+}
+
 /** By what a person knows the stored files. */
-function namesOfFiles(db: Db): Map<string, string> {
-  const names = new Map<string, string>();
+function namesOfFiles(db: Db): Map<string, Use[]> {
+  const uses = new Map<string, Use[]>();
   for (const { sha256 } of rowsOf<{ sha256: string }>(db, () => undefined, 'SELECT sha256 FROM source_file')) {
-    names.set(sha256, sha256);
+    uses.set(sha256, []);
   }
-  for (const { doc } of rowsOf<{ doc: string }>(db, () => undefined, 'SELECT doc FROM piece')) {
-    for (const [, sha256, name] of doc.matchAll(/"sha256":"([0-9a-f]{64})","fileName":"([^"]*)"/g))
-      names.set(sha256, name);
+  const rows = rowsOf<{ doc: string; name: string }>(db, () => undefined, 'SELECT doc, name FROM piece');
+  for (const { doc, name: piece } of rows) {
+    for (const [sha256, use] of usesIn(doc, piece)) uses.set(sha256, [...(uses.get(sha256) ?? []), use]);
   }
-  return names;
+  return uses;
+}
+
+/** Of a damaged document what can still be read: its sources, by their names. */
+function usesIn(text: string, piece: string): [sha256: string, use: Use][] {
+  try {
+    const { sources } = pieceDocSchema.parse(JSON.parse(text));
+    return sources.flatMap(({ sha256, fileName, recipe }): [string, Use][] =>
+      recipe
+        ? partFiles(recipe).map((p): [string, Use] => [p.sha256, { what: 'part', name: p.name, piece }])
+        : [[sha256, { what: 'source', name: fileName, piece }]],
+    );
+  } catch {
+    const found = [...text.matchAll(/"sha256":"([0-9a-f]{64})","fileName":"([^"]*)"/g)];
+    return found.map(([, sha256, name]): [string, Use] => [sha256, { what: 'source', name, piece }]);
+  }
 }
 
 function checkPieces(db: Db, say: Say): number {

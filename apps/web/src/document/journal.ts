@@ -1,6 +1,7 @@
 import type { PieceDoc, Stroke } from '@lithe-sieve/core';
 import type { WirePatch } from '@lithe-sieve/contract';
 import { openDB, type DBSchema, type IDBPDatabase } from 'idb';
+import { keptAtOnce } from './kept-at-once';
 import type { PendingEdit } from './save-queue';
 
 /** A change that the server has not confirmed yet. */
@@ -56,6 +57,8 @@ const GOING_MS = 1000;
 
 const session = crypto.getRandomValues(new Uint32Array(2)).join('-');
 const lockName = (of: string) => `lithe-sieve page ${of}`;
+/** Changes of this page so far. */
+let made = 0;
 let opened: Promise<IDBPDatabase<Schema>> | undefined;
 let failed = false;
 let answered = false;
@@ -124,17 +127,20 @@ export const journal = {
   },
 
   /** @param before - The document before the change, where none was waiting. */
-  put(pieceId: string, base: number, edit: Kept['edit'], before: PieceDoc | null): Promise<void> {
-    return withStorage(async (db) => {
+  async put(pieceId: string, base: number, edit: Kept['edit'], before: PieceDoc | null): Promise<void> {
+    keptAtOnce.put({ pieceId, session, base, edit }, made++);
+    await withStorage(async (db) => {
       const transaction = db.transaction(['changes', 'bases'], 'readwrite');
       if (before) void transaction.objectStore('bases').put({ pieceId, session, doc: before }, [session, pieceId]);
       void transaction.objectStore('changes').add({ pieceId, session, base, edit });
       await transaction.done;
     });
+    keptAtOnce.drop(edit.editId);
   },
 
   /** Forgets a change that the server has. */
   drop(editId: string): Promise<void> {
+    keptAtOnce.drop(editId);
     return withStorage(async (db) => {
       const transaction = db.transaction('changes', 'readwrite');
       const key = await transaction.store.index('edit').getKey(editId);
@@ -146,14 +152,16 @@ export const journal = {
   /** What pages that are gone left of a piece, a page after the other. */
   leftOf(pieceId: string): Promise<Left[]> {
     return withStorage(async (db) => {
-      const all = await db.getAllFromIndex('changes', 'piece', pieceId);
+      const all = withLast(await db.getAllFromIndex('changes', 'piece', pieceId)).filter((k) => k.pieceId === pieceId);
       const gone = await goneOf(
         all.map((k) => k.session),
         GOING_MS,
       );
       const left: Left[] = [];
       for (const its of gone) {
-        const changes = all.filter((k) => k.session === its).sort((a, b) => a.order! - b.order!);
+        const changes = all
+          .filter((k) => k.session === its)
+          .sort((a, b) => (a.order ?? Infinity) - (b.order ?? Infinity) || 0);
         left.push({ session: its, changes, base: (await db.get('bases', [its, pieceId]))?.doc ?? null });
       }
       return left;
@@ -163,7 +171,7 @@ export const journal = {
   /** Pieces of which pages that are gone left something. */
   leftPieces(): Promise<string[]> {
     return withStorage(async (db) => {
-      const all = await db.getAll('changes');
+      const all = withLast(await db.getAll('changes'));
       const gone = await goneOf(all.map((k) => k.session));
       return [...new Set(all.filter((k) => gone.includes(k.session)).map((k) => k.pieceId))];
     });
@@ -201,6 +209,12 @@ export const journal = {
     });
   },
 };
+
+/** With the changes of the last moments of a page, which the database did not get any more. */
+function withLast(kept: readonly Kept[]): Kept[] {
+  const known = new Set(kept.map((k) => k.edit.editId));
+  return [...kept, ...keptAtOnce.all().filter((k) => !known.has(k.edit.editId))];
+}
 
 /** Of these pages, in order, those that do not live any more, or are gone within the time. */
 async function goneOf(sessions: readonly string[], withinMs = 0): Promise<string[]> {

@@ -4,6 +4,7 @@ import type { RunState } from '../raster/run-state.ts';
 import { atlasRegions, type AtlasRegion } from '../recipe/atlas/regions.ts';
 import type { PartPicture } from '../recipe/grow.ts';
 import { fileStem } from './file-name.ts';
+import type { Check } from './read-back.ts';
 
 /** What stands in the file of an atlas's regions, as JSON. */
 export interface RegionsFile {
@@ -28,14 +29,25 @@ export function regionsFile(
   doc: PieceDoc,
   { colour }: RunState,
   pictureOf: PartPicture,
-): { name: string; contents: string; text: string } | null {
+): { name: string; contents: string; text: string; check: Check } | null {
   if (!hasRegions(doc)) return null;
   const { width, height } = colour;
-  const regions = atlasRegions(doc.sources[0].recipe!, pictureOf);
+  const recipe = doc.sources[0].recipe!;
+  const regions = atlasRegions(recipe, pictureOf);
+  const placed = recipe.kind === 'atlas' ? recipe.params.placed.length : 0;
+  const left = placed - regions.length;
+  const name = regionsName(doc, colour);
   const said: RegionsFile = { atlas: doc.name, width, height, metres: doc.cardWidth, origin: 'top left', regions };
   return {
-    name: regionsName(doc, colour),
+    name,
     contents: `${regions.length} regions: names, UV rectangles, outlines`,
     text: `${JSON.stringify(said, null, 2)}\n`,
+    check: {
+      file: name,
+      what: 'a region for each part',
+      ok: left === 0,
+      found:
+        left === 0 ? `${regions.length} regions` : `${regions.length} regions; ${left} of ${placed} parts keep nothing`,
+    },
   };
 }

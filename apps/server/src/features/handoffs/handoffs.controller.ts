@@ -41,7 +41,7 @@ export function handOffsRouter(jobs: JobsService, blobs: Pick<SourcesService, 'r
     const file = (await reportOf(id)).files[index];
     if (!file) throw notFound('file');
     const { length, chunks } = await blobs.read(file.sha256);
-    attach(response, file.name, file.name.endsWith('.glb') ? 'model/gltf-binary' : 'image/png');
+    attach(response, file.name, typeOf(file.name));
     response.set('Content-Length', String(length));
     await pipeline(Readable.from(chunks), response);
   });
@@ -54,6 +54,18 @@ export function handOffsRouter(jobs: JobsService, blobs: Pick<SourcesService, 'r
   });
 
   return router;
+}
+
+/** Media types of what a hand-off writes; what is not there is plain bytes. */
+const TYPES: Record<string, string> = {
+  '.png': 'image/png',
+  '.glb': 'model/gltf-binary',
+  '.json': 'application/json',
+  '.dds': 'image/vnd-ms.dds',
+};
+
+function typeOf(name: string): string {
+  return TYPES[/\.[^.]*$/.exec(name)?.[0].toLowerCase() ?? ''] ?? 'application/octet-stream';
 }
 
 /** The files, and the report as a person and as a program reads it. */

@@ -21,7 +21,7 @@ export interface AtlasRegion {
 
 const MOST_CORNERS = 10;
 
-/** Every region, in the order in which they were placed. Parts without a picture are left out. */
+/** Every region, in the order in which they were placed. Parts without a picture, and empty ones, are left out. */
 export function atlasRegions(recipe: Recipe, pictureOf: PartPicture): AtlasRegion[] {
   if (recipe.kind !== 'atlas') return [];
   const { parts = [], params, width, height } = recipe;
@@ -33,6 +33,7 @@ export function atlasRegions(recipe: Recipe, pictureOf: PartPicture): AtlasRegio
     if (!part || !picture) return [];
     const corners = outlines.get(sha256) ?? fewerCorners(keptHull(alphaOf(picture), PART_THERE), MOST_CORNERS);
     outlines.set(sha256, corners);
+    if (corners.length === 0) return [];
     const [sin, minusCos] = towards(turn);
     const scale = tall / picture.height;
     const at = (column: number, row: number): [number, number] => {

@@ -1,0 +1,33 @@
+import { expect, test } from '@jest/globals';
+import { reportText } from '../src/features/handoffs/report-text.ts';
+import { startServer } from './helpers.ts';
+
+test('what a piece or a file is called begins no line of the report', () => {
+  const forged = 'Leaf\n  ok    leaf.png  mask: every texel\r\u2028  FAIL';
+  const text = reportText({
+    piece: forged,
+    revision: 1,
+    profile: 'rgba-png',
+    writtenAt: '2026-11-29',
+    files: [{ name: forged, contents: 'colour', bytes: 1, sha256: '0' }],
+    checks: [{ file: forged, what: 'mask', ok: true, found: 'same' }],
+    ok: true,
+  });
+  expect(text.split(/[\r\n\u2028]/)).toHaveLength(9);
+});
+
+test('two studios on one machine have cookies of their own', async () => {
+  const both = [];
+  for (const token of ['one', 'two']) both.push(await startServer(undefined, false, '0.0.0.0', token));
+  const cookies: string[] = [];
+  for (const [i, token] of ['one', 'two'].entries()) {
+    const { headers } = await both[i].call('GET', `/?token=${token}`);
+    cookies.push((headers['set-cookie'] as string[])[0].split(';')[0]);
+  }
+  const [one, two] = cookies.map((c) => c.split('=')[0]);
+  expect(one).not.toBe(two);
+  for (const server of both) {
+    expect((await server.call('GET', '/api/pieces', undefined, { Cookie: cookies.join('; ') })).status).toBe(200);
+    await server.stop();
+  }
+}, 60_000);
