@@ -53,7 +53,7 @@ test('what is computed of a piece ends soon after the piece is deleted', async (
   await until(async () => Boolean((await begun(id))[0].summary)); // it is under way
   const started = performance.now();
   await server.call('DELETE', `/api/pieces/${id}`);
-  await until(async () => server.app.summaries.computing === 0);
+  await until(() => Promise.resolve(server.app.summaries.computing === 0));
   expect(performance.now() - started).toBeLessThan(4000);
   expect(JSON.parse((await begun(id))[0].summary).begun.times).toBe(0); // no failed try
 }, 30_000);

@@ -7,8 +7,9 @@ import { createPinia } from 'pinia';
 import { createApp } from 'vue';
 import App from './App.vue';
 import { router } from './router';
-import { sayWhatNobodyCaught } from './stores/notices.store';
+import { sayWhatNobodyCaught, sayWhenTheServerIsSilent } from './stores/notices.store';
 
 const app = createApp(App).use(createPinia()).use(router);
 sayWhatNobodyCaught(app);
+sayWhenTheServerIsSilent();
 app.mount('#app');

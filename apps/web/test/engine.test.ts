@@ -1,5 +1,5 @@
 /** @jest-environment node */
-import { describe, expect, jest, test } from '@jest/globals';
+import { afterEach, describe, expect, jest, test } from '@jest/globals';
 import { makeStep, PIECE_DEFAULTS, type PieceDoc } from '@lithe-sieve/core';
 import { Engine, type EngineEvents } from '../src/engine/engine';
 import type { Side } from '../src/engine/side';
@@ -14,8 +14,8 @@ const doc = (cutoff: number, run = [makeStep('step-1', 'levels', { black: cutoff
 
 /** Stands in for a worker: each call waits until the test answers it. */
 class Standin {
-  readonly worker = new EventTarget() as unknown as Worker;
-  readonly newest = new Int32Array(new SharedArrayBuffer(8));
+  readonly worker = Object.assign(new EventTarget(), { terminate: () => undefined }) as unknown as Worker;
+  readonly newest = new Int32Array(new SharedArrayBuffer(16));
   readonly calls: { what: string; turn: number; answer(value: unknown): void; fail(error: Error): void }[] = [];
   readonly remote = new Proxy(
     {},
@@ -48,9 +48,15 @@ function start() {
     painted: jest.fn<EngineEvents['painted']>(),
     busy: jest.fn<EngineEvents['busy']>(),
     failed: jest.fn<EngineEvents['failed']>(),
+    silent: jest.fn<EngineEvents['silent']>(),
   };
-  return { engine: new Engine(events, full.side, view.side), full, view, events };
+  const engine = new Engine(events, full.side, view.side);
+  engines.push(engine);
+  return { engine, full, view, events };
 }
+
+const engines: Engine[] = [];
+afterEach(() => engines.splice(0).forEach((engine) => engine.stop()));
 
 describe('the engine', () => {
   test('asks for the mask, then the maps, then the counts; results carry the turn that was asked for', async () => {

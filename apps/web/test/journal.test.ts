@@ -159,7 +159,7 @@ test('a change of the last milliseconds is there though the database never commi
   const first = await page();
   await first.journal.put('piece', 1, change('edit-a', 0.1), doc);
   expect(localStorage.length).toBe(0); // the database has it
-  globalThis.indexedDB.open = () => new IDBOpenDBRequest() as unknown as IDBOpenDBRequest; // the tab ends before it answers
+  globalThis.indexedDB.open = () => new IDBOpenDBRequest(); // the tab ends before it answers
   const second = await page();
   void second.journal.put('piece', 2, change('edit-b', 0.2), null).catch(() => undefined);
   expect(localStorage.length).toBe(1);

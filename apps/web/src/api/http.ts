@@ -1,4 +1,5 @@
 import { errorBodySchema, type z } from '@lithe-sieve/contract';
+import { answering } from './answering';
 
 /** The server's answer when it is not 2xx. `code` may be branched on; `message` and `remedy` are for people. */
 export class ApiError extends Error {
@@ -44,12 +45,18 @@ export async function request(
 ): Promise<Response> {
   const late = new AbortController();
   const timer = setTimeout(() => late.abort(), patienceMs);
+  const heard = answering.sent();
   const response = await fetch(`/api${path}`, {
     method,
     signal: signal ? AbortSignal.any([signal, late.signal]) : late.signal,
     ...(body === undefined ? {} : { body: JSON.stringify(body), headers: { 'Content-Type': 'application/json' } }),
   })
+    .then((its) => {
+      heard(true);
+      return its;
+    })
     .catch((error: unknown) => {
+      heard(false);
       throw signal?.aborted ? error : unreachable();
     })
     .finally(() => clearTimeout(timer));

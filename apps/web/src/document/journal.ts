@@ -1,20 +1,8 @@
 import type { PieceDoc, Stroke } from '@lithe-sieve/core';
 import type { WirePatch } from '@lithe-sieve/contract';
 import { openDB, type DBSchema, type IDBPDatabase } from 'idb';
+import type { Kept } from './kept';
 import { keptAtOnce } from './kept-at-once';
-import type { PendingEdit } from './save-queue';
-
-/** A change that the server has not confirmed yet. */
-export interface Kept {
-  /** Counts up in the order in which changes were made, in all pages of this browser. */
-  order?: number;
-  pieceId: string;
-  /** Of the page that made it. */
-  session: string;
-  /** The revision that it was made on, as far as the page knew. */
-  base: number;
-  edit: PendingEdit & { editId: string };
-}
 
 /** The document as it was before the first of the changes that wait, so that a version can be put together again. */
 interface Base {
@@ -55,7 +43,8 @@ const PATIENCE_MS = 4000;
 /** A page that is reloaded is gone this soon after the next one began. */
 const GOING_MS = 1000;
 
-const session = crypto.getRandomValues(new Uint32Array(2)).join('-');
+/** Of this page. */
+export const session = crypto.getRandomValues(new Uint32Array(2)).join('-');
 const lockName = (of: string) => `lithe-sieve page ${of}`;
 /** Changes of this page so far. */
 let made = 0;
@@ -214,6 +203,11 @@ export const journal = {
 function withLast(kept: readonly Kept[]): Kept[] {
   const known = new Set(kept.map((k) => k.edit.editId));
   return [...kept, ...keptAtOnce.all().filter((k) => !known.has(k.edit.editId))];
+}
+
+/** Whether a page does not live any more. */
+export async function isGone(of: string): Promise<boolean> {
+  return (await goneOf([of])).length > 0;
 }
 
 /** Of these pages, in order, those that do not live any more, or are gone within the time. */

@@ -3,7 +3,8 @@ import { cutText, LIMITS, type PieceDoc, type Stroke } from '@lithe-sieve/core';
 import { Backoff } from './backoff';
 import { diffDocs } from './diff';
 import { makeId } from './ids';
-import type { Aside, Kept } from './journal';
+import type { Aside } from './journal';
+import type { Kept } from './kept';
 import { SaveQueue, type PendingEdit, type SaveState } from './save-queue';
 
 /** What the keeper reaches the server and the browser's storage by. */

@@ -1,5 +1,5 @@
 import { z } from '@lithe-sieve/contract';
-import type { Kept } from './journal';
+import type { Kept } from './kept';
 
 const KEY = 'lithe-sieve at once ';
 /** Characters of a change; a larger one waits for the database. */

@@ -30,7 +30,10 @@ import type {
 } from '../workers/types';
 import { EnginePictures } from './pictures';
 import { endSide, makeSide, type Side } from './side';
+import { DONE, STEP } from '../workers/shared-places';
 import { newestTurn, Turns } from './turns';
+import { underWayAt, type UnderWay } from './under-way';
+import { Watchdog } from './watchdog';
 
 /** What the engine reports to its owner; all of it may come in any order, newest last. */
 export interface EngineEvents {
@@ -47,7 +50,13 @@ export interface EngineEvents {
   /** True while something newer than what is shown is being computed at full size. */
   busy(value: boolean): void;
   failed(error: PlainError): void;
+  /** A worker does not answer any more: this engine is of no use. */
+  silent(): void;
 }
+
+/** How long a worker may be silent: that long, and a little for each texel of the largest picture. */
+const PATIENCE_MS = 30_000;
+const PATIENCE_MS_PER_TEXEL = 2e-3;
 
 /**
  * Two workers and the traffic to them. A change is first computed at view size, then in full; anything under way for
@@ -57,6 +66,7 @@ export class Engine {
   private readonly turns = new Turns();
   private readonly strokes = new Set<string>();
   private readonly pictures: EnginePictures;
+  private readonly watchdog: Watchdog;
   private pending: PieceDoc | null = null;
   private viewBusy = false;
   /** What is computed at view size is the rest of a first answer: the next change does not wait for it. */
@@ -78,6 +88,8 @@ export class Engine {
     private readonly view: Side = makeSide(),
   ) {
     this.pictures = new EnginePictures(full, view);
+    const patience = () => PATIENCE_MS + PATIENCE_MS_PER_TEXEL * this.pictures.largest;
+    this.watchdog = new Watchdog([full.newest, view.newest], patience, () => events.silent());
     full.worker.addEventListener('message', ({ data }: MessageEvent<Partial<PaintedMessage>>) => {
       if (data.tell === 'painted') events.painted(data as PaintedMessage);
     });
@@ -289,7 +301,15 @@ export class Engine {
 
   /** Of the run that is computed in full, 0–1. */
   get progress(): number {
-    return Atomics.load(this.full.newest, 1) / 1000;
+    return Atomics.load(this.full.newest, DONE) / 1000;
+  }
+
+  /** What is computed now of the document that was asked for last, in full or, at first, at view size. */
+  get underWay(): UnderWay | null {
+    const { asked, viewBusy } = this;
+    if (!asked) return null;
+    const at = Atomics.load((viewBusy ? this.view : this.full).newest, STEP);
+    return underWayAt(asked, asked.run[at - 1]?.id ?? null);
   }
 
   fingerprints(): Promise<Record<string, string> | null> {
@@ -304,6 +324,7 @@ export class Engine {
   /** Ends both workers; the engine cannot be used after. */
   stop(): void {
     clearTimeout(this.settleTimer);
+    this.watchdog.stop();
     for (const side of [this.full, this.view]) endSide(side);
   }
 }

@@ -14,6 +14,8 @@ export class EnginePictures {
   /** Of sources that are grown, by their keys. */
   private readonly recipes = new Map<string, Recipe>();
   private halvings = 0;
+  /** Texels of the largest picture so far. */
+  largest = 0;
 
   constructor(
     private readonly full: Side,
@@ -69,6 +71,7 @@ export class EnginePictures {
       if (recipe) {
         this.recipes.set(sha256, recipe);
         await this.bringParts(recipe);
+        this.largest = Math.max(this.largest, recipe.width * recipe.height);
         if (i === 0) await this.useHalvings(halvingsTo(VIEW_SIDE, recipe));
         continue; // the workers grow it when a run asks for it
       }
@@ -99,6 +102,7 @@ export class EnginePictures {
   }
 
   private async adopt(sha256: string, picture: Picture, first: boolean): Promise<void> {
+    this.largest = Math.max(this.largest, picture.width * picture.height);
     if (first) await this.useHalvings(halvingsTo(VIEW_SIDE, picture));
     await this.view.remote.adopt(sha256, picture, this.halvings);
   }

@@ -16,7 +16,10 @@ import { Engine } from '../engine/engine';
 import { smallRecipe } from '../engine/small-recipes';
 import { tellTiming } from '../engine/timing';
 import type { MapLevels, MapsResult, MaskResult, PaintedMessage, StepReport, Thumb } from '../workers/types';
+import { underWayNotes } from '../engine/under-way';
 import { useBenchStore } from './bench.store';
+import { useHeldBackStore } from './held-back.store';
+import { useNoticesStore } from './notices.store';
 import { usePieceStore } from './piece.store';
 
 /** What was computed of the open piece. Session state: none of it is saved. */
@@ -26,6 +29,8 @@ const THUMB_SIDE = 96;
 export const useEngineStore = defineStore('engine', () => {
   const piece = usePieceStore();
   const bench = useBenchStore();
+  const heldBack = useHeldBackStore();
+  const notices = useNoticesStore();
   const mask = shallowRef<MaskResult | null>(null);
   /** Every map but the mask. */
   const maps = shallowRef<MapsResult | null>(null);
@@ -52,8 +57,12 @@ export const useEngineStore = defineStore('engine', () => {
       (s) => !shown.some((r) => r.stepId === s.stepId) && piece.run.some((r) => r.id === s.stepId),
     );
     const reports = [...shown, ...others]; // those of the fit, while it does not show
-    if (turn !== fullCounts.turn) return reports;
-    return reports.map((s) => ({ ...s, counts: fullCounts.of.get(s.stepId) ?? s.counts }));
+    const held = piece.doc && heldBack.of(piece.id, piece.doc);
+    return reports.map((s) => ({
+      ...s,
+      counts: (turn === fullCounts.turn && fullCounts.of.get(s.stepId)) || s.counts,
+      error: held?.its.id === s.stepId ? held.error : s.error,
+    }));
   }
 
   function ensure(): Engine {
@@ -88,11 +97,39 @@ export const useEngineStore = defineStore('engine', () => {
         busy.value = value;
         clearInterval(asking);
         progress.value = 0;
-        if (value) asking = setInterval(() => (progress.value = engine?.progress ?? 0), PROGRESS_MS);
+        if (value) asking = setInterval(ask, PROGRESS_MS);
+        else underWayNotes.clear(piece.id);
+        begunAt = performance.now();
       },
       failed: (error) => (failure.value = error),
+      silent: startAgain,
     });
     return engine;
+  }
+
+  let begunAt = 0;
+  function ask(): void {
+    progress.value = engine?.progress ?? 0;
+    const its = engine?.underWay;
+    if (its && performance.now() - begunAt > NOTED_AFTER_MS) underWayNotes.note(piece.id, its);
+  }
+  // closed or left in order: then nothing was wrong with what was computed
+  addEventListener('pagehide', () => underWayNotes.clear(piece.id));
+
+  /** A worker ended or never comes back: both begin again, without what was computed. */
+  function startAgain(): void {
+    const { doc } = piece;
+    const its = busy.value ? engine?.underWay : null;
+    engine?.stop();
+    engine = null;
+    clearInterval(asking);
+    busy.value = false;
+    underWayNotes.clear(piece.id);
+    if (!doc) return;
+    if (its) heldBack.hold(piece.id, doc, its, 'worker', () => piece.doc && void show(piece.doc));
+    else notices.tell({ id: 'silent worker', bad: true, ...SILENT });
+    failure.value = { message: SILENT.text, remedy: SILENT.remedy };
+    void show(doc);
   }
 
   const isFit = (step: StepEntry) => stepKind(step.kind).stretch === 'fit';
@@ -107,8 +144,11 @@ export const useEngineStore = defineStore('engine', () => {
     return step ? isFit(step) : false;
   });
   const hasFit = computed(() => piece.run.some((s) => s.on && isFit(s)));
-  const asShown = (doc: PieceDoc): PieceDoc =>
-    fitted.value || !hasFit.value ? doc : { ...doc, run: doc.run.filter((s) => !isFit(s)) };
+  function asShown(doc: PieceDoc): PieceDoc {
+    const held = heldBack.of(piece.id, doc);
+    const without = held ? { ...doc, run: doc.run.map((s) => (s.id === held.its.id ? { ...s, on: false } : s)) } : doc;
+    return fitted.value || !hasFit.value ? without : { ...without, run: without.run.filter((s) => !isFit(s)) };
+  }
 
   /** What was asked for last, and whether all steps are in it. */
   const asked = shallowRef({ turn: -1, whole: true });
@@ -127,6 +167,11 @@ export const useEngineStore = defineStore('engine', () => {
     let mine: Engine;
     loading++;
     try {
+      const pieceId = piece.id;
+      const left = await heldBack.takeLeft(pieceId);
+      if (left) heldBack.hold(pieceId, doc, left, 'tab', () => piece.doc && void show(piece.doc));
+      const held = heldBack.of(pieceId, doc);
+      if (held?.its.what === 'recipe') throw Object.assign(new Error(held.error.message), held.error);
       mine = ensure();
       mine.learn(piece.strokes);
       await mine.load(doc.sources);
@@ -200,6 +245,7 @@ export const useEngineStore = defineStore('engine', () => {
   /** After a failure: once more from the sources on. */
   function tryAgain(): void {
     failure.value = null;
+    heldBack.release();
     if (piece.doc) void show(piece.doc);
   }
 
@@ -258,6 +304,14 @@ export const useEngineStore = defineStore('engine', () => {
     engine: ensure,
   };
 });
+
+/** What is computed for so long is noted in the browser. */
+const NOTED_AFTER_MS = 1500;
+
+const SILENT = {
+  text: 'The computation does not answer any more; it is started again.',
+  remedy: 'Everything you did is kept.',
+};
 
 /** How often the share done is asked for. */
 const PROGRESS_MS = 250;

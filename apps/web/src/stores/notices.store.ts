@@ -1,5 +1,6 @@
 import { defineStore } from 'pinia';
 import { shallowRef, type App } from 'vue';
+import { answering } from '../api/answering';
 
 /** What a person must have seen: it stays, on every screen, until they put it away. */
 export interface Notice {
@@ -9,6 +10,8 @@ export interface Notice {
   remedy: string;
   /** A piece that can be opened from it. */
   link?: { pieceId: string; label: string };
+  /** Something that can be done about it; the notice goes with it. */
+  action?: { label: string; run: () => void };
 }
 
 /** Session state. A notice of the same id takes the place of the one before. */
@@ -25,6 +28,20 @@ export const useNoticesStore = defineStore('notices', () => {
 
   return { all, tell, dismiss };
 });
+
+/** A server that does not answer is said on every screen until it does. */
+export function sayWhenTheServerIsSilent(): void {
+  answering.whenChanged((silent) => {
+    const notices = useNoticesStore();
+    if (!silent) return notices.dismiss('silent server');
+    notices.tell({
+      id: 'silent server',
+      bad: true,
+      text: 'The server does not answer.',
+      remedy: 'What you do is kept in this browser and sent when it answers again. Is it still running?',
+    });
+  });
+}
 
 /** An error that nobody dealt with is seen all the same; it is also in the browser's console, with its place. */
 export function sayWhatNobodyCaught(app: App): void {

@@ -43,9 +43,12 @@ import { allocate } from './memory';
 import { MANY_STROKES, Painting } from './painting';
 import { Pictures } from './pictures';
 import { Results } from './results';
+import { DONE, HEARTBEAT, NEWEST, SHARED_BYTES, STEP } from './shared-places';
 import type { Answer, MapsResult, MaskResult, PaintedMessage, PartFile, RunRequest, Thumb, ViewResult } from './types';
 
 const CACHE_BYTES = 400 * 1024 * 1024;
+/** Between heartbeats of a worker that waits. */
+const BEAT_MS = 500;
 
 /**
  * Runs core off the main thread. Two of these live beside each other: one has the sources at full size, the other at
@@ -54,7 +57,9 @@ const CACHE_BYTES = 400 * 1024 * 1024;
 class RunWorker {
   private readonly pictures = new Pictures();
   private readonly cache = makeRunCache(CACHE_BYTES);
-  private newest: Int32Array = new Int32Array(2);
+  private newest = new Int32Array(SHARED_BYTES / 4);
+  /** The run that was asked for; what is evaluated may be a part of it. */
+  private askedRun: RunRequest['run'] = [];
   private lastRun: RunResult | null = null;
   /** Computed whole already when its mask was asked for. */
   private whole: { turn: number; run: RunResult } | null = null;
@@ -76,7 +81,8 @@ class RunWorker {
 
   /** @param newest - Shared: the newest turn, see {@link RunRequest}, and thousandths done of the one under way. */
   attach(newest: Int32Array): void {
-    this.newest = newest;
+    this.newest = newest as Int32Array<ArrayBuffer>;
+    setInterval(() => Atomics.add(newest, HEARTBEAT, 1), BEAT_MS);
   }
 
   /** Decodes a file and keeps its picture. */
@@ -132,6 +138,7 @@ class RunWorker {
   mask(request: RunRequest): Promise<Answer<MaskResult>> {
     return answer(async () => {
       this.whole = null; // one that was overtaken holds all its maps
+      this.askedRun = request.run;
       const asked = maskStretch(request);
       await this.restorePainted(asked, request);
       const run = this.evaluate(asked);
@@ -147,6 +154,7 @@ class RunWorker {
     return answer(() => {
       const { whole } = this;
       this.whole = null;
+      this.askedRun = request.run;
       this.lastRun = whole?.turn === request.turn ? whole.run : this.evaluate(request);
       return this.results.mapsOf(this.lastRun, () => this.endIfOvertaken(request.turn));
     });
@@ -172,6 +180,7 @@ class RunWorker {
   /** @param whole - Else only as far as the change against what was viewed before shows at once. */
   view(request: RunRequest, whole: boolean): Promise<Answer<ViewResult>> {
     return answer(async () => {
+      this.askedRun = request.run;
       await this.restorePainted(request, request);
       const all = { end: request.run.length, draft: false, grownDraft: false };
       const { end, draft, grownDraft } = whole ? all : this.firstAnswer.endOf(request);
@@ -328,7 +337,7 @@ class RunWorker {
   }
 
   private get turn(): number {
-    return Atomics.load(this.newest, 0);
+    return Atomics.load(this.newest, NEWEST);
   }
 
   private evaluate(request: RunRequest, sources = this.sourcesOf(request), how: Partial<RunHost> = {}): RunResult {
@@ -344,7 +353,7 @@ class RunWorker {
       ...how,
       ...(request.cardWidth === undefined ? {} : { cardWidth: request.cardWidth }),
       checkpoint: (step, share) => {
-        Atomics.store(this.newest, 1, Math.round((1000 * (step + share)) / run.length));
+        this.lookUp((step + share) / run.length, 1 + this.askedRun.findIndex((s) => s.id === run[step]?.id));
         this.endIfOvertaken(turn);
       },
     });
@@ -352,10 +361,17 @@ class RunWorker {
 
   private sourcesOf(request: RunRequest, draft = false): RunSource[] {
     const checkpoint = (share: number) => {
-      Atomics.store(this.newest, 1, Math.round(1000 * share));
+      this.lookUp(share, 0);
       this.endIfOvertaken(request.turn);
     };
     return this.pictures.sourcesOf(request, checkpoint, draft);
+  }
+
+  /** Shares how far it is. @param step - See {@link STEP}. */
+  private lookUp(share: number, step: number): void {
+    Atomics.store(this.newest, DONE, Math.round(1000 * share));
+    Atomics.store(this.newest, STEP, step);
+    Atomics.add(this.newest, HEARTBEAT, 1);
   }
 
   private endIfOvertaken(turn: number): void {

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed } from 'vue';
-import { useNoticesStore } from '../../stores/notices.store';
+import { useNoticesStore, type Notice } from '../../stores/notices.store';
 import { useSavingStore } from '../../stores/saving.store';
 
 /** What must be seen wherever one is: changes that do not go through, and what else stays until it is put away. */
@@ -9,6 +9,10 @@ const saving = useSavingStore();
 
 const stuck = computed(() => (saving.state.kind === 'waiting' ? saving.state : null));
 const clock = new Intl.DateTimeFormat('en-GB', { hour: '2-digit', minute: '2-digit', second: '2-digit' });
+function act({ id, action }: Notice): void {
+  notices.dismiss(id);
+  action?.run();
+}
 const changes = (count: number) => (count === 1 ? '1 change waits here' : `${count} changes wait here`);
 </script>
 
@@ -32,6 +36,7 @@ const changes = (count: number) => (count === 1 ? '1 change waits here' : `${cou
         }}</RouterLink><template v-if="n.link">.</template>
       </p>
       <span class="does"
+        ><button v-if="n.action" type="button" data-test="notice-action" @click="act(n)">{{ n.action.label }}</button
         ><button type="button" aria-label="Dismiss this notice" @click="notices.dismiss(n.id)">Dismiss</button></span
       >
     </div>

@@ -150,9 +150,9 @@ const setSplit = (share: number) => (bench.split = Math.min(0.8, Math.max(0.2, s
     </section>
     <p v-if="fault" class="fault" role="alert" data-test="fault">
       {{ fault }}
-      <button v-if="engine.failure" type="button" data-test="compute-again" @click="engine.tryAgain()">
-        Compute again
-      </button>
+      <ElButton v-if="engine.failure" class="again" data-test="compute-again" @click="engine.tryAgain()"
+        >Compute again</ElButton
+      >
     </p>
     <p v-else-if="!engine.mask" class="fault quiet" role="status">Reading the picture…</p>
     <span v-if="engine.busy && engine.mask" class="busy" role="status"

@@ -1,0 +1,59 @@
+import { defineStore } from 'pinia';
+import { shallowRef } from 'vue';
+import type { PieceDoc } from '@lithe-sieve/core';
+import { stepLabel } from '../actions/step-labels';
+import { stands, underWayNotes, type UnderWay } from '../engine/under-way';
+import { useNoticesStore } from './notices.store';
+
+const ENDED = {
+  tab: 'was being computed when this page ended unexpectedly',
+  worker: 'stopped answering while it was computed, and the computation was started again',
+} as const;
+
+/**
+ * What is left out of the computation of the open piece because it took a tab or a worker with it, until it is set
+ * otherwise or asked for. Session state: the document stays as it is.
+ */
+export const useHeldBackStore = defineStore('held-back', () => {
+  const notices = useNoticesStore();
+  const held = shallowRef<{
+    pieceId: string;
+    its: UnderWay;
+    error: { code: string; message: string; remedy: string };
+  } | null>(null);
+
+  /** @param again - Computes it after all. */
+  function hold(pieceId: string, doc: PieceDoc, its: UnderWay, ended: keyof typeof ENDED, again: () => void): void {
+    if (!stands(doc, its)) return;
+    const step = doc.run.find((s) => s.id === its.id);
+    const message = `${step ? `“${stepLabel(step)}”` : 'The recipe'} ${ENDED[ended]}.`;
+    const remedy = `It is left out until ${step ? 'the step' : 'the recipe'} is set otherwise.`;
+    held.value = { pieceId, its, error: { code: 'held-back', message, remedy } };
+    const action = {
+      label: 'Compute it',
+      run: () => {
+        held.value = null;
+        again();
+      },
+    };
+    notices.tell({ id: 'held back', bad: true, text: message, remedy, action });
+  }
+
+  /** What is held back of a document, as long as that would still compute it. */
+  function of(
+    pieceId: string,
+    doc: PieceDoc,
+  ): { its: UnderWay; error: { code: string; message: string; remedy: string } } | null {
+    const now = held.value;
+    if (now?.pieceId === pieceId && stands(doc, now.its)) return now;
+    if (now) release();
+    return null;
+  }
+
+  function release(): void {
+    held.value = null;
+    notices.dismiss('held back');
+  }
+
+  return { hold, of, release, takeLeft: (pieceId: string) => underWayNotes.takeLeft(pieceId) };
+});

@@ -1,0 +1,71 @@
+import { afterEach, beforeEach, expect, jest, test } from '@jest/globals';
+import { makeStep, PIECE_DEFAULTS, type PieceDoc } from '@lithe-sieve/core';
+import { answering } from '../src/api/answering';
+import { LOOK_MS, Watchdog } from '../src/engine/watchdog';
+import { stands, underWayAt, underWayNotes } from '../src/engine/under-way';
+import { HEARTBEAT, SHARED_BYTES } from '../src/workers/shared-places';
+
+beforeEach(() => {
+  jest.useFakeTimers();
+});
+afterEach(() => {
+  jest.useRealTimers();
+});
+
+test('a worker that counts no heartbeat any more is noticed, once; one that does is not', () => {
+  const [a, b] = [1, 2].map(() => new Int32Array(new SharedArrayBuffer(SHARED_BYTES)));
+  const silent = jest.fn();
+  new Watchdog([a, b], () => 10_000, silent);
+  for (let k = 0; k < 20; k++) {
+    for (const its of [a, b]) its[HEARTBEAT]++;
+    jest.advanceTimersByTime(LOOK_MS);
+  }
+  expect(silent).not.toHaveBeenCalled();
+  for (let k = 0; k < 20; k++) {
+    a[HEARTBEAT]++; // the other one has ended
+    jest.advanceTimersByTime(LOOK_MS);
+  }
+  expect(silent).toHaveBeenCalledTimes(1);
+});
+
+test('what was under way is known again only while the document would compute it as it was', async () => {
+  const step = makeStep('step-1', 'feather', { radius: 3 });
+  const doc: PieceDoc = { ...PIECE_DEFAULTS, name: 'Leaf', sources: [], run: [step] };
+  const its = underWayAt(doc, 'step-1')!;
+  expect([stands(doc, its), underWayAt(doc, null)]).toEqual([true, null]);
+  expect(stands({ ...doc, run: [makeStep('step-1', 'feather', { radius: 4 })] }, its)).toBe(false);
+  expect(stands({ ...doc, run: [{ ...step, on: false }] }, its)).toBe(false);
+  underWayNotes.note('piece', its);
+  expect(await underWayNotes.takeLeft('piece')).toBeNull(); // this page itself computes it
+  const [key] = Object.keys(localStorage);
+  localStorage.setItem(key, localStorage.getItem(key)!.replace(/"session":"[^"]*"/, '"session":"gone"'));
+  expect(await underWayNotes.takeLeft('piece')).toEqual({ ...its });
+  expect(await underWayNotes.takeLeft('piece')).toBeNull();
+});
+
+test('a server that answers nothing is noticed within ten seconds, one that is only busy is not', async () => {
+  const said = jest.fn();
+  answering.whenChanged(said);
+  let answers = true;
+  globalThis.fetch = ((_: string, { signal }: { signal: AbortSignal }) =>
+    new Promise((resolve, reject) => {
+      if (answers) resolve(new Response(null, { status: 204 }));
+      signal.addEventListener('abort', () => reject(new Error('late')));
+    })) as typeof fetch;
+  AbortSignal.timeout = (ms) => {
+    const late = new AbortController();
+    setTimeout(() => late.abort(), ms);
+    return late.signal;
+  };
+  globalThis.Response ??= class {} as typeof Response;
+  const heard = answering.sent();
+  await jest.advanceTimersByTimeAsync(30_000);
+  expect(said).not.toHaveBeenCalled();
+  answers = false;
+  await jest.advanceTimersByTimeAsync(10_000);
+  expect(said.mock.calls).toEqual([[true]]);
+  answers = true;
+  await jest.advanceTimersByTimeAsync(7000);
+  expect(said.mock.calls).toEqual([[true], [false]]);
+  heard(true);
+});
