@@ -10,6 +10,7 @@ import {
   maskMips,
   SieveError,
   type BlockFormat,
+  type Blocks,
   type Picture,
 } from '../src/index.ts';
 import { noiseMask, noisePicture, random } from './helpers/pictures.ts';
@@ -19,8 +20,10 @@ import { drawShape, hair } from './helpers/webs.ts';
 // mode and partition, by the values of fixtures/dds.json; what is encoded here is right where these read it back.
 
 /** Colours that change smoothly, with some noise, under an alpha with soft edges. */
-function leafy(side: number): Picture {
-  const alpha = drawShape(hair(3, side, side / 8), side, side);
+const leafy = (side: number) => leafyOf(hair(3, side, side / 8), side);
+
+function leafyOf(shape: ReturnType<typeof hair>, side: number): Picture {
+  const alpha = drawShape(shape, side, side);
   const next = random(9);
   const data = new Uint8Array(side * side * 4);
   for (let i = 0; i < side * side; i++) {
@@ -28,6 +31,36 @@ function leafy(side: number): Picture {
     data.set([40 + 120 * x + noise, 90 + 90 * y + noise, 30 + 60 * x * y + noise, alpha.data[i]], 4 * i);
   }
   return makePicture(side, side, data);
+}
+
+/** Alphas that lie close together in each block, on both sides of most cutoffs. */
+function softNoise(seed: number, side: number): Picture {
+  const next = random(seed);
+  const data = new Uint8Array(4 * side * side);
+  for (let i = 0; i < side * side; i++) data[4 * i + 3] = 4 * (i % side) + 48 * next() - 24 + 0.5;
+  return makePicture(side, side, data);
+}
+
+/** Alphas of the ramps of BC3 or BC4 as the fractions that the standard gives. */
+function exactRamps({ format, width, height, data }: Blocks): Float64Array {
+  const out = new Float64Array(width * height);
+  const size = format === 'BC3' ? 16 : 8;
+  for (let block = 0, y0 = 0; y0 < height; y0 += 4) {
+    for (let x0 = 0; x0 < width; x0 += 4, block += size) {
+      const [a, b] = [data[block], data[block + 1]];
+      const palette = [a, b];
+      const steps = a > b ? 7 : 5;
+      for (let k = 1; k < steps; k++) palette.push(((steps - k) * a + k * b) / steps);
+      if (a <= b) palette.push(0, 255);
+      let bits = 0n;
+      for (let k = 7; k >= 2; k--) bits = (bits << 8n) | BigInt(data[block + k]);
+      for (let k = 0; k < 16; k++) {
+        const [x, y] = [x0 + (k % 4), y0 + (k >> 2)];
+        if (x < width && y < height) out[y * width + x] = palette[Number((bits >> BigInt(3 * k)) & 7n)];
+      }
+    }
+  }
+  return out;
 }
 
 const alphaOf = (format: BlockFormat, data: Uint8Array, i: number) => (format === 'BC4' ? data[i] : data[4 * i + 3]);
@@ -70,6 +103,30 @@ describe('clip-exact', () => {
     }
     if (format !== 'BC1') expect(flips(pictures[0], format, 128)).toBeGreaterThan(0);
   });
+
+  // Khronos Data Format Specification 1.3, §19 (RGTC) gives the values between as exact fractions; decoders that round and
+  // ones that cut off are both in use (common practice)
+  test.each(['BC3', 'BC4'] as const)(
+    '%s: no texel turns whether a decoder rounds, cuts off or keeps fractions',
+    (format) => {
+      const pictures = [
+        ...[1, 2, 3, 4].map((seed) => leafyOf(hair(seed, 64, 6 + seed), 64)),
+        ...[5, 6, 7].map((seed) => noisePicture(seed, 36, 20)),
+        ...[8, 9, 10].map((seed) => softNoise(seed, 64)),
+      ];
+      for (const picture of pictures) {
+        for (const cutoff of [0.1, 0.33, 0.5, 0.9]) {
+          const exact = exactRamps(encodeBlocks(picture, { format, cutoff }));
+          for (const read of [Math.floor, Math.round, (v: number) => v]) {
+            let turned = 0;
+            for (let i = 0; i < exact.length; i++)
+              if (read(exact[i]) >= 255 * cutoff !== picture.data[4 * i + 3] >= 255 * cutoff) turned++;
+            expect(turned).toBe(0);
+          }
+        }
+      }
+    },
+  );
 
   test('held levels stay held', () => {
     const { mask } = holdAtDistance(drawShape(hair(5, 128, 20), 128, 128), { cutoff: 0.5 });

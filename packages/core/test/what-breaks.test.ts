@@ -18,6 +18,8 @@ const at = (breaks: LevelBreaks[], width: number) => breaks.find((b) => b.width 
 const bodies: Shape = (x, y) => disc(64, 128, 40)(x, y) || disc(192, 128, 40)(x, y);
 const thread: Shape = (x, y) => y === 129 && x > 64 && x < 192;
 
+const env = { checkpoint: () => undefined };
+
 test('a thread between two bodies comes apart where it is half a texel thick, and is found whole', () => {
   const found = breaksOf(hard((x, y) => bodies(x, y) || thread(x, y)));
   const broken = at(found, 64);
@@ -109,8 +111,8 @@ test('thinning keeps what is connected, connected: as many parts and holes as be
       SIDE + 2,
       SIDE + 2,
     );
-    expect(regionsOf(lines, true).count).toBe(regionsOf(framed, true).count);
-    expect(regionsOf(lines, false).count).toBe(regionsOf(framed, false).count);
+    expect(regionsOf(lines, true, env).count).toBe(regionsOf(framed, true, env).count);
+    expect(regionsOf(lines, false, env).count).toBe(regionsOf(framed, false, env).count);
     // and they are lines: no 3 × 3 texels are all set
     const row = SIDE + 2;
     const solid = thinned.findIndex(

@@ -15,7 +15,7 @@ export function resampleMap(
   raster: Raster<Samples>,
   placing: Placing,
   filter: MipFilter,
-  env: Pick<Work, 'allocate' | 'bands'>,
+  env: Pick<Work, 'allocate' | 'bands' | 'checkpoint'>,
 ): Raster<Samples> {
   const moved = wholeShift(placing);
   if (moved) return shifted(name, raster, placing, moved, env);
@@ -61,7 +61,7 @@ function shrunk(
   raster: Raster<Samples>,
   scale: number,
   filter: MipFilter,
-  env: Pick<Work, 'allocate' | 'bands'>,
+  env: Pick<Work, 'allocate' | 'bands' | 'checkpoint'>,
 ): { raster: Raster<Samples>; by: number } {
   const { width, height, channels, data } = raster;
   const [w, h] = [Math.ceil(width / scale), Math.ceil(height / scale)];
@@ -90,7 +90,7 @@ function shifted(
   { width, height, channels, data }: Raster<Samples>,
   to: Placing,
   { x, y }: { x: number; y: number },
-  env: Pick<Work, 'allocate' | 'bands'>,
+  env: Pick<Work, 'allocate' | 'bands' | 'checkpoint'>,
 ): Raster<Samples> {
   const count = channels * to.width * to.height;
   const out = data instanceof Uint8Array ? env.allocate(count) : allocate16(count, env.allocate);

@@ -5,6 +5,9 @@ import { lanesFor, lanesOfTexel } from '../simd/lanes.ts';
 import { floatsIn, kernels, layOut, wholesIn } from '../simd/simd.ts';
 import { kernelOf, PHASES } from './kernel.ts';
 
+/** Rows between two looks whether the result is still wanted: each may read hundreds. */
+const LOOK_ROWS = 16;
+
 /** One axis: the place of texel i is scale · (i + ½) + offset, from the corner of the picture before. */
 export interface Along {
   length: number;
@@ -55,7 +58,7 @@ export function scaleBoth(
   [across, down]: readonly [Along, Along],
   filter: MipFilter,
   empty: boolean,
-  env: Pick<Work, 'bands'>,
+  env: Pick<Work, 'bands' | 'checkpoint'>,
   out: Samples,
 ): void {
   const kernel = kernels();
@@ -84,6 +87,7 @@ export function scaleBoth(
   const held = new Int32Array(y.taps).fill(-1);
   env.bands(down.length, (y0, y1) => {
     for (let v = y0; v < y1; v++) {
+      if (v % LOOK_ROWS === 0) env.checkpoint(v / down.length);
       for (let k = 0; k < y.taps; k++) {
         const row = y.first[v] + k;
         const place = row % y.taps;

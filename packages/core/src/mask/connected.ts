@@ -7,9 +7,10 @@ import { findRegions, paintRegions, regionAt, type Connectivity, type Regions } 
 export type TexelAt = [x: number, y: number];
 
 /** Kept texels are connected by their corners too, dropped ones by their sides: so that one always ends the other. */
-export function regionsOf({ data, width, height }: Mask, kept: boolean): Regions {
+export function regionsOf({ data, width, height }: Mask, kept: boolean, env: Pick<Work, 'checkpoint'>): Regions {
   const connectivity: Connectivity = kept ? 8 : 4;
-  return findRegions(data, width, height, { low: kept ? HALF : 0, high: kept ? 255 : HALF - 1, connectivity });
+  const range = { low: kept ? HALF : 0, high: kept ? 255 : HALF - 1, connectivity };
+  return findRegions(data, width, height, range, () => env.checkpoint(0));
 }
 
 /** The regions that hold one of these texels of the full size. */

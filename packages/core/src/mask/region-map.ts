@@ -16,9 +16,9 @@ const MOST = 65535;
  * The connected parts of a mask, by sides and corners, numbered from the largest down, so that the large ones have the
  * same number at view size. Of more than 65535, the smallest share the last number.
  */
-export function regionMap(mask: Mask, env: Pick<Work, 'bands'>): RegionMap {
+export function regionMap(mask: Mask, env: Pick<Work, 'bands' | 'checkpoint'>): RegionMap {
   const { width, height, data } = mask;
-  const regions = findRegions(data, width, height, { low: 1, high: 255, connectivity: 8 });
+  const regions = findRegions(data, width, height, { low: 1, high: 255, connectivity: 8 }, () => env.checkpoint(0));
   const order = Array.from({ length: regions.count }, (_, r) => r);
   order.sort((a, b) => regions.areas[b] - regions.areas[a] || regions.firsts[a] - regions.firsts[b]);
   const rank = new Uint16Array(regions.count);

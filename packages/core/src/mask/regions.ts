@@ -24,6 +24,10 @@ export interface Regions {
   readonly firsts: Int32Array;
 }
 
+/** Rows, and runs, between two looks. */
+const LOOK_ROWS = 128;
+const LOOK_RUNS = 1 << 18;
+
 /** How texels are connected: by their sides (4), or by their corners too (8). Kept ones 8, dropped ones 4: dual. */
 export type Connectivity = 4 | 8;
 
@@ -32,20 +36,23 @@ export type Connectivity = 4 | 8;
  * Labeling Algorithm", 2008).
  *
  * @param member - One value a texel; those in [low, high] are looked at.
+ * @param look - Called now and then; throws to give up.
  */
 export function findRegions(
   member: Uint8Array,
   width: number,
   height: number,
   { low, high, connectivity }: { low: number; high: number; connectivity: Connectivity },
+  look: () => void = () => undefined,
 ): Regions {
-  const runs = findRuns(member, width, height, low, high);
+  const runs = findRuns(member, width, height, low, high, look);
   const count = runs.length / 3;
   const parent = Int32Array.from({ length: count }, (_, i) => i);
   const reach = connectivity === 8 ? 1 : 0;
   let above = 0;
   let current = 0;
   for (let row = 1; row < height && current < count; row++) {
+    if (row % LOOK_ROWS === 0) look();
     while (current < count && runs[3 * current] < row) current++;
     while (above < count && runs[3 * above] < row - 1) above++;
     let a = above;
@@ -56,13 +63,21 @@ export function findRegions(
       for (let k = a; k < current && runs[3 * k + 1] < to; k++) join(parent, k, c);
     }
   }
-  return gatherRegions(runs, parent, width);
+  return gatherRegions(runs, parent, width, look);
 }
 
-function findRuns(member: Uint8Array, width: number, height: number, low: number, high: number): Int32Array {
+function findRuns(
+  member: Uint8Array,
+  width: number,
+  height: number,
+  low: number,
+  high: number,
+  look: () => void,
+): Int32Array {
   let runs = new Int32Array(3 * 4096);
   let n = 0;
   for (let y = 0, row = 0; y < height; y++, row += width) {
+    if (y % LOOK_ROWS === 0) look();
     let x = 0;
     while (x < width) {
       while (x < width && (member[row + x] < low || member[row + x] > high)) x++;
@@ -98,7 +113,7 @@ function join(parent: Int32Array, a: number, b: number): void {
   else parent[x] = y;
 }
 
-function gatherRegions(runs: Int32Array, parent: Int32Array, width: number): Regions {
+function gatherRegions(runs: Int32Array, parent: Int32Array, width: number, look: () => void): Regions {
   const n = parent.length;
   const regionOf = new Int32Array(n);
   let count = 0;
@@ -107,6 +122,7 @@ function gatherRegions(runs: Int32Array, parent: Int32Array, width: number): Reg
   const boxes = new Int32Array(4 * count);
   const firsts = new Int32Array(count).fill(-1);
   for (let i = 0; i < n; i++) {
+    if (i % LOOK_RUNS === 0) look();
     const [y, from, to] = [runs[3 * i], runs[3 * i + 1], runs[3 * i + 2]];
     const r = regionOf[i];
     if (firsts[r] < 0) {

@@ -1,8 +1,14 @@
+import { SieveError } from '../errors.ts';
 import { makeMask, type Mask, type Picture } from '../raster/raster.ts';
 import type { Work } from '../raster/work.ts';
 
 /** Side of a window is 3: nine texels. */
 const WINDOW = 9;
+/** Windows that are solved for: 1.5 GB and, at ten rounds, about a minute. */
+const MOST_WINDOWS = 12_000_000;
+/** Windows, and rows, between two looks whether the result is still wanted. */
+const LOOK_WINDOWS = 1 << 17;
+const LOOK_ROWS = 64;
 
 export interface MattingOptions {
   /** Weight of the mask as it is at unsure texels, beside the smoothness by colour. */
@@ -28,6 +34,7 @@ interface Windows {
  * product with the matting Laplacian is taken window by window as in K. He, J. Sun, X. Tang, "Fast Matting Using Large
  * Kernel Matting Laplacian Matrices" (2010).
  *
+ * @throws {@link SieveError} `too-large` where too much is unsure, and what `checkpoint` throws.
  * @param sure - 255 and 0 are held, all else is solved for; `mask` is where the search starts.
  */
 export function closedFormMatting(
@@ -39,7 +46,7 @@ export function closedFormMatting(
 ): Mask {
   const { width, height } = mask;
   const unsure = unsureTexels(sure);
-  const windows = findWindows(colour, sure, epsilon);
+  const windows = findWindows(colour, sure, epsilon, () => env.checkpoint(0));
   const size = width * height;
   const alpha = new Float32Array(size);
   for (let i = 0; i < size; i++) alpha[i] = sure.data[i] === 255 ? 1 : sure.data[i] === 0 ? 0 : mask.data[i] / 255;
@@ -49,7 +56,7 @@ export function closedFormMatting(
   const [r, p] = [new Float64Array(n), new Float64Array(n)];
   const step = new Float32Array(size); // the search direction, at its texels
 
-  laplacian(colour, windows, alpha, product);
+  laplacian(colour, windows, alpha, product, () => env.checkpoint(0));
   let rr = 0;
   for (let k = 0; k < n; k++) {
     r[k] = -product[unsure[k]] - trust * (alpha[unsure[k]] - prior[k]);
@@ -58,9 +65,10 @@ export function closedFormMatting(
   }
   const enough = 1e-12 * Math.max(n, 1);
   for (let iteration = 0; iteration < iterations && rr > enough; iteration++) {
-    env.checkpoint(iteration / iterations);
+    const look = () => env.checkpoint(iteration / iterations);
+    look();
     for (let k = 0; k < n; k++) step[unsure[k]] = p[k];
-    laplacian(colour, windows, step, product);
+    laplacian(colour, windows, step, product, look);
     let pAp = 0;
     for (let k = 0; k < n; k++) pAp += p[k] * (product[unsure[k]] + trust * p[k]);
     if (pAp <= 0) break;
@@ -88,9 +96,11 @@ function unsureTexels({ data }: Mask): Int32Array {
   return out;
 }
 
-function findWindows(colour: Picture, { width, height, data }: Mask, epsilon: number): Windows {
+function findWindows(colour: Picture, { width, height, data }: Mask, epsilon: number, look: () => void): Windows {
   const found: number[] = [];
   for (let y = 1; y < height - 1; y++) {
+    if (y % LOOK_ROWS === 0) look();
+    if (found.length > MOST_WINDOWS) throw tooWide();
     for (let x = 1, i = y * width + 1; x < width - 1; x++, i++) {
       let any = false;
       for (let d = -width; d <= width && !any; d += width) {
@@ -105,8 +115,19 @@ function findWindows(colour: Picture, { width, height, data }: Mask, epsilon: nu
   const middles = Int32Array.from(found);
   const means = new Float64Array(3 * middles.length);
   const inverses = new Float64Array(6 * middles.length);
-  for (let k = 0; k < middles.length; k++) describeWindow(colour, middles[k], epsilon, means, inverses, k);
+  for (let k = 0; k < middles.length; k++) {
+    if (k % LOOK_WINDOWS === 0) look();
+    describeWindow(colour, middles[k], epsilon, means, inverses, k);
+  }
   return { middles, means, inverses };
+}
+
+function tooWide(): SieveError {
+  return new SieveError(
+    'too-large',
+    `The fringe would be looked for at more than ${MOST_WINDOWS / 1e6} million texels.`,
+    'Choose a narrower band, or drop strays before this step.',
+  );
 }
 
 function describeWindow(
@@ -157,9 +178,11 @@ function laplacian(
   { middles, means, inverses }: Windows,
   v: Float32Array,
   out: Float32Array,
+  look: () => void,
 ): void {
   out.fill(0);
   for (let k = 0; k < middles.length; k++) {
+    if (k % LOOK_WINDOWS === 0) look();
     const m = middles[k];
     const mr = means[3 * k];
     const mg = means[3 * k + 1];

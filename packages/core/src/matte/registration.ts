@@ -1,4 +1,5 @@
 import type { Mask, Picture } from '../raster/raster.ts';
+import type { Work } from '../raster/work.ts';
 
 const REACH = 4;
 const MOST = 40_000;
@@ -11,12 +12,18 @@ const MOST = 40_000;
  *
  * @returns null where the subject is too plain, or too small, to tell.
  */
-export function measureShift(first: Picture, second: Picture, subject: Mask): { x: number; y: number } | null {
+export function measureShift(
+  first: Picture,
+  second: Picture,
+  subject: Mask,
+  env: Pick<Work, 'checkpoint'>,
+): { x: number; y: number } | null {
   const inside = innerTexels(subject);
   if (inside.length < 100) return null;
   const n = 2 * REACH + 1;
   const cost = new Float64Array(n * n);
   for (let dy = -REACH; dy <= REACH; dy++) {
+    env.checkpoint(1);
     for (let dx = -REACH; dx <= REACH; dx++)
       cost[(dy + REACH) * n + dx + REACH] = difference(first, second, inside, dx, dy);
   }

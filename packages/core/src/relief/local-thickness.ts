@@ -7,6 +7,8 @@ const MIDDLE_SLOPE = 0.72;
 /** So near the edge its steps make slopes uneven: less of a rise is one. */
 const RIM = 1.5;
 const RIM_SLOPE = 0.4;
+/** Texels between two looks whether the result is still wanted. */
+const LOOK_EVERY = 1 << 19;
 /** Steps of depth by which texels are ordered, a texel. */
 const FINENESS = 16;
 
@@ -16,23 +18,34 @@ const FINENESS = 16;
  *
  * @param most - Parts wider than this are as wide as this.
  */
-export function localThickness(mask: Mask, most: number, env: Pick<Work, 'bands'>): Float32Array {
+export function localThickness(mask: Mask, most: number, env: Pick<Work, 'bands' | 'checkpoint'>): Float32Array {
   const { width, height } = mask;
   const depth = depthInside(mask, most / 2 + 1, env);
   const out = new Float32Array(width * height);
-  const order = fromDeepest(depth, Math.ceil((most / 2 + 2) * FINENESS));
-  for (const i of order) out[i] = widthAt(depth, width, height, i, out, most);
+  const look = () => env.checkpoint(0.5);
+  const order = fromDeepest(depth, Math.ceil((most / 2 + 2) * FINENESS), look);
+  for (let k = 0; k < order.length; k++) {
+    if (k % LOOK_EVERY === 0) env.checkpoint(0.5 + k / (2 * order.length));
+    const i = order[k];
+    out[i] = widthAt(depth, width, height, i, out, most);
+  }
   return out;
 }
 
 /** Texels inside, the deepest first: what a texel takes over is known before it. */
-function fromDeepest(depth: Float32Array, bins: number): Int32Array {
+function fromDeepest(depth: Float32Array, bins: number, look: () => void): Int32Array {
   const starts = new Int32Array(bins + 2);
   const binOf = (d: number) => bins - Math.min(bins, (d * FINENESS) | 0);
-  for (let i = 0; i < depth.length; i++) if (depth[i] > 0) starts[binOf(depth[i]) + 1]++;
+  for (let i = 0; i < depth.length; i++) {
+    if (i % LOOK_EVERY === 0) look();
+    if (depth[i] > 0) starts[binOf(depth[i]) + 1]++;
+  }
   for (let b = 0; b <= bins; b++) starts[b + 1] += starts[b];
   const order = new Int32Array(starts[bins + 1]);
-  for (let i = 0; i < depth.length; i++) if (depth[i] > 0) order[starts[binOf(depth[i])]++] = i;
+  for (let i = 0; i < depth.length; i++) {
+    if (i % LOOK_EVERY === 0) look();
+    if (depth[i] > 0) order[starts[binOf(depth[i])]++] = i;
+  }
   return order;
 }
 

@@ -37,7 +37,9 @@ export const clearHoles: StepKind<ClearHolesParams> = {
     const { width, height } = mask;
     const doubtful = new Uint8Array(mask.data.length);
     for (let i = 0; i < doubtful.length; i++) doubtful[i] = mask.data[i] >= HALF && subject.data[i] < HALF ? 1 : 0;
-    const regions = findRegions(doubtful, width, height, { low: 1, high: 1, connectivity: 4 });
+    const regions = findRegions(doubtful, width, height, { low: 1, high: 1, connectivity: 4 }, () =>
+      env.checkpoint(0.5),
+    );
     const floor = least * env.scale * env.scale;
     const found = tell(regions, (r) => regions.areas[r] >= floor);
     const goes = regionsWith(regions, taken, env.scale);

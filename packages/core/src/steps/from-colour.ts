@@ -55,7 +55,7 @@ export const fromColour: StepKind<FromColourParams> = {
 /** Only regions that are connected to the border or to touched texels are dropped (or kept, by keep swatches). */
 function connected(mask: Mask, { drop, keep, from }: FromColourParams, env: StepEnv): Mask {
   const kept = drop.length === 0 && keep.length > 0;
-  const regions = regionsOf(mask, kept);
+  const regions = regionsOf(mask, kept, env);
   const meant = from.length > 0 ? regionsWith(regions, from, env.scale) : borderRegions(regions, mask.height);
   return fillRegions(mask, regions, { goes: (r) => !meant.has(r), value: kept ? 0 : 255 }, env);
 }

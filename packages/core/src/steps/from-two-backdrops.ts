@@ -70,7 +70,7 @@ export const fromTwoBackdrops: StepKind<FromTwoBackdropsParams> = {
     };
     env.bands(height, (y0, y1) => triangulate(job, y0, y1));
     const made = makeMask(width, height, alpha);
-    const shift = measureShift(colour, other, makeMask(width, height, job.subject));
+    const shift = measureShift(colour, other, makeMask(width, height, job.subject), env);
     return {
       colour: makePicture(width, height, own),
       mask: made,

@@ -34,8 +34,7 @@ export const closePinholes: StepKind<SmallRegionsParams> = {
 };
 
 function treat({ mask }: RunState, params: SmallRegionsParams, env: StepEnv, kept: boolean): Applied {
-  env.checkpoint(0);
-  const regions = regionsOf(mask, kept);
+  const regions = regionsOf(mask, kept, env);
   const below = params.below * env.scale * env.scale;
   const left = regionsWith(regions, params.left, env.scale);
   const found = tell(regions, (r) => regions.areas[r] < below);

@@ -3,8 +3,14 @@
  * 3 bits into eight values between them, or into six and 0 and 255.
  */
 
-/** Values of a block's palette in rising order, and the index that stands for each. */
+/** Values of a block's palette in rising order as they are rounded, and the index that stands for each. */
 const palette = new Uint8Array(8);
+/**
+ * The same cut off and rounded up: decoders round, cut off, or keep the exact value between (the standard says which, not
+ * all do so), and none comes to less or to more than these.
+ */
+const floors = new Uint8Array(8);
+const ceilings = new Uint8Array(8);
 const codes = new Uint8Array(8);
 const places = new Uint8Array(16);
 const best = new Uint8Array(16);
@@ -17,7 +23,8 @@ const SIX = [6, 0, 2, 3, 4, 5, 1, 7];
 /**
  * Encodes sixteen values into eight bytes.
  *
- * @param threshold - Byte, 1–255: every value stays on its side of it; 0 or 256: the nearest is taken.
+ * @param threshold - Byte, 1–255: every value stays on its side of it, however a decoder rounds; 0 or 256: the nearest is
+ *   taken.
  */
 export function encodeRamp(values: Uint8Array, threshold: number, out: Uint8Array, at: number): void {
   let least = 255;
@@ -50,19 +57,33 @@ export function encodeRamp(values: Uint8Array, threshold: number, out: Uint8Arra
 
 function eightBetween(least: number, most: number): void {
   const span = most - least;
-  for (let p = 0; p < 8; p++) palette[p] = least + (((imul(2 * p, span) + 7) / 14) | 0);
+  for (let p = 0; p < 8; p++) {
+    const sevenths = imul(p, span);
+    palette[p] = least + (((2 * sevenths + 7) / 14) | 0);
+    floors[p] = least + ((sevenths / 7) | 0);
+    ceilings[p] = least + (((sevenths + 6) / 7) | 0);
+  }
   for (let p = 0; p < 8; p++) codes[p] = EIGHT[p];
 }
 
 function sixBetween(least: number, most: number): void {
   const span = most - least;
-  palette[0] = 0;
-  palette[7] = 255;
-  for (let p = 0; p < 6; p++) palette[p + 1] = least + (((imul(2 * p, span) + 5) / 10) | 0);
+  palette[0] = floors[0] = ceilings[0] = 0;
+  palette[7] = floors[7] = ceilings[7] = 255;
+  for (let p = 0; p < 6; p++) {
+    const fifths = imul(p, span);
+    palette[p + 1] = least + (((2 * fifths + 5) / 10) | 0);
+    floors[p + 1] = least + ((fifths / 5) | 0);
+    ceilings[p + 1] = least + (((fifths + 4) / 5) | 0);
+  }
   for (let p = 0; p < 8; p++) codes[p] = SIX[p];
 }
 
-/** Gives each value the nearest of the palette on its side. @returns the sum of squared errors. */
+/**
+ * Gives each value the nearest of the palette on its side; there is always one, since the ends are values themselves.
+ *
+ * @returns the sum of squared errors.
+ */
 function place(values: Uint8Array, threshold: number): number {
   const b0 = palette[0] + palette[1];
   const b1 = palette[1] + palette[2];
@@ -71,9 +92,11 @@ function place(values: Uint8Array, threshold: number): number {
   const b4 = palette[4] + palette[5];
   const b5 = palette[5] + palette[6];
   const b6 = palette[6] + palette[7];
+  // what lies between the two is on one side for one decoder, and on the other for the next
   let firstKept = 0;
-  while (firstKept < 8 && palette[firstKept] < threshold) firstKept++;
-  const sided = firstKept > 0 && firstKept < 8;
+  while (firstKept < 8 && floors[firstKept] < threshold) firstKept++;
+  let lastDropped = 7;
+  while (lastDropped >= 0 && ceilings[lastDropped] >= threshold) lastDropped--;
   let error = 0;
   for (let i = 0; i < 16; i++) {
     const v = values[i];
@@ -86,10 +109,8 @@ function place(values: Uint8Array, threshold: number): number {
       ((b4 - t) >>> 31) +
       ((b5 - t) >>> 31) +
       ((b6 - t) >>> 31);
-    if (sided) {
-      if (v >= threshold) p = p < firstKept ? firstKept : p;
-      else p = p >= firstKept ? firstKept - 1 : p;
-    }
+    if (v >= threshold) p = p < firstKept ? firstKept : p;
+    else p = p > lastDropped ? lastDropped : p;
     places[i] = p;
     const off = palette[p] - v;
     error = (error + imul(off, off)) | 0;
