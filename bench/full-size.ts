@@ -6,6 +6,7 @@ const { bytes, picture } = await bigScan();
 const env: StepEnv = {
   scale: 1,
   draft: false,
+  version: 999,
   paintStrokes: () => mask,
   checkpoint: () => undefined,
   maskAfter: () => mask,

@@ -42,6 +42,7 @@ export function step<K extends StepKindName, S extends z.ZodRawShape>(kind: K, o
     id: idSchema,
     on: z.boolean(),
     kind: z.literal(kind),
+    version: z.int().min(1).max(999).optional(),
     params: z.strictObject(withNumbers(kind, others)),
   });
 }

@@ -10,7 +10,9 @@ import {
   reorient,
   type Mask,
 } from '../src/index.ts';
-import { env, random } from './helpers/pictures.ts';
+import { hasSteps } from '../src/relief/even-steps.ts';
+import type { Heights } from '../src/relief/normals.ts';
+import { after, env, noisePicture, random, stateOf } from './helpers/pictures.ts';
 
 const host = env();
 
@@ -59,6 +61,30 @@ describe('normals of analytic height fields (calculus), within 0.1°', () => {
     expect(worst).toBeLessThan(0.1);
   });
 
+  test.each(cases.slice(0, 2))('at the border: %s', (_, heightAt, slopeAt) => {
+    const { data } = normalsOf(field(side, heightAt), rise, host, new Uint16Array(3 * side * side));
+    const level = normalsOf(field(side, heightAt), rise, host, new Uint16Array(3 * side * side), true).data;
+    let [worst, before] = [0, 0];
+    for (let k = 0; k < side; k++) {
+      for (const [x, y] of [[k, 0], [k, 1], [k, side - 1], [0, k], [1, k], [side - 1, k]]) {
+        const [p, q] = slopeAt(x, y);
+        const right = [-p * rise, q * rise, 1];
+        worst = Math.max(worst, degrees(normalAt(data, y * side + x), right));
+        before = Math.max(before, degrees(normalAt(level, y * side + x), right));
+      }
+    } // prettier-ignore
+    expect(worst).toBeLessThan(0.3);
+    expect(before).toBeGreaterThan(3); // as version 1 keeps it
+  });
+
+  test('a picture of a few texels has directions', () => {
+    for (const [w, h] of [[1, 1], [2, 1], [1, 3], [3, 2]]) {
+      const data = Uint16Array.from({ length: w * h }, (_, i) => 1000 * (i % w));
+      const out = normalsOf({ width: w, height: h, channels: 1, data }, 65.535, host, new Uint16Array(3 * w * h));
+      for (let i = 0; i < w * h; i++) expect(degrees(normalAt(out.data, i), [w > 1 ? -1 : 0, 0, 1])).toBeLessThan(0.01);
+    } // prettier-ignore
+  });
+
   test('a cliff leans at most 89°, and every direction has length 1', () => {
     const next = random(4);
     const { data } = normalsOf(
@@ -72,6 +98,45 @@ describe('normals of analytic height fields (calculus), within 0.1°', () => {
       expect(Math.hypot(...n)).toBeCloseTo(1, 3);
       expect(n[2]).toBeGreaterThan(0.0174);
     }
+  });
+});
+
+describe('heights of a picture of 8 bits', () => {
+  const side = 256;
+  const rise = 120;
+  const picture = (heightAt: (x: number, y: number) => number) => {
+    const data = new Uint8Array(4 * side * side).fill(255);
+    for (let i = 0; i < side * side; i++)
+      data.fill(Math.round(255 * heightAt(i % side, Math.floor(i / side))), 4 * i, 4 * i + 3);
+    return makePicture(side, side, data);
+  };
+  const worstOf = (version: number, heightAt: (x: number, y: number) => number, slope: [number, number]) => {
+    const { maps } = after('height-from-picture', stateOf(picture(heightAt)), {}, { ...env(), version });
+    const { data } = normalsOf(maps.get('height') as Heights, rise, host, new Uint16Array(3 * side * side));
+    let worst = 0;
+    for (let y = 40; y < side - 40; y++)
+      for (let x = 40; x < side - 40; x++)
+        worst = Math.max(worst, degrees(normalAt(data, y * side + x), [-slope[0] * rise, slope[1] * rise, 1]));
+    return worst;
+  };
+
+  test.each([[0.0025, 0.0006], [0.001, 0.0004], [0.0005, 0], [0.0002, 0.0003]])('a plane that rises %d and %d a texel: within 1°, where steps were up to 23° off', (p, q) => {
+    const heightAt = (x: number, y: number) => 0.1 + p * x + q * y;
+    expect(worstOf(2, heightAt, [p, q])).toBeLessThan(1);
+    expect(worstOf(1, heightAt, [p, q])).toBeGreaterThan(5);
+  }); // prettier-ignore
+
+  test('no height moves by more than half a step, and 16 bits stay as they are', () => {
+    const noise = noisePicture(4, 64, 64);
+    const grey = makePicture(
+      64,
+      64,
+      noise.data.map((_, i) => (i % 4 === 3 ? 255 : noise.data[i - (i % 4)])),
+    );
+    const now = after('height-from-picture', stateOf(grey), {}).maps.get('height')!.data;
+    const first = after('height-from-picture', stateOf(grey), {}, { ...env(), version: 1 }).maps.get('height')!.data;
+    expect(Math.max(...now.map((v, i) => Math.abs(v - first[i])))).toBeLessThanOrEqual(129);
+    expect([hasSteps(Uint16Array.of(0, 257, 65535)), hasSteps(Uint16Array.of(0, 258))]).toEqual([true, false]);
   });
 });
 

@@ -122,6 +122,15 @@ export function useRunActions() {
     piece.finish(`${stepLabel(step)}: ${what}`);
   }
 
+  /** Computes it by the newest version of the step from now on. */
+  function takeNewest(step: StepEntry): void {
+    const { version } = stepKind(step.kind);
+    piece.edit(
+      `${stepLabel(step)}: version ${version}`,
+      withRun((run) => run.map((s) => (s.id === step.id ? { ...s, version } : s))),
+    );
+  }
+
   /** Selects what stands next to the selection in the strip. */
   function selectNext(by: number): void {
     const doc = piece.doc;
@@ -136,5 +145,5 @@ export function useRunActions() {
     if (next) bench.selection = next;
   }
 
-  return { selectedStep, insert, hardenEdge, remove, toggle, move, previewParams, setParams, selectNext };
+  return { selectedStep, insert, hardenEdge, remove, toggle, move, previewParams, setParams, takeNewest, selectNext };
 }

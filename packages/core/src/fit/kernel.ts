@@ -15,11 +15,14 @@ export interface Kernel {
 /** Half widths in texels of the result. */
 const SUPPORT: Record<MipFilter, number> = { box: 0.5, triangle: 1, Kaiser: 3, Lanczos: 3 };
 
-/** @param scale - Texels before to one after: above 1 the filter is as many times wider. */
-export function kernelOf(filter: MipFilter, scale: number): Kernel {
+/**
+ * @param scale - Texels before to one after: above 1 the filter is as many times wider.
+ * @param exact - Else the outermost tap of some phases is left out, as in version 1 of the steps of the fit.
+ */
+export function kernelOf(filter: MipFilter, scale: number, exact: boolean): Kernel {
   const wide = Math.max(1, scale);
   const support = SUPPORT[filter] * wide;
-  const taps = Math.max(1, Math.ceil(2 * support));
+  const taps = exact ? 2 * Math.ceil(support) : Math.max(1, Math.ceil(2 * support));
   const first = -Math.ceil(support) + 1;
   const weights = new Float32Array((PHASES + 1) * taps);
   for (let phase = 0; phase <= PHASES; phase++) {

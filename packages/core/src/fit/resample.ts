@@ -2,13 +2,17 @@ import { mapKind, type MapName } from '../raster/maps.ts';
 import { allocate16, makeMask, type Raster, type Samples } from '../raster/raster.ts';
 import type { Work } from '../raster/work.ts';
 import type { MipFilter } from '../sieve/mip-filters.ts';
-import { scaleBoth } from './scale.ts';
+import { withoutBeyond } from './covered.ts';
+import { scaleBoth, type Reading } from './scale.ts';
 import type { Placing } from './placing.ts';
 import { takeNearest, turned } from './turn.ts';
 
 /**
  * A map in its new place. What lies beyond the picture: nothing is kept there, all else goes on. Where it gets smaller it is
  * scaled first, one axis after the other, and then turned: a filter of 6 × 6 texels instead of one as wide as the step.
+ *
+ * @param exact - The border of a mask goes on under the filter, and a box is an area. Else as in version 1 of the steps:
+ *   nothing lies beyond, and a box counts texels in or out.
  */
 export function resampleMap(
   name: MapName,
@@ -16,6 +20,7 @@ export function resampleMap(
   placing: Placing,
   filter: MipFilter,
   env: Pick<Work, 'allocate' | 'bands' | 'checkpoint'>,
+  exact = true,
 ): Raster<Samples> {
   const moved = wholeShift(placing);
   if (moved) return shifted(name, raster, placing, moved, env);
@@ -23,10 +28,13 @@ export function resampleMap(
   const { width, height } = placing;
   const make = (count: number) =>
     raster.data instanceof Uint8Array ? env.allocate(count) : allocate16(count, env.allocate);
-  const done = (out: Samples) =>
-    name === 'mask'
-      ? makeMask(width, height, out as Uint8Array)
-      : { width, height, channels: raster.channels, data: out };
+  const done = (out: Samples) => {
+    if (name !== 'mask') return { width, height, channels: raster.channels, data: out };
+    const mask = makeMask(width, height, out as Uint8Array);
+    if (exact) withoutBeyond(mask, placing, raster, env);
+    return mask;
+  };
+  const empty = name === 'mask' && !exact;
   const upright = placing.xy === 0 && placing.yx === 0;
   if (upright && mips !== 'one of them' && mips !== 'renormalised normals') {
     const out = make(channels * width * height);
@@ -35,32 +43,25 @@ export function resampleMap(
       { length: width, scale: xx, offset: x0 },
       { length: height, scale: yy, offset: y0 },
     ] as const;
-    scaleBoth(raster, along, filter, name === 'mask', env, out);
+    scaleBoth(raster, along, filter, { empty, exact }, env, out);
     return done(out);
   }
   const scale = Math.sqrt(Math.abs(placing.xx * placing.yy - placing.xy * placing.yx));
-  const small = scale > 1 && mips !== 'one of them' ? shrunk(name, raster, scale, filter, env) : { raster, by: 1 };
+  const small =
+    scale > 1 && mips !== 'one of them' ? shrunk(raster, scale, filter, { empty, exact }, env) : { raster, by: 1 };
   const way = scaledPlacing(placing, 1 / small.by);
   const out = make(channels * width * height);
   if (mips === 'one of them') takeNearest(raster, placing, env, out);
-  else
-    turned(
-      small.raster,
-      way,
-      filter,
-      { empty: name === 'mask', directions: mips === 'renormalised normals' },
-      env,
-      out,
-    );
+  else turned(small.raster, way, filter, { empty, exact, directions: mips === 'renormalised normals' }, env, out);
   return done(out);
 }
 
 /** The picture made smaller so that a texel of it is one of the result. */
 function shrunk(
-  name: MapName,
   raster: Raster<Samples>,
   scale: number,
   filter: MipFilter,
+  how: Reading,
   env: Pick<Work, 'allocate' | 'bands' | 'checkpoint'>,
 ): { raster: Raster<Samples>; by: number } {
   const { width, height, channels, data } = raster;
@@ -71,7 +72,7 @@ function shrunk(
     { length: w, scale, offset: 0 },
     { length: h, scale, offset: 0 },
   ] as const;
-  scaleBoth(raster, along, filter, name === 'mask', env, out);
+  scaleBoth(raster, along, filter, how, env, out);
   return { raster: { width: w, height: h, channels, data: out }, by: scale };
 }
 

@@ -22,9 +22,19 @@ interface Axis {
   weights: Float32Array;
 }
 
+/** How a picture is read. */
+export interface Reading {
+  /** Whether beyond it is nothing; else its border goes on. */
+  empty: boolean;
+  /** Whether a box is an area; else it counts texels in or out. */
+  exact: boolean;
+}
+
 /** @param by - The number of taps is a multiple of it; those added weigh nothing and may lie behind the picture's end. */
-function axisOf({ length, scale, offset }: Along, from: number, filter: MipFilter, empty: boolean, by: number): Axis {
-  const { taps, weights, first } = kernelOf(filter, Math.abs(scale));
+function axisOf(along: Along, from: number, filter: MipFilter, { empty, exact }: Reading, by: number): Axis {
+  if (exact && filter === 'box') return areasOf(along, from, by);
+  const { length, scale, offset } = along;
+  const { taps, weights, first } = kernelOf(filter, Math.abs(scale), exact);
   const kept = Math.min(taps, from);
   const padded = Math.ceil(kept / by) * by;
   const starts = new Int32Array(length);
@@ -46,25 +56,44 @@ function axisOf({ length, scale, offset }: Along, from: number, filter: MipFilte
   return { taps: padded, first: starts, weights: out };
 }
 
+/** Each texel is the mean of what it covers of the picture; its border goes on. */
+function areasOf({ length, scale, offset }: Along, from: number, by: number): Axis {
+  const step = Math.abs(scale);
+  const kept = Math.min(Math.ceil(step) + 1, from);
+  const padded = Math.ceil(kept / by) * by;
+  const first = new Int32Array(length);
+  const weights = new Float32Array(length * padded);
+  for (let i = 0; i < length; i++) {
+    const left = Math.min(scale * i, scale * (i + 1)) + offset;
+    const start = Math.floor(left + 1e-9);
+    first[i] = Math.max(0, Math.min(from - kept, start));
+    for (let k = start; k < left + step - 1e-9; k++) {
+      const covered = Math.min(k + 1, left + step) - Math.max(k, left);
+      const place = Math.min(from - 1, Math.max(0, k)) - first[i];
+      weights[i * padded + Math.min(kept - 1, Math.max(0, place))] += covered / step;
+    }
+  }
+  return { taps: padded, first, weights };
+}
+
 /**
  * Scales and shifts a raster along both axes, one after the other, in floats. Four channels are colour: light is averaged
  * linearly, alpha as it is.
  *
- * @param empty - Whether beyond the picture is nothing; else its border goes on.
  * @param out - Receives the samples; as deep as those of the raster.
  */
 export function scaleBoth(
   { width, height, channels, data }: Raster<Samples>,
   [across, down]: readonly [Along, Along],
   filter: MipFilter,
-  empty: boolean,
+  reading: Reading,
   env: Pick<Work, 'bands' | 'checkpoint'>,
   out: Samples,
 ): void {
   const kernel = kernels();
   const lanes = lanesOfTexel(channels);
-  const x = axisOf(across, width, filter, empty, lanes === 1 ? 4 : 1);
-  const y = axisOf(down, height, filter, empty, 1);
+  const x = axisOf(across, width, filter, reading, lanes === 1 ? 4 : 1);
+  const y = axisOf(down, height, filter, reading, 1);
   // a row is read in sixteens of floats, and by fours a little past its end
   const stride = Math.ceil(((width + 3) * lanes) / 16) * 16;
   const slots = layOut({

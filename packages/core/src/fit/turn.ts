@@ -5,14 +5,13 @@ import type { MipFilter } from '../sieve/mip-filters.ts';
 import { lanesFor, lanesOfTexel } from '../simd/lanes.ts';
 import { floatsIn, kernels, layOut } from '../simd/simd.ts';
 import { kernelOf, PHASES } from './kernel.ts';
+import type { Reading } from './scale.ts';
 import type { Placing } from './placing.ts';
 
 /** Side of the parts of the result that are read one by one: what they read of the picture stays near the processor. */
 const PART = 128;
 
-interface Turning {
-  /** Whether beyond the picture is nothing; else its border goes on. */
-  empty: boolean;
+interface Turning extends Reading {
   /** Whether texels are directions, which turn with the picture. */
   directions: boolean;
 }
@@ -27,12 +26,12 @@ export function turned(
   raster: Raster<Samples>,
   placing: Placing,
   filter: MipFilter,
-  { empty, directions }: Turning,
+  { empty, exact, directions }: Turning,
   env: Pick<Work, 'bands'>,
   out: Samples,
 ): void {
   const { channels, data } = raster;
-  const { taps, weights, first } = kernelOf(filter, 1);
+  const { taps, weights, first } = kernelOf(filter, 1, exact);
   const lanes = lanesOfTexel(channels);
   const padded = lanes === 1 ? Math.ceil(taps / 4) * 4 : taps;
   const reach = Math.ceil(PART * Math.max(extent(placing.xx, placing.xy), extent(placing.yx, placing.yy))) + padded + 2;

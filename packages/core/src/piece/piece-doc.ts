@@ -10,7 +10,14 @@ import type { GreenWay } from '../steps/maps/normal-from-picture.ts';
 
 /** One entry of a run: a discriminated union, so that kind and parameters always fit. */
 export type StepEntry = {
-  [K in StepKindName]: { id: string; kind: K; on: boolean; params: StepParams[K] };
+  [K in StepKindName]: {
+    id: string;
+    kind: K;
+    on: boolean;
+    params: StepParams[K];
+    /** Which version of the step computes it; without it the first. */
+    version?: number | undefined;
+  };
 }[StepKindName];
 
 /** Kinds of step that take what is drawn by hand. */
@@ -101,7 +108,8 @@ export const PIECE_DEFAULTS = {
 } as const satisfies Omit<PieceDoc, 'name' | 'sources' | 'run'>;
 
 export function makeStep<K extends StepKindName>(id: string, kind: K, params: Partial<StepParams[K]> = {}): StepEntry {
-  return { id, kind, on: true, params: { ...STEP_KINDS[kind].defaults, ...params } } as StepEntry;
+  const { version, defaults } = STEP_KINDS[kind];
+  return { id, kind, on: true, ...(version ? { version } : {}), params: { ...defaults, ...params } } as StepEntry;
 }
 
 /** Where a step of this kind goes when no place is asked for: the end of its stretch. */

@@ -31,6 +31,7 @@ export function evaluateRun(run: readonly StepEntry[], host: RunHost): RunResult
     }
     if (step.on) {
       try {
+        assertKnown(step);
         const stepKey = keyAfter(step, key, steps, host);
         const applied = applyOnce(step, stepKey, host, () =>
           stepKind(step.kind).apply(
@@ -59,6 +60,17 @@ export function evaluateRun(run: readonly StepEntry[], host: RunHost): RunResult
     steps.push(result);
   }
   return { ...state, steps, key };
+}
+
+/** @throws {@link SieveError} `unsupported` for a step of a newer version. */
+function assertKnown({ kind, version = 1 }: StepEntry): void {
+  const newest = stepKind(kind).version ?? 1;
+  if (version <= newest) return;
+  throw new SieveError(
+    'unsupported',
+    `This step is of version ${version}; version ${newest} is the newest known here.`,
+    'Open the piece with the program that it was made with, or a newer one.',
+  );
 }
 
 /** From the cache where it is there; what lies in memory that is written again is not kept there. */
@@ -96,7 +108,12 @@ function startState(first: RunSource, cache: RunCache | undefined, allocate: All
 }
 
 /** Of the state before, what the step is set to, and what else it reads. */
-function keyAfter({ kind, params }: StepEntry, before: string, steps: readonly StepResult[], host: RunHost): string {
+function keyAfter(
+  { kind, params, version }: StepEntry,
+  before: string,
+  steps: readonly StepResult[],
+  host: RunHost,
+): string {
   const its = stepKind(kind);
   const card = its.inMillimetres ? [host.cardWidth ?? PIECE_DEFAULTS.cardWidth] : [];
   const sources = (its.reads?.(params) ?? []).map(({ id }) => {
@@ -104,5 +121,6 @@ function keyAfter({ kind, params }: StepEntry, before: string, steps: readonly S
     return [sha256, place];
   });
   const others = (its.stepsOf?.(params) ?? []).map((id) => steps.find((s) => s.stepId === id)?.key);
-  return digest(JSON.stringify([before, kind, params, sources, others, ...card]));
+  const newer = version === undefined ? [] : [`version ${version}`];
+  return digest(JSON.stringify([before, kind, params, sources, others, ...card, ...newer]));
 }

@@ -31,6 +31,7 @@ export function stepEnv({ step, state, inputKey, before }: StepPlace, host: RunH
     allocate,
     scale: host.scale ?? 1,
     draft: host.draftsFit ?? false,
+    version: step.version ?? 1,
     source(id) {
       const found = host.sources.find((s) => s.id === id);
       if (found) return found.picture;

@@ -43,6 +43,8 @@ export interface StepEnv extends Work {
   deepSource(id: string): Raster<Uint16Array> | null;
   /** Whether a fit is wanted soon rather than sharp. */
   readonly draft: boolean;
+  /** Which version of the step is wanted. */
+  readonly version: number;
   /** Millimetres that a texel here is wide on the card. */
   readonly texelMm: number;
   /** Where a source lies on the first one, in texels of the full size; null where it has no place. */
@@ -81,6 +83,10 @@ export interface StepKind<P> {
   /** What it does to the picture, one sentence. */
   readonly hint: string;
   readonly defaults: P;
+  /** The newest, where there is more than one: a run that was made with an earlier one keeps its texels. */
+  readonly version?: number;
+  /** What the newest does better than the one before. */
+  readonly better?: string;
   readonly ranges: { readonly [K in NumberKeys<P>]: Range };
   /** The map that it makes, where it makes one beside colour and mask. */
   readonly makes?: MapName;

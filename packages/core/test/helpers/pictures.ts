@@ -60,6 +60,7 @@ export function env(sources: Record<string, Picture> = {}, scale = 1): StepEnv {
   return {
     scale,
     draft: false,
+    version: 999,
     paintStrokes: () => {
       throw new Error('no strokes here');
     },

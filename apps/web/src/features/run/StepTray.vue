@@ -20,6 +20,9 @@ const kind = computed(() => stepKind(props.step.kind));
 const fields = computed(() => FIELDS[props.step.kind] as readonly AnyField[] | undefined);
 const report = computed(() => engine.steps.find((s) => s.stepId === props.step.id));
 
+/** The newest version of the step, where this run was made with an earlier one. */
+const newer = computed(() => ((props.step.version ?? 1) < (kind.value.version ?? 1) ? kind.value.version : null));
+
 /** What the step has to say, from the full size once it is there. */
 const notice = computed(() => engine.mask?.notices[props.step.id] ?? engine.maps?.notices[props.step.id]);
 
@@ -43,6 +46,10 @@ const kept = computed(() => {
     :remedy="report.error.remedy"
     data-test="step-error"
   />
+  <p v-if="newer" class="newer" data-test="newer-version">
+    {{ kind.better }}
+    <button type="button" class="linked" @click="actions.takeNewest(step)">Take version {{ newer }}</button>
+  </p>
   <component
     :is="FORMS[step.kind]"
     v-if="FORMS[step.kind]"

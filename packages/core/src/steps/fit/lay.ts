@@ -8,6 +8,10 @@ import { frameOf, type RunState } from '../../raster/run-state.ts';
 import type { MipFilter } from '../../sieve/mip-filters.ts';
 import type { Applied, StepEnv } from '../step.ts';
 
+/** Of the steps that resample: since then borders go on under a filter, and a box is an area. */
+export const FIT_VERSION = 2;
+export const FIT_BETTER = 'Borders stay as opaque as they are, and a box is averaged by area.';
+
 /** What sides come to: as they are, or the next larger one that targets ask for (common practice). */
 export const SIDES = ['any size', 'multiple of 4', 'power of two'] as const;
 export type Sides = (typeof SIDES)[number];
@@ -45,11 +49,12 @@ export function laid(state: RunState, full: Placing, sharp: MipFilter, env: Step
   const before = frameOf(state, scale);
   const step = Math.sqrt(full.xx * full.xx + full.yx * full.yx); // texels before to one after
   const out = new Map<MapName, Raster<Samples>>();
-  const mask = resampleMap('mask', state.mask, here, filter, env) as Mask;
-  const colour = resampleMap('colour', state.colour, here, filter, env) as Picture;
+  const exact = env.version >= FIT_VERSION;
+  const mask = resampleMap('mask', state.mask, here, filter, env, exact) as Mask;
+  const colour = resampleMap('colour', state.colour, here, filter, env, exact) as Picture;
   for (const [name, raster] of state.maps) {
     env.checkpoint((2 + out.size) / (2 + state.maps.size));
-    out.set(name, resampleMap(name, raster, here, filter, env));
+    out.set(name, resampleMap(name, raster, here, filter, env, exact));
   }
   return { colour, mask, maps: out, frame: { width, height, share: (before.share * width * step) / before.width } };
 }

@@ -1,6 +1,6 @@
 import { frameOf } from '../../raster/run-state.ts';
 import type { StepKind } from '../step.ts';
-import { laid, sideOf, windowOn, type Sides } from './lay.ts';
+import { FIT_VERSION, laid, sideOf, windowOn, type Sides } from './lay.ts';
 
 export interface PadParams {
   left: number;
@@ -29,6 +29,9 @@ export const pad: StepKind<PadParams> = {
     const { width, height } = frameOf(state, env.scale);
     const wide = sideOf(width + left + right, sides);
     const tall = sideOf(height + top + bottom, sides);
-    return { ...laid(state, windowOn(-left, -top, wide, tall), 'Lanczos', env), notice: `${wide} × ${tall}.` };
+    return {
+      ...laid(state, windowOn(-left, -top, wide, tall), 'Lanczos', { ...env, version: FIT_VERSION }),
+      notice: `${wide} × ${tall}.`,
+    };
   },
 };

@@ -2,7 +2,7 @@ import { cosine, sine } from '../../math/trigonometry.ts';
 import { frameOf } from '../../raster/run-state.ts';
 import type { MipFilter } from '../../sieve/mip-filters.ts';
 import type { StepKind } from '../step.ts';
-import { laid } from './lay.ts';
+import { FIT_BETTER, FIT_VERSION, laid } from './lay.ts';
 
 export interface PlaceParams {
   /** From where it was, texels to the right and down. */
@@ -18,6 +18,8 @@ export interface PlaceParams {
 export const place: StepKind<PlaceParams> = {
   stretch: 'fit',
   purpose: 'fit',
+  version: FIT_VERSION,
+  better: FIT_BETTER,
   label: 'Place',
   hint: 'Shifts, turns and scales what is there within the texture, whose size stays.',
   defaults: { x: 0, y: 0, size: 1, angle: 0, filter: 'Lanczos' },

@@ -1,7 +1,7 @@
 import { frameOf } from '../../raster/run-state.ts';
 import type { MipFilter } from '../../sieve/mip-filters.ts';
 import type { StepKind } from '../step.ts';
-import { laid, sideOf, type Sides } from './lay.ts';
+import { FIT_BETTER, FIT_VERSION, laid, sideOf, type Sides } from './lay.ts';
 
 export const RESIZE_BYS = ['factor', 'longer side', 'texels per metre'] as const;
 export type ResizeBy = (typeof RESIZE_BYS)[number];
@@ -20,6 +20,8 @@ export interface ResizeParams {
 export const resizeAll: StepKind<ResizeParams> = {
   stretch: 'fit',
   purpose: 'fit',
+  version: FIT_VERSION,
+  better: FIT_BETTER,
   label: 'Resize',
   hint: 'Scales everything to another size: by a factor, to a side, or to a number of texels to a metre of the card.',
   defaults: { by: 'factor', factor: 0.5, side: 1024, density: 2048, sides: 'any size', filter: 'Lanczos' },

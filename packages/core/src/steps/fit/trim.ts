@@ -1,7 +1,7 @@
 import { keptBox } from '../../mask/kept-box.ts';
 import { frameOf } from '../../raster/run-state.ts';
 import type { StepKind } from '../step.ts';
-import { laid, sideOf, SUBJECT, windowOn, type Sides } from './lay.ts';
+import { FIT_VERSION, laid, sideOf, SUBJECT, windowOn, type Sides } from './lay.ts';
 
 export interface TrimParams {
   /** Dropped texels that stay around the subject. */
@@ -34,6 +34,9 @@ export const trim: StepKind<TrimParams> = {
     const y = y0 - Math.floor((tall - (Math.ceil(full[3]) + margin - y0)) / 2);
     const less = 1 - (wide * tall) / (width * height);
     const told = less >= 0 ? `${Math.round(100 * less)} % fewer` : `${Math.round(-100 * less)} % more`;
-    return { ...laid(state, windowOn(x, y, wide, tall), 'Lanczos', env), notice: `${wide} × ${tall}: ${told} texels.` };
+    return {
+      ...laid(state, windowOn(x, y, wide, tall), 'Lanczos', { ...env, version: FIT_VERSION }),
+      notice: `${wide} × ${tall}: ${told} texels.`,
+    };
   },
 };

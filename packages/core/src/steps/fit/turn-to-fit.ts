@@ -3,7 +3,7 @@ import { keptHull } from '../../fit/hull.ts';
 import { cosine, sine } from '../../math/trigonometry.ts';
 import type { MipFilter } from '../../sieve/mip-filters.ts';
 import type { StepKind } from '../step.ts';
-import { laid, sideOf, SUBJECT, type Sides } from './lay.ts';
+import { FIT_BETTER, FIT_VERSION, laid, sideOf, SUBJECT, type Sides } from './lay.ts';
 
 export const TURN_HOWS = ['largest', 'given angle'] as const;
 export type TurnHow = (typeof TURN_HOWS)[number];
@@ -26,6 +26,8 @@ export interface TurnToFitParams {
 export const turnToFit: StepKind<TurnToFitParams> = {
   stretch: 'fit',
   purpose: 'fit',
+  version: FIT_VERSION,
+  better: FIT_BETTER,
   label: 'Turn to fit',
   hint: 'Turns the subject to the angle at which it is largest in a rectangle, and trims to that.',
   defaults: { how: 'largest', angle: 0, ratio: 1, margin: 8, size: 0, sides: 'any size', filter: 'Lanczos' },

@@ -19,12 +19,14 @@ export const normalFromHeight: StepKind<NormalFromHeightParams> = {
   hint: 'Directions of the surface from the height map, its depth in millimetres beside the size of the card.',
   defaults: { depth: DEPTH_DEFAULT },
   ranges: { depth: DEPTH_RANGE },
+  version: 2,
+  better: 'Directions at the border are those of the surface there: before, it was taken to go on level.',
   inMillimetres: true,
   makes: 'normal',
   pullsMask: false,
   apply(state, { depth }, env) {
     const heights = heightsOf(state);
     const out = allocate16(3 * heights.width * heights.height, env.allocate);
-    return { maps: new Map([['normal', normalsOf(heights, depth / env.texelMm, env, out)]]) };
+    return { maps: new Map([['normal', normalsOf(heights, depth / env.texelMm, env, out, env.version < 2)]]) };
   },
 };
