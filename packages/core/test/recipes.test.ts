@@ -199,11 +199,22 @@ test('every version of a recipe gives the same bytes for good', () => {
   // computed once, when the version came: what changes them needs a new version beside the old one
   const size = { width: 96, height: 96, seed: 12 };
   const lace = { pattern: 'lace', across: 100, pitch: 25, thick: 2, long: 6 } as const;
+  const lattice = {
+    ...size,
+    pattern: 'lattice',
+    height: 60,
+    pitch: 120,
+    uneven: 0.5,
+    torn: 0.1,
+    seamless: true,
+  } as const;
   const cloth = { pattern: 'twill cloth', across: 90, pitch: 4, holes: 2, holeSize: 20, fray: 0.2 } as const;
   const known = Object.fromEntries(
     [
       ...DRAWN.map((kind) => [`${kind} 1`, makeRecipe(kind, size)] as const),
       ['lace 1', makeRecipe('weave', { ...size, ...lace })] as const,
+      ['lattice 1', { ...makeRecipe('weave', lattice), version: 1 } as Recipe] as const,
+      ['lattice 2', makeRecipe('weave', lattice)] as const,
       ['torn cloth 1', makeRecipe('weave', { ...size, ...cloth })] as const,
     ].map(([name, recipe]) => {
       const { picture, maps } = grow(recipe);
@@ -217,6 +228,10 @@ test('every version of a recipe gives the same bytes for good', () => {
       'b0d36fab72237230 1f12f04f8c76f336 6079ca804ea81859 a58ab113b458db5f 596eb2b89d97af8f ec1cbbc2107a8fe8',
     'weave 1': '46a0d0b01206f054 07c5af5cfba6e1cc c7ad35440b96e307 6d82f1956683e231 eac1796d1828e93c 2c77a6958d732bba',
     'lace 1': '87f7e06d2071d82a c6d94a781ffd566e 315d7a4426bf1703 900f5a900565932a ae755e277d91eae5 47d095631e1043af',
+    'lattice 1':
+      'c8ae08089af907d3 42c0c892ffad7c14 564e15624940ad93 37a40ce706ac48f0 8c15d56b233aa6c5 50329116d36d80e1',
+    'lattice 2':
+      '74cf911244c797a1 585862fba9814cb2 564e15624940ad93 c7c9f70137b48c52 6bcda6cf7efc34fd a5af0a8c13565848',
     'torn cloth 1':
       'b688a290bb3f615d 74f65087f477cc6f 43f1433019e6f7c7 f5be33bb6cf6ecda a313ce1f6eb21e26 daae0310e35112a7',
   });
@@ -233,6 +248,32 @@ test('what repeats goes on across its borders', () => {
     expect(step(0, 159, 160)).toBeLessThanOrEqual(inside + 2);
     expect(step(0, 159 * 160, 1)).toBeLessThanOrEqual(insideDown + 2);
   }
+});
+
+test('a lattice repeats on cards of any shape, uneven and torn: what leaves below comes in above (geometry)', () => {
+  const border = (version: number, height: number) => {
+    const params = {
+      pattern: 'lattice',
+      across: 400,
+      pitch: 50,
+      thick: 20,
+      uneven: 0.6,
+      torn: 0.2,
+      seamless: true,
+    } as const;
+    const recipe = { ...makeRecipe('weave', { ...params, width: 192, height, seed: 3 }), version } as Recipe;
+    const alpha = alphaOf(recipe);
+    // a lattice goes down by no more than its slope: a texel of the last row has one like it within two of the first
+    let alone = 0;
+    for (let x = 0; x < 192; x++) {
+      const own = alpha[(height - 1) * 192 + x];
+      const near = [-2, -1, 0, 1, 2].map((d) => alpha[(x + d + 192) % 192]);
+      if (own < Math.min(...near) - 8 || own > Math.max(...near) + 8) alone++;
+    }
+    return alone;
+  };
+  for (const height of [128, 192, 250, 300]) expect([height, border(2, height)]).toEqual([height, 0]);
+  expect(border(1, 250)).toBeGreaterThan(3);
 });
 
 test('leaves stand as their order says; a spiral by the golden angle (Vogel 1979)', () => {

@@ -38,10 +38,10 @@ export function useRecipeActions() {
     piece.finish(`${source.fileName}: ${what}`);
   }
 
-  /** Size, seed or parts. */
+  /** Size, seed, parts or version. */
   function setFrame(
     source: SourceRef,
-    change: Partial<Pick<Recipe, 'seed' | 'width' | 'height' | 'parts'>>,
+    change: Partial<Pick<Recipe, 'seed' | 'width' | 'height' | 'parts' | 'version'>>,
     what: string,
   ): void {
     apply(source.id, (s) => withRecipe(s, change));

@@ -74,7 +74,7 @@ export interface GrowHow {
 }
 
 function frameOf(
-  { width, height, parts = [] }: Recipe,
+  { width, height, version, parts = [] }: Recipe,
   { pictureOf, reliefOf, withMaps = true, draft = false }: GrowHow,
   look: () => void,
 ): RecipeFrame {
@@ -90,7 +90,7 @@ function frameOf(
     );
   });
   const ratio = height / width;
-  return { width, ratio, parts, stamps, draft, meter: new WorkMeter(width, ratio, look) };
+  return { width, ratio, parts, stamps, draft, version, meter: new WorkMeter(width, ratio, look) };
 }
 
 /** Of a shape of a scene with what sorts and paints it, measured. */

@@ -16,6 +16,8 @@ export interface RecipeFrame {
   stamps: readonly Stamp[];
   /** Whether it is wanted soon rather than fine: lines of fewer pieces, at the same places. */
   draft: boolean;
+  /** Of the recipe: an earlier one is drawn as it was. */
+  version: number;
   /** Of its scene. */
   meter: WorkMeter;
 }
@@ -26,6 +28,8 @@ export interface RecipeKind<P> {
   hint: string;
   /** The newest; earlier ones can still be drawn. */
   version: number;
+  /** What the newest does better than the one before. */
+  better?: string;
   defaults: P;
   ranges: Partial<Record<NumberKeys<P>, Range>>;
   /** Numbers that came later: recipes written before lack them, and keep their keys. */

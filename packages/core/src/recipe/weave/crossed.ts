@@ -98,17 +98,22 @@ function chainWire(loom: Loom): void {
   }
 }
 
+const commonDivisor = (a: number, b: number): number => (b === 0 ? a : commonDivisor(b, a % b));
+
 /** Laths in two diagonal layers. */
 function lattice(loom: Loom): void {
   const { pitch, thick, torn } = loom.params;
   const across = loom.repeats(1, loom.of(pitch) * Math.SQRT2);
   // where it repeats, a lath comes back after as many of its own steps down as across
-  const rise = loom.params.seamless ? (loom.ratio / loom.repeats(loom.ratio, loom.of(pitch) * Math.SQRT2).count) / across.pitch : 1; // prettier-ignore
+  const rows = loom.repeats(loom.ratio, loom.of(pitch) * Math.SQRT2).count;
+  const rise = loom.params.seamless ? loom.ratio / rows / across.pitch : 1;
+  // a lath that leaves below comes in above as the one `rows` further on: those are alike
+  const alike = loom.params.seamless && loom.version >= 2 ? commonDivisor(across.count, rows) : across.count;
   const steps = Math.ceil(loom.ratio / (across.pitch * rise));
   loom.assertFew(across.count + steps);
   for (const [layer, way] of [1, -1].entries()) {
     for (let i = -steps; i < across.count + steps; i++) {
-      const own = loom.params.seamless ? ((i % across.count) + across.count) % across.count : i;
+      const own = loom.params.seamless ? ((i % alike) + alike) % alike : i;
       if (loom.draw(80 + layer, own) < torn) continue;
       const x = (i + 0.5 + 0.2 * loom.uneven(82 + layer, own)) * across.pitch;
       const half = (loom.of(thick) / 2) * (1 + 0.3 * loom.uneven(84 + layer, own));

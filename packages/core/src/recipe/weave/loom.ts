@@ -57,6 +57,8 @@ export class Loom {
     private readonly seed: number,
     /** Height of the card in its widths. */
     readonly ratio: number,
+    /** Of the recipe. */
+    readonly version: number,
   ) {
     this.hang = params.seamless ? () => 0 : catenary(params.sag);
   }

@@ -21,7 +21,8 @@ export interface WeaveParams extends LoomParams {
 export const weave: RecipeKind<WeaveParams> = {
   label: 'Weave',
   hint: 'Nets, wire, lattice, wattle, planks, cloth and perforated sheet, measured in millimetres.',
-  version: 1,
+  version: 2,
+  better: 'A lattice that repeats goes on across its borders on cards that are not square.',
   optional: ['holes', 'holeSize', 'fray'],
   defaults: {
     pattern: 'diamond net',
@@ -56,9 +57,9 @@ export const weave: RecipeKind<WeaveParams> = {
     weathered: { min: 0, max: 1 },
   },
   ground: ({ colour, otherColour }) => mixed(oklabFromBytes(...colour), oklabFromBytes(...otherColour), 0.3),
-  scene(params, seed, { ratio, meter }) {
+  scene(params, seed, { ratio, version, meter }) {
     const scene = new Scene(meter);
-    MAKERS[params.pattern](new Loom(scene, params, seed, ratio));
+    MAKERS[params.pattern](new Loom(scene, params, seed, ratio, version));
     return scene;
   },
   shapes({ pattern, across, pitch, thick, seamless }, ratio) {
