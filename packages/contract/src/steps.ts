@@ -27,6 +27,8 @@ const scribble = z.preprocess(
   formerlySays('effect'),
   z.strictObject({ effect: z.enum(['keep', 'drop']), radius: z.number().min(0.5).max(512), at: texels }),
 );
+/** Documents written before it was there took encoded values. */
+const mixedIn = z.enum(MIXED_INS).default('encoded values');
 const smallRegions = { applied: z.boolean(), left: texels };
 
 /** One member for every kind of step; the parameters are checked against core's types below. */
@@ -41,7 +43,7 @@ export const stepSchema = z.discriminatedUnion('kind', [
     from: texels.default([]),
   }),
   step('from-touch', { at: texels, take: z.enum(TOUCH_TAKES) }),
-  step('from-backdrop', {}),
+  step('from-backdrop', { mixed: mixedIn }),
   step('from-two-backdrops', { sourceId, mixed: z.enum(MIXED_INS) }),
   step('from-strokes', { strokes: z.array(scribble).max(500) }),
   step('clear-holes', { taken: texels }),
@@ -68,7 +70,7 @@ export const stepSchema = z.discriminatedUnion('kind', [
     repeats: z.boolean(),
     inverted: z.boolean(),
   }),
-  step('unmix', { from: z.enum(UNMIX_FROMS), matte: rgb }),
+  step('unmix', { from: z.enum(UNMIX_FROMS), matte: rgb, mixed: mixedIn }),
   step('bleed', {
     // documents written before these were there
     how: z.enum(BLEED_HOWS).default('nearest'),

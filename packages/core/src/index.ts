@@ -83,7 +83,7 @@ export type { CutByPieceParams } from './steps/cut-by-piece.ts';
 export type { FromPieceParams } from './steps/from-piece.ts';
 export { type FromStrokesParams, type Scribble } from './steps/from-strokes.ts';
 export { TOUCH_TAKES, type FromTouchParams } from './steps/from-touch.ts';
-export { MIXED_INS } from './steps/from-two-backdrops.ts';
+export { MIXED_INS } from './matte/mixing.ts';
 export { UNMIX_FROMS, type UnmixParams } from './steps/unmix.ts';
 export { fitBackdrop } from './matte/backdrop.ts';
 export { PERFORATE_PATTERNS, type PerforateParams } from './steps/perforate.ts';

@@ -129,7 +129,10 @@ describe('maps', () => {
     after([bumps(true)], [], 'colour-is-normals');
     const flat = makeStep('rough-step', 'roughness', { from: 'one value' });
     expect(after([leaf], [alpha, flat], 'roughness-flat')).not.toContain('roughness-flat');
-    const heights = [makeStep('height-step', 'height-from-picture'), makeStep('normal-step', 'normal-from-height')];
-    expect(after([leaf], [alpha, ...heights], 'height-bands')).not.toContain('height-bands');
+    const normal = makeStep('normal-step', 'normal-from-height');
+    const newest = makeStep('height-step', 'height-from-picture');
+    const first = { ...newest, version: 1 } as StepEntry; // later versions have no steps
+    expect(after([leaf], [alpha, first, normal], 'height-bands')).not.toContain('height-bands');
+    expect(snagsOf([leaf], [alpha, newest, normal]).snags.map((s) => s.id)).not.toContain('height-bands');
   });
 });

@@ -213,7 +213,7 @@ test('every version of a recipe gives the same bytes for good', () => {
     [
       ...DRAWN.map((kind) => [`${kind} 1`, makeRecipe(kind, size)] as const),
       ['lace 1', makeRecipe('weave', { ...size, ...lace })] as const,
-      ['lattice 1', { ...makeRecipe('weave', lattice), version: 1 } as Recipe] as const,
+      ['lattice 1', { ...makeRecipe('weave', lattice), version: 1 }] as const,
       ['lattice 2', makeRecipe('weave', lattice)] as const,
       ['torn cloth 1', makeRecipe('weave', { ...size, ...cloth })] as const,
     ].map(([name, recipe]) => {
@@ -261,7 +261,7 @@ test('a lattice repeats on cards of any shape, uneven and torn: what leaves belo
       torn: 0.2,
       seamless: true,
     } as const;
-    const recipe = { ...makeRecipe('weave', { ...params, width: 192, height, seed: 3 }), version } as Recipe;
+    const recipe = { ...makeRecipe('weave', { ...params, width: 192, height, seed: 3 }), version };
     const alpha = alphaOf(recipe);
     // a lattice goes down by no more than its slope: a texel of the last row has one like it within two of the first
     let alone = 0;

@@ -1,5 +1,6 @@
 import { alphaFromColours, threeWays } from '../matte/alpha-from-colours.ts';
 import { backdropRow, fitBackdrop, type Backdrop } from '../matte/backdrop.ts';
+import type { MixedIn } from '../matte/mixing.ts';
 import { makeMask, type Mask, type Picture } from '../raster/raster.ts';
 import type { StepEnv, StepKind } from './step.ts';
 
@@ -11,6 +12,8 @@ export interface FromBackdropParams {
   shadow: number;
   /** Texels to each side of the edge whose alpha is recomputed from the colours around. */
   edge: number;
+  /** In which values subject and backdrop mix at the edge. */
+  mixed: MixedIn;
 }
 
 /**
@@ -23,7 +26,7 @@ export const fromBackdrop: StepKind<FromBackdropParams> = {
   purpose: 'pull',
   label: 'From backdrop',
   hint: 'Finds the plain backdrop of a scan from its border, however unevenly lit, and drops it with its shadows.',
-  defaults: { tolerance: 0.1, softness: 0.08, shadow: 0.3, edge: 2 },
+  defaults: { tolerance: 0.1, softness: 0.08, shadow: 0.3, edge: 2, mixed: 'found' },
   ranges: {
     tolerance: { min: 0.01, max: 0.6, step: 0.005, digits: 3 },
     softness: { min: 0, max: 0.5, step: 0.005, digits: 3 },
@@ -35,14 +38,15 @@ export const fromBackdrop: StepKind<FromBackdropParams> = {
     const rough = backdropMask(colour, params, env);
     const edge = params.edge * env.scale;
     if (edge < 0.75) return { mask: rough };
-    return { mask: alphaFromColours(colour, rough, threeWays(rough, edge, env), env) };
+    const { mask, found } = alphaFromColours(colour, rough, threeWays(rough, edge, env), params.mixed, env);
+    return { mask, ...(found && { notice: found.notice }) };
   },
 };
 
 /** The mask by distance from the backdrop alone. */
 export function backdropMask(
   colour: Picture,
-  params: Omit<FromBackdropParams, 'edge'>,
+  params: Omit<FromBackdropParams, 'edge' | 'mixed'>,
   env: Pick<StepEnv, 'allocate' | 'bands'>,
 ): Mask {
   const { width, height } = colour;
@@ -55,7 +59,7 @@ export function backdropMask(
 function measure(
   { width, data }: Picture,
   backdrop: Backdrop,
-  { tolerance, softness, shadow }: Omit<FromBackdropParams, 'edge'>,
+  { tolerance, softness, shadow }: Omit<FromBackdropParams, 'edge' | 'mixed'>,
   out: Uint8Array,
   y0: number,
   y1: number,

@@ -1,6 +1,7 @@
 import { byteOfLinear16Table, LINEAR_OF_BYTE } from '../colour/srgb.ts';
 import { SieveError } from '../errors.ts';
 import { backdropRow, fitBackdrop, type Backdrop } from '../matte/backdrop.ts';
+import type { MixedIn } from '../matte/mixing.ts';
 import { measureShift } from '../matte/registration.ts';
 import { makeMask, makePicture, type Picture } from '../raster/raster.ts';
 import type { StepKind } from './step.ts';
@@ -11,9 +12,6 @@ export interface FromTwoBackdropsParams {
   /** In which values the subject and the backdrop mix: light adds up linearly, painted pictures often in encoded values. */
   mixed: MixedIn;
 }
-
-export const MIXED_INS = ['found', 'linear light', 'encoded values'] as const;
-export type MixedIn = (typeof MIXED_INS)[number];
 
 const LEAST_APART = 0.08;
 /** Summed over the channels: nearer than this a texel may be backdrop. */

@@ -1,4 +1,4 @@
-import { BLEED_HOWS, BLEED_UNDERS, LEVELLED, RAMP_BYS, SWING_OVERS, UNMIX_FROMS } from '@lithe-sieve/core';
+import { MIXED_INS, BLEED_HOWS, BLEED_UNDERS, LEVELLED, RAMP_BYS, SWING_OVERS, UNMIX_FROMS } from '@lithe-sieve/core';
 import type { Fields } from './fields';
 
 const UNMIX_NOTES = {
@@ -14,6 +14,15 @@ export const COLOUR_FIELDS: Fields = {
     { as: 'choice', name: 'from', label: 'Take out', options: UNMIX_FROMS, list: true },
     { as: 'colour', name: 'matte', label: 'The colour', when: ({ from }) => from === 'one colour' },
     { as: 'note', text: ({ from }) => UNMIX_NOTES[from] },
+    {
+      as: 'choice',
+      name: 'mixed',
+      label: 'Blended in',
+      options: MIXED_INS,
+      names: { found: 'found out', 'encoded values': 'sRGB values' },
+      list: true,
+      when: ({ from }) => from !== 'what lies around',
+    },
     {
       as: 'number',
       name: 'least',

@@ -42,6 +42,8 @@ const TOLERANCE_HINT =
   'How different a colour may be and still match. Perceptual distance: 0 is identical, 1 is black to white.';
 const SOFTNESS_HINT = 'Width of the ramp between dropped and kept; 0 gives a hard edge.';
 
+const MIXED_NAMES = { found: 'found out', 'encoded values': 'sRGB values' };
+
 /** Below the swatches, which are a form of their own. */
 export const FROM_COLOUR_FIELDS: readonly Field<StepParams['from-colour']>[] = [
   { as: 'number', name: 'tolerance', label: 'Tolerance', hint: TOLERANCE_HINT },
@@ -83,6 +85,7 @@ export const FIELDS: Fields = {
       label: 'Recompute edge',
       hint: 'Within this many texels of the edge, alpha is recomputed from the colours on both sides. 0 keeps the ramp.',
     },
+    { as: 'choice', name: 'mixed', label: 'Blended in', options: MIXED_INS, names: MIXED_NAMES, list: true },
   ],
   'from-two-backdrops': [
     { as: 'source', name: 'sourceId', label: 'On the other backdrop', colourToo: false },
@@ -91,7 +94,7 @@ export const FIELDS: Fields = {
       name: 'mixed',
       label: 'Blended in',
       options: MIXED_INS,
-      names: { found: 'found out', 'encoded values': 'sRGB values' },
+      names: MIXED_NAMES,
       list: true,
     },
     { as: 'note', text: ({ mixed }) => MIXED_NOTES[mixed] },
