@@ -7,10 +7,23 @@ import { bombs, mutations } from './files.ts';
 import { randomHands } from './hands.ts';
 import { kills } from './kills.ts';
 import { clock, folders, fullDisk, locks } from './machine.ts';
+import { ranges } from './ranges.ts';
 import { hostile } from './requests.ts';
 import type { Extent, Trial } from './trial.ts';
 
-const TRIALS = { kills, fullDisk, locks, folders, clock, damagedDatabase, mutations, bombs, hostile, randomHands };
+const TRIALS = {
+  kills,
+  fullDisk,
+  locks,
+  folders,
+  clock,
+  damagedDatabase,
+  mutations,
+  bombs,
+  hostile,
+  ranges,
+  randomHands,
+};
 /** Of the full run; some twenty seconds. */
 const SHORT_SHARE = 0.003;
 

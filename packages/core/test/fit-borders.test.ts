@@ -81,7 +81,7 @@ describe('borders, as others resample', () => {
     const run = (step: StepEntry) => evaluateRun([step], { sources: [{ id: 'a', sha256: 'a', picture }] });
     const newest = makeStep('r', 'resize', { factor: 0.5 });
     expect(newest.version).toBe(2);
-    const before = run({ ...newest, version: undefined } as StepEntry);
+    const before = run({ ...newest, version: undefined });
     expect(Math.min(...before.mask.data)).toBe(228); // as it was: nothing lies beyond the border
     expect(Math.min(...run(newest).mask.data)).toBe(255);
     expect(before.key).not.toBe(run(newest).key);
