@@ -60,9 +60,9 @@ function recipes(chance: Chance): Recipe[] {
 
 /** What a step needs before it, and the sources it reads. */
 function runOf(kind: StepKindName, params: object): StepEntry[] {
-  const sourceId = 'sourceId' in STEP_KINDS[kind].defaults ? { sourceId: 'source-2' } : {};
+  const sourceId = 'sourceId' in STEP_KINDS[kind].defaults ? { sourceId: 'the-other' } : {};
   const step = makeStep('the-step', kind, { ...sourceId, ...params });
-  const mask = makeStep('the-mask', 'from-channel', { sourceId: 'source-1', channel: 'alpha' });
+  const mask = makeStep('the-mask', 'from-channel', { sourceId: 'the-first', channel: 'alpha' });
   const isMap = stepKind(kind).stretch === 'maps' || kind === 'ramp-by-height';
   return [mask, ...(isMap ? [makeStep('the-height', 'height-from-edge')] : []), step];
 }
@@ -93,10 +93,10 @@ export async function ranges(extent: Extent): Promise<Trial> {
   const files = [];
   for (let k = 0; k < 2; k++) files.push((await studio.bringIn(await noisePng(chance, SIDE))).json.sha256 as string);
   const idle = studio.memoryMb;
-  const pictures = files.map((sha256, k) => ({ id: `source-${k + 1}`, sha256, fileName: 'a.png' }));
+  const pictures = files.map((sha256, k) => ({ id: k === 0 ? 'the-first' : 'the-other', sha256, fileName: 'a.png' }));
   const docs = [
     ...recipes(chance).map((recipe) =>
-      docOf('grown', [{ id: 'source-1', sha256: recipeKey(recipe), fileName: 'grown', recipe }], []),
+      docOf('grown', [{ id: 'the-first', sha256: recipeKey(recipe), fileName: 'grown', recipe }], []),
     ),
     ...STEP_KIND_NAMES.flatMap((kind) =>
       settings(STEP_KINDS[kind].ranges, 3, chance).map((params) => docOf(kind, pictures, runOf(kind, params))),
@@ -146,7 +146,7 @@ export async function ranges(extent: Extent): Promise<Trial> {
 /** Hand-offs far larger than the memory: done within it, or refused in words. */
 async function bigOnes(studio: Studio, trial: Trial, extent: Extent, chance: Chance): Promise<void> {
   const grown = (recipe: Recipe, run: StepEntry[] = []) =>
-    docOf('large', [{ id: 'source-1', sha256: recipeKey(recipe), fileName: 'grown', recipe }], run);
+    docOf('large', [{ id: 'the-first', sha256: recipeKey(recipe), fileName: 'grown', recipe }], run);
   const side = 4096;
   const pad = makeStep('the-pad', 'pad', { left: side, right: side, top: side, bottom: side });
   const docs = [
