@@ -67,6 +67,12 @@ function runOf(kind: StepKindName, params: object): StepEntry[] {
   return [mask, ...(isMap ? [makeStep('the-height', 'height-from-edge')] : []), step];
 }
 
+/** A document in a few words. */
+const saidOf = ({ name, sources: [{ recipe }], run }: PieceDoc) =>
+  recipe
+    ? `${recipe.kind} ${JSON.stringify(recipe.params).slice(0, 160)}`
+    : `${name} ${JSON.stringify(run.at(-1)?.params).slice(0, 160)}`;
+
 const docOf = (name: string, sources: PieceDoc['sources'], run: StepEntry[]): PieceDoc => ({
   ...structuredClone(PIECE_DEFAULTS),
   name,
@@ -104,9 +110,14 @@ export async function ranges(extent: Extent): Promise<Trial> {
   ];
   const chosen = docs.filter(() => extent.share >= 1 || chance.next() < extent.share * 3);
   let [most, refused, slowest] = [0, 0, 0];
-  const watch = setInterval(() => (most = Math.max(most, studio.memoryMb - idle)), 50);
+  let [now, worst] = ['', ''];
+  const watch = setInterval(() => {
+    const more = studio.memoryMb - idle;
+    if (more > most) [most, worst] = [more, now];
+  }, 50);
   for (let from = 0; from < Math.max(1, chosen.length); from += AT_ONCE) {
     const ids: string[] = [];
+    now = [...new Set(chosen.slice(from, from + AT_ONCE).map(saidOf))].join(', ');
     for (const doc of chosen.slice(from, from + AT_ONCE)) {
       const { status, json, hung } = await studio.call('POST', '/api/pieces/copies', { doc });
       if (hung) trial.hangs++;
@@ -119,6 +130,12 @@ export async function ranges(extent: Extent): Promise<Trial> {
     while (waiting.size > 0 && Date.now() - started < PATIENCE_MS) {
       const { json, hung } = await studio.get('/pieces?count=50');
       if (hung) trial.hangs++;
+      if (!json) {
+        trial.lost++; // the server went
+        trial.seen = studio.printed.slice(-400);
+        clearInterval(watch);
+        return trial;
+      }
       const { pieces } = json as { pieces: { id: string; fresh: boolean; problem: { code: string } | null }[] };
       const listed = pieces.filter((p) => waiting.has(p.id));
       refused += listed.filter((p) => p.fresh && p.problem).length;
@@ -131,15 +148,17 @@ export async function ranges(extent: Extent): Promise<Trial> {
       if (waiting.size > 0) await new Promise((resolve) => setTimeout(resolve, 100));
     }
     trial.hangs += waiting.size;
+    if (waiting.size > 0) console.log(`never ended: ${now}`);
     for (const id of ids) await studio.call('DELETE', `/api/pieces/${id}`);
   }
+  now = 'hand-offs';
   await bigOnes(studio, trial, extent, chance);
   clearInterval(watch);
   if (!studio.running) trial.lost++;
   if (most > MOST_MB) trial.errors++;
   await studio.stop();
   studio.remove();
-  trial.seen = `${refused} refused in words; a file was taken meanwhile within ${(slowest / 1000).toFixed(1)} s; with --memory ${MEMORY_MB} the server took at most ${Math.round(most)} MB more than idle`;
+  trial.seen = `${refused} refused in words; a file was taken meanwhile within ${(slowest / 1000).toFixed(1)} s; with --memory ${MEMORY_MB} the server took at most ${Math.round(most)} MB more than idle${most > MOST_MB ? ` (${worst})` : ''}`;
   return trial;
 }
 

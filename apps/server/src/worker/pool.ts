@@ -28,6 +28,9 @@ const MB = 1024 * 1024;
 /** Of JavaScript's own heap, whatever `--memory` is: code and small objects. */
 const HEAP_MB = 512;
 
+/** With less, a second thread for what nobody waits for would take a fifth of it by being there. */
+const SMALL_BUDGET = 512 * MB;
+
 /** What a person waits for; it has threads of its own, which nothing else holds. */
 const FOR_PEOPLE: ReadonlySet<Task['kind']> = new Set(['warm', 'inspect', 'hand-off']);
 
@@ -53,7 +56,7 @@ export class WorkerPool {
     this.watch = new MemoryWatch(memory);
     const cores = availableParallelism();
     this.people = laneOf(1, Math.max(2, Math.min(4, cores)), memory);
-    this.behind = laneOf(0, Math.max(1, Math.min(2, cores)), memory);
+    this.behind = laneOf(0, memory < SMALL_BUDGET ? 1 : Math.max(1, Math.min(2, cores)), memory);
   }
 
   /**

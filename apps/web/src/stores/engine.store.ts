@@ -234,6 +234,7 @@ export const useEngineStore = defineStore('engine', () => {
 
   /** Of what is shown in full; null where nothing is. */
   async function fingerprints(): Promise<Record<string, string> | null> {
+    if (piece.doc && heldBack.of(piece.id, piece.doc)) return null; // the hand-off computes what is left out here
     return busy.value || failure.value || !engine ? null : engine.fingerprints();
   }
 

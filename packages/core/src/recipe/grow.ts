@@ -93,8 +93,8 @@ function frameOf(
   return { width, ratio, parts, stamps, draft, version, meter: new WorkMeter(width, ratio, look) };
 }
 
-/** Of a shape of a scene with what sorts and paints it, measured. */
-const SHAPE_BYTES = 560;
+/** Of a shape of a scene with what sorts and paints it and what is left of building it, measured. */
+const SHAPE_BYTES = 800;
 
 /** About the memory that drawing a recipe takes at the most beside the maps that it fills. */
 export function sceneBytes({ kind, params, width, height }: Recipe): number {

@@ -41,13 +41,13 @@ const rangeOf = (name: string) => (kind.value.ranges as Record<string, Range>)[n
   <h2>{{ source.fileName }}</h2>
   <p class="soft hint">{{ kind.label }}: {{ kind.hint }}</p>
   <p v-if="recipe.version < kind.version" data-test="newer-version">
-    {{ kind.better }}
+    There is a version {{ kind.version }}. {{ kind.better }}
     <button
       type="button"
       class="linked"
       @click="actions.setFrame(source, { version: kind.version }, `version ${kind.version}`)"
     >
-      Take version {{ kind.version }}
+      Use it
     </button>
   </p>
   <div v-if="recipe.kind !== 'atlas'" class="seed">

@@ -47,8 +47,8 @@ const kept = computed(() => {
     data-test="step-error"
   />
   <p v-if="newer" class="newer" data-test="newer-version">
-    {{ kind.better }}
-    <button type="button" class="linked" @click="actions.takeNewest(step)">Take version {{ newer }}</button>
+    There is a version {{ newer }}. {{ kind.better }}
+    <button type="button" class="linked" @click="actions.takeNewest(step)">Use it</button>
   </p>
   <component
     :is="FORMS[step.kind]"
