@@ -16,6 +16,9 @@ import { WorkerPool } from './worker/pool.ts';
 
 const log = pino({ base: null });
 
+/** Of a connection without a request. */
+const KEEP_ALIVE_MS = 75_000;
+
 /** Between looks whether the studio file is still where it was. */
 const LOOK_AFTER_MS = 2000;
 
@@ -54,7 +57,11 @@ async function start(options: ServerOptions): Promise<void> {
 }
 
 function makeServer(app: App, certificate: Certificate | null): Server {
-  return certificate ? createTlsServer(certificate, app.express) : createPlainServer(app.express);
+  const server = certificate ? createTlsServer(certificate, app.express) : createPlainServer(app.express);
+  // longer than clients keep a connection: one that is closed just as a request is sent on it fails that request
+  server.keepAliveTimeout = KEEP_ALIVE_MS;
+  server.headersTimeout = KEEP_ALIVE_MS + 5000;
+  return server;
 }
 
 /** The address, and plainly what will not work from other machines. */

@@ -99,6 +99,7 @@ export const useEngineStore = defineStore('engine', () => {
         progress.value = 0;
         if (value) asking = setInterval(ask, PROGRESS_MS);
         else underWayNotes.clear(piece.id);
+        lastNoted = '';
         begunAt = performance.now();
       },
       failed: (error) => (failure.value = error),
@@ -108,10 +109,14 @@ export const useEngineStore = defineStore('engine', () => {
   }
 
   let begunAt = 0;
+  let lastNoted = '';
   function ask(): void {
     progress.value = engine?.progress ?? 0;
     const its = engine?.underWay;
-    if (its && performance.now() - begunAt > NOTED_AFTER_MS) underWayNotes.note(piece.id, its);
+    const noted = its ? `${piece.id} ${its.id} ${its.print}` : '';
+    if (!its || noted === lastNoted || performance.now() - begunAt < NOTED_AFTER_MS) return;
+    underWayNotes.note(piece.id, its);
+    lastNoted = noted;
   }
   // closed or left in order: then nothing was wrong with what was computed
   addEventListener('pagehide', () => underWayNotes.clear(piece.id));

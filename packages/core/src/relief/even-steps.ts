@@ -2,65 +2,100 @@ import { blurValues, type Values } from '../mask/blur.ts';
 import type { Work } from '../raster/work.ts';
 import type { Heights } from './normals.ts';
 
-/** Half of what one step of 8 bits is of 65535. */
-const HALF_STEP = 128.5;
-/** Texels over which steps are evened: a slope of a step in 24 texels comes out even. */
-const WIDTHS = [1.5, 4, 10, 24];
-const JOINED_OVER = 3;
+/** Of what one step of 8 bits is of 65535: half of it, and what means of rounded values are off themselves. */
+const FARTHEST = 0.54 * 257;
+/** Texels over which steps are evened, wider ones over narrower: a slope of a step in 24 texels comes out even. */
+const WIDTHS = [6, 24];
+/** Means so wide are taken of cells of so many texels a side. */
+const CELL = 4;
 
 /** Whether 16 bits hold what 8 bits hold: whatever the file says. */
 export function hasSteps(data: Uint16Array): boolean {
-  return data.every((v) => v % 257 === 0);
+  for (let i = 0; i < data.length; i++) if (data[i] % 257 !== 0) return false;
+  return true;
 }
 
 /**
  * Heights of 8 bits as 16: between its steps a smooth surface is put in the place of terraces. No height moves by more
- * than half a step, which is what rounding to 8 bits may have moved it by, so that nothing that was there is smoothed away.
+ * than half a step (0.54), which is what rounding to 8 bits may have moved it by: nothing that was there is smoothed away.
+ * Each texel takes the widest mean that is no farther off.
  *
  * @returns one value a texel, 0–65535.
  */
-export function evenSteps({ width, height, data }: Heights, env: Work): Float32Array {
-  const reach = Math.ceil(3 * WIDTHS[WIDTHS.length - 1] * env.scale);
-  const [padX, padY] = [Math.min(reach, width - 1), Math.min(reach, height - 1)];
-  const values = goneOn(data, width, height, padX, padY);
-  const out = Float32Array.from(data);
-  // each texel takes the widest mean that is no farther off than rounding was: narrow ones first, wider ones over them
+export function evenSteps({ width, height, data }: Heights, env: Pick<Work, 'bands' | 'scale'>): Float32Array {
+  const cell = Math.max(1, Math.round(CELL * env.scale));
+  const small = meansOf(data, width, height, cell);
+  const reach = Math.ceil((3 * WIDTHS[WIDTHS.length - 1] * env.scale) / cell);
+  const pads = [Math.min(reach, small.width - 1), Math.min(reach, small.height - 1)] as const;
+  const around = goneOn(small, ...pads);
+  const out = new Float32Array(data);
   for (const wide of WIDTHS) {
-    const soft = blurValues(values, wide * env.scale, env);
-    for (let y = 0, i = 0; y < height; y++) {
-      for (let x = 0, k = (y + padY) * values.width + padX; x < width; x++, i++, k++) {
-        const off = soft[k] - data[i];
-        if (off <= HALF_STEP && off >= -HALF_STEP) out[i] = soft[k];
-      }
-    }
-  }
-  // where the width changes, surfaces meet
-  const [nearX, nearY] = [padX, padY].map((pad) => Math.min(pad, Math.ceil(3 * JOINED_OVER)));
-  const whole = goneOn(out, width, height, nearX, nearY);
-  const joined = blurValues(whole, JOINED_OVER * env.scale, env);
-  for (let y = 0, i = 0; y < height; y++) {
-    for (let x = 0, k = (y + nearY) * whole.width + nearX; x < width; x++, i++, k++) {
-      const low = data[i] - HALF_STEP;
-      const high = data[i] + HALF_STEP;
-      out[i] = joined[k] < low ? low : joined[k] > high ? high : joined[k];
-    }
+    const soft = { ...around, data: blurValues(around, (wide * env.scale) / cell, env) };
+    env.bands(height, (y0, y1) => takeWhereNear(soft, pads, cell, data, out, width, y0, y1));
   }
   return out;
 }
 
+/** Means of cells; those at the right and the lower border hold fewer texels. */
+function meansOf(data: Uint16Array, width: number, height: number, cell: number): Values & { data: Float32Array } {
+  const [w, h] = [Math.ceil(width / cell), Math.ceil(height / cell)];
+  const sums = new Float32Array(w * h);
+  for (let y = 0, i = 0; y < height; y++) {
+    const row = Math.floor(y / cell) * w;
+    for (let x = 0; x < width; x++, i++) sums[row + Math.floor(x / cell)] += data[i];
+  }
+  for (let v = 0, o = 0; v < h; v++) {
+    const tall = Math.min(cell, height - v * cell);
+    for (let u = 0; u < w; u++, o++) sums[o] /= tall * Math.min(cell, width - u * cell);
+  }
+  return { width: w, height: h, data: sums };
+}
+
+/** Rows of the soft surface, read between the middles of its cells, where it is near enough to what was read. */
+function takeWhereNear(
+  soft: Values,
+  [padX, padY]: readonly [number, number],
+  cell: number,
+  data: Uint16Array,
+  out: Float32Array,
+  width: number,
+  y0: number,
+  y1: number,
+): void {
+  const { width: wide, height: tall, data: values } = soft;
+  for (let y = y0; y < y1; y++) {
+    const v = Math.min(tall - 1, Math.max(0, (y + 0.5) / cell - 0.5 + padY));
+    const top = Math.min(tall - 1, Math.floor(v));
+    const fy = v - top;
+    const upper = top * wide;
+    const lower = Math.min(tall - 1, top + 1) * wide;
+    for (let x = 0, i = y * width; x < width; x++, i++) {
+      const u = Math.min(wide - 1, Math.max(0, (x + 0.5) / cell - 0.5 + padX));
+      const left = u | 0;
+      const right = left + 1 < wide ? left + 1 : left;
+      const fx = u - left;
+      const above = values[upper + left] + (values[upper + right] - values[upper + left]) * fx;
+      const below = values[lower + left] + (values[lower + right] - values[lower + left]) * fx;
+      const surface = above + (below - above) * fy;
+      const off = surface > data[i] ? surface - data[i] : data[i] - surface;
+      if (off <= FARTHEST) out[i] = surface;
+    }
+  }
+}
+
 /** With its border turned about itself beyond it, so that a slope goes on as a slope. */
-function goneOn(data: Uint16Array | Float32Array, width: number, height: number, padX: number, padY: number): Values {
+function goneOn({ width, height, data }: Values, padX: number, padY: number): Values {
   const wide = width + 2 * padX;
   const out = new Float32Array(wide * (height + 2 * padY));
   const inside = (at: number, side: number) => (at < 0 ? -at : at >= side ? 2 * side - 2 - at : at);
   for (let y = -padY; y < height + padY; y++) {
     const v = inside(y, height);
-    const edge = v === y ? null : y < 0 ? 0 : height - 1;
+    const edge = v === y ? v : y < 0 ? 0 : height - 1;
     for (let x = -padX, o = (y + padY) * wide; x < width + padX; x++, o++) {
       const u = inside(x, width);
-      const beside = u === x ? x : x < 0 ? 0 : width - 1;
-      if (edge === null && u === x) out[o] = data[v * width + u];
-      else out[o] = 2 * data[(edge ?? v) * width + beside] - data[v * width + u];
+      const beside = u === x ? u : x < 0 ? 0 : width - 1;
+      const own = data[v * width + u];
+      out[o] = v === y && u === x ? own : 2 * data[edge * width + beside] - own;
     }
   }
   return { width: wide, height: height + 2 * padY, data: out };

@@ -15,6 +15,8 @@ const WAYS: readonly (readonly [dx: number, dy: number])[] = [
 const shareOf = ([dx, dy]: readonly [number, number]): number =>
   dx === 0 || dy === 0 ? 26.56505117707799 / 360 : dx * dx === dy * dy ? 18.43494882292201 / 360 : 22.5 / 360;
 
+/** Rows between two looks whether the result is still wanted. */
+const LOOK_ROWS = 128;
 /** Points of the silhouette that a line remembers. */
 const ROOM = 32;
 /** The air: nothing there hides the sky. */
@@ -34,8 +36,8 @@ export function hiddenByHorizons({ width, height, tops }: Ground, reach: number,
   const fade = reach === Infinity ? 0 : 1 / (reach * reach);
   for (const [k, way] of WAYS.entries()) {
     for (const back of [false, true]) {
-      env.checkpoint((2 * k + (back ? 1 : 0)) / (2 * WAYS.length));
-      sweep(tops, width, height, way, back, fade, hidden, shareOf(way));
+      const look = () => env.checkpoint((2 * k + (back ? 1 : 0)) / (2 * WAYS.length));
+      sweep(tops, width, height, way, back, fade, hidden, shareOf(way), look);
     }
   }
   return hidden;
@@ -51,11 +53,13 @@ function sweep(
   fade: number,
   hidden: Float32Array,
   share: number,
+  look: () => void,
 ): void {
   const length = Math.sqrt(dx * dx + dy * dy);
   if (dy === 0) {
     const hull = makeHulls(1);
     for (let y = 0; y < height; y++) {
+      if (y % LOOK_ROWS === 0) look();
       flatRow(ground, y * width, width, back, hull, fade, hidden, share);
     }
     return;
@@ -63,6 +67,7 @@ function sweep(
   const lines = width + Math.abs(dx) * Math.ceil(height / dy) + 1;
   const hulls = makeHulls(lines * dy);
   for (let n = 0; n < height; n++) {
+    if (n % LOOK_ROWS === 0) look();
     const y = back ? height - 1 - n : n;
     const step = Math.floor(n / dy);
     const lean = back ? -dx : dx;

@@ -79,6 +79,7 @@ export const heightBands: SnagCheck = ({ doc, surface }) => {
   const stats = surface?.maps.get('height');
   const step = lastOf(doc, 'height-from-picture');
   if (!stats || !step || !lastOf(doc, 'normal-from-height')) return null;
+  if ((step.version ?? 1) > 1) return null; // from then on steps are evened
   const { distinct } = stats.channels[0];
   if (distinct > EIGHT_BITS || distinct < 2) return null;
   return {
