@@ -69,6 +69,7 @@ export class WorkerPool {
     const first = FOR_PEOPLE.has(task.kind);
     const { threads, turns } = first ? this.people : this.behind;
     const bytes = this.memoryFor(task);
+    const time = this.timeFor(task);
     const ended = new AbortController();
     const { signal: end } = ended;
     const callOff = () => ended.abort(new StudioError('conflict', 'cancelled', 'Cancelled.', ''));
@@ -79,7 +80,6 @@ export class WorkerPool {
         async () => {
           const giveBack = await this.budget.take(bytes, { signal: end, first });
           const letGo = this.watch.add(bytes, () => ended.abort(tooMuchMemory(bytes, this.budget.bytes)));
-          const time = this.timeFor(task);
           const timer = setTimeout(() => ended.abort(tookTooLong(time)), time);
           try {
             const answer = (await threads.run(task, { signal: end, transferList: transfer })) as TaskAnswer<

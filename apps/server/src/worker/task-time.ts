@@ -29,14 +29,17 @@ export function timeOf(task: Task): number {
     case 'hand-off':
       return 4 * START_MS + (4 + task.doc.run.length) * handedOffTexels(task) * STEP_MS_PER_TEXEL;
     case 'back-up':
-      return 20 * START_MS + statSync(task.from).size * FILE_MS_PER_BYTE;
+      return 20 * START_MS + bytesOf(task.from) * FILE_MS_PER_BYTE;
     case 'look-over':
     case 'compact':
-      return 20 * START_MS + statSync(task.file).size * FILE_MS_PER_BYTE;
+      return 20 * START_MS + bytesOf(task.file) * FILE_MS_PER_BYTE;
     default:
       return 4 * START_MS;
   }
 }
+
+/** A file that was moved away has none: the task says so. */
+const bytesOf = (file: string) => statSync(file, { throwIfNoEntry: false })?.size ?? 0;
 
 function sizeOf(bytes: Uint8Array): { width: number; height: number } {
   try {

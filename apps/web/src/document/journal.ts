@@ -171,8 +171,8 @@ export const journal = {
    *
    * @param goesOn - This page goes on changing it: what follows stands on this version.
    */
-  setAside(aside: Omit<Aside, 'session'>, editIds: readonly string[], goesOn = false): Promise<void> {
-    return withStorage(async (db) => {
+  async setAside(aside: Omit<Aside, 'session'>, editIds: readonly string[], goesOn = false): Promise<void> {
+    await withStorage(async (db) => {
       const { pieceId, doc } = aside;
       const transaction = db.transaction(['changes', 'bases', 'asides'], 'readwrite');
       void transaction.objectStore('asides').put({ ...aside, session });
@@ -183,6 +183,7 @@ export const journal = {
       }
       await transaction.done;
     });
+    editIds.forEach(keptAtOnce.drop);
   },
 
   dropAside(id: string): Promise<void> {
