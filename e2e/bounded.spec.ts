@@ -61,7 +61,7 @@ test('a step that ended its tab is left out alone, and computed when asked for',
       const note = { session: 'gone', what: 'step', id: 'fringe-001', print };
       localStorage.setItem(`lithe-sieve under way ${piece}`, JSON.stringify(note));
     },
-    [id, JSON.stringify([fringe.kind, fringe.params])],
+    [id, JSON.stringify([fringe.kind, fringe.params, undefined])],
   );
   const next = await context.newPage();
   await next.goto(`/bench/${id}`);

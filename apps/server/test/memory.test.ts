@@ -9,11 +9,11 @@ import {
   type PieceDoc,
   type Recipe,
 } from '@lithe-sieve/core';
-import { MemoryBudget } from '../src/worker/memory-budget.ts';
+import { MemoryBudget, QUICK } from '../src/worker/memory-budget.ts';
 import { MemoryWatch } from '../src/worker/memory-watch.ts';
 import { shared, WorkerPool } from '../src/worker/pool.ts';
 import { memoryOf } from '../src/worker/task-memory.ts';
-import type { HandOffTask, SummariseTask, TipFile } from '../src/worker/tasks.ts';
+import type { HandOffTask, LookOverTask, SummariseTask, TipFile } from '../src/worker/tasks.ts';
 
 test('tasks take memory in turn: what does not fit waits, what is too much is alone, what is called off takes none', async () => {
   const budget = new MemoryBudget(100);
@@ -55,18 +55,20 @@ test('a file that claims more than there is is refused before it is decoded, one
   await pool.close();
 }, 60_000);
 
-test('what a person waits for goes before what nobody waits for', async () => {
-  const budget = new MemoryBudget(100);
+test('what a person waits for goes first, and a file that is read finds memory beside the largest task', async () => {
+  const budget = new MemoryBudget(100, 25);
   const began: string[] = [];
-  const giveBack = await budget.take(100);
-  const asked = [false, true, false, true].map(async (first, i) => {
-    const done = await budget.take(100, { first });
-    began.push(`${first ? 'person' : 'behind'} ${i}`);
+  const giveBack = await budget.take(1000);
+  const asked = [0, 1, 0, 1].map(async (rank, i) => {
+    const done = await budget.take(75, { rank });
+    began.push(`${rank} of ${i}`);
     done();
   });
+  (await budget.take(25, { rank: QUICK }))();
+  expect(began).toEqual([]);
   giveBack();
   await Promise.all(asked);
-  expect(began).toEqual(['person 1', 'person 3', 'behind 0', 'behind 2']);
+  expect(began).toEqual(['1 of 1', '1 of 3', '0 of 0', '0 of 2']);
 });
 
 test('beyond its memory the process ends the task that was reckoned to take most, and no other until that is freed', async () => {
@@ -137,7 +139,7 @@ test('what would take more than there is is refused in words, a hand-off as a fi
   await expect(pool.run(task)).rejects.toMatchObject({
     code: 'too-large-here',
     message: expect.stringMatching(
-      /Handing it off would take 0\.\d GB of memory; this server may use 0\.3 GB/,
+      /Handing it off would take 0\.\d GB of memory; this server may use 0\.2 GB/,
     ) as unknown,
   });
   await pool.close();
@@ -157,5 +159,14 @@ test('a task is ended beyond its time, and a file is read meanwhile', async () =
   expect((await pool.run({ kind: 'inspect', bytes: shared(png) })).facts).toMatchObject({ width: 64 });
   expect([...ended]).toEqual([]);
   for (const error of await Promise.all(both)) expect(error).toMatchObject({ code: 'took-too-long' });
+  await pool.close();
+}, 60_000);
+
+test('a task whose time cannot be reckoned takes no memory with it', async () => {
+  const pool = new WorkerPool(512 * MB);
+  const gone: LookOverTask = { kind: 'look-over', file: '/nowhere/studio.sqlite' };
+  for (let k = 0; k < 12; k++) await expect(pool.run(gone)).rejects.toMatchObject({ message: expect.stringContaining('no studio') as unknown }); // prettier-ignore
+  const giveBack = await pool.budget.take(512 * MB, { signal: AbortSignal.timeout(1000) }); // all of it is there
+  giveBack();
   await pool.close();
 }, 60_000);

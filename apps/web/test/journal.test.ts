@@ -171,3 +171,12 @@ test('a change of the last milliseconds is there though the database never commi
   await journal.drop('edit-b');
   expect(localStorage.length).toBe(0);
 });
+
+test('a version that was set aside takes its changes of the last moments with it', async () => {
+  const first = await page();
+  await first.journal.put('piece', 1, change('edit-a', 0.1), doc);
+  localStorage.setItem('lithe-sieve at once 000000000 edit-a', JSON.stringify({ pieceId: 'piece', session: 'gone', base: 1, edit: change('edit-a', 0.1) })); // prettier-ignore
+  await first.journal.setAside({ id: 'copy', pieceId: 'piece', doc, strokes: [], why: 'x' }, ['edit-a']);
+  const { journal } = await page();
+  expect([localStorage.length, await journal.leftOf('piece')]).toEqual([0, []]);
+});

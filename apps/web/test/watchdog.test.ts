@@ -43,6 +43,19 @@ test('what was under way is known again only while the document would compute it
   expect(await underWayNotes.takeLeft('piece')).toBeNull();
 });
 
+test('a page takes back its own note alone, and a newer version of a step is another computation', () => {
+  const step = makeStep('step-1', 'resize', { factor: 0.5 });
+  const doc: PieceDoc = { ...PIECE_DEFAULTS, name: 'Leaf', sources: [], run: [{ ...step, version: undefined }] };
+  const its = underWayAt(doc, 'step-1')!;
+  expect(stands({ ...doc, run: [step] }, its)).toBe(false);
+  underWayNotes.note('piece', its);
+  const [key] = Object.keys(localStorage);
+  localStorage.setItem(key, localStorage.getItem(key)!.replace(/"session":"[^"]*"/, '"session":"another"'));
+  underWayNotes.clear('piece');
+  expect(Object.keys(localStorage)).toEqual([key]);
+  localStorage.clear();
+});
+
 test('a server that answers nothing is noticed within ten seconds, one that is only busy is not', async () => {
   const said = jest.fn();
   answering.whenChanged(said);

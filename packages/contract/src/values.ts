@@ -38,11 +38,13 @@ function withNumbers<K extends StepKindName, S extends z.ZodRawShape>(
 
 /** The schema of a kind of step: its numbers, and the parameters that are none. */
 export function step<K extends StepKindName, S extends z.ZodRawShape>(kind: K, others: S) {
+  const newest = STEP_KINDS[kind].version ?? 1;
+  const newer = `It holds a step of a newer version than ${newest}, the newest known here: start the newer Lithe Sieve.`;
   return z.strictObject({
     id: idSchema,
     on: z.boolean(),
     kind: z.literal(kind),
-    version: z.int().min(1).max(999).optional(),
+    version: z.int().min(1).max(newest, { message: newer }).optional(),
     params: z.strictObject(withNumbers(kind, others)),
   });
 }

@@ -8,6 +8,7 @@ import { z } from './zod.ts';
  * - 2: what a stroke and a scribble do is called `effect`, it was `says`.
  * - 3: `levels`, how the mip levels come about.
  * - 4: `drawn`, how the clip is drawn; levels that are replaced or painted over.
+ * - 5: steps have versions; `mixed` of two steps.
  */
 export const docVersionSchema = z
   .int()

@@ -32,10 +32,10 @@ const WARNING = 1; // the validator's severities: 0 error, 1 warning, 2 informat
 
 /** Decodes at full size, runs, writes, reads back. Shares of progress are rough thirds of what was measured. */
 export async function handOff(task: HandOffTask): Promise<HandedOff> {
-  let told = 0;
+  let [told, said] = [0, ''];
   const report = (share: number, doing: string) => {
-    if (performance.now() - told < TELL_EVERY_MS) return;
-    told = performance.now();
+    if (doing === said && performance.now() - told < TELL_EVERY_MS) return;
+    [told, said] = [performance.now(), doing];
     task.progress?.postMessage({ share, doing });
   };
   const tips = await decodeTips(task.tips);

@@ -15,9 +15,12 @@ export function usualBudget(): number {
 
 export interface Turn {
   signal?: AbortSignal | undefined;
-  /** Whether a person waits for it: it goes before all that nobody waits for. */
-  first?: boolean;
+  /** What waits with a higher rank goes first; of {@link QUICK} a part of the memory is kept for it. */
+  rank?: number;
 }
+
+/** Of what a person waits for at this moment, and what takes little. */
+export const QUICK = 2;
 
 /**
  * Memory that tasks take in turn: what does not fit beside the others waits until they give theirs back. p-queue counts
@@ -25,20 +28,29 @@ export interface Turn {
  */
 export class MemoryBudget {
   private taken = 0;
-  private readonly waiting: { bytes: number; first: boolean; go: () => void }[] = [];
+  private readonly waiting: { bytes: number; rank: number; go: () => void }[] = [];
 
-  constructor(readonly bytes: number) {}
+  /** @param kept - Bytes that only {@link QUICK} may take, so that it waits for nothing else. */
+  constructor(
+    readonly bytes: number,
+    private readonly kept = 0,
+  ) {}
+
+  /** What one of a rank may take at the most. */
+  mostFor(rank: number): number {
+    return rank >= QUICK ? this.bytes : this.bytes - this.kept;
+  }
 
   /**
-   * Resolves when there is room, in the order of asking. What is more than the whole budget waits until it is alone.
+   * Resolves when there is room, in the order of asking. What is more than there ever is waits until it is alone.
    *
    * @returns gives it back, once.
    */
-  async take(wanted: number, { signal, first = false }: Turn = {}): Promise<() => void> {
-    const bytes = Math.min(wanted, this.bytes);
+  async take(wanted: number, { signal, rank = 0 }: Turn = {}): Promise<() => void> {
+    const bytes = Math.min(wanted, this.mostFor(rank));
     await new Promise<void>((resolve, reject) => {
-      const entry = { bytes, first, go: resolve };
-      const behind = first ? this.waiting.findIndex((w) => !w.first) : -1;
+      const entry = { bytes, rank, go: resolve };
+      const behind = this.waiting.findIndex((w) => w.rank < rank);
       this.waiting.splice(behind < 0 ? this.waiting.length : behind, 0, entry);
       signal?.addEventListener('abort', () => {
         const at = this.waiting.indexOf(entry);
@@ -59,10 +71,12 @@ export class MemoryBudget {
   }
 
   private next(): void {
-    for (let [first] = this.waiting; first && this.taken + first.bytes <= this.bytes; [first] = this.waiting) {
+    const fits = (next?: { bytes: number; rank: number }) =>
+      next !== undefined && this.taken + next.bytes <= this.mostFor(next.rank);
+    for (let [next] = this.waiting; fits(next); [next] = this.waiting) {
       this.waiting.shift();
-      this.taken += first.bytes;
-      first.go();
+      this.taken += next.bytes;
+      next.go();
     }
   }
 }

@@ -6,7 +6,7 @@ import PQueue from 'p-queue';
 import { Piscina } from 'piscina';
 import { toPlainError, type PlainError } from '@lithe-sieve/core';
 import { StudioError } from '../studio-error.ts';
-import { MemoryBudget, usualBudget } from './memory-budget.ts';
+import { MemoryBudget, QUICK, usualBudget } from './memory-budget.ts';
 import { MemoryWatch } from './memory-watch.ts';
 import { memoryOf } from './task-memory.ts';
 import { timeOf } from './task-time.ts';
@@ -31,8 +31,11 @@ const HEAP_MB = 512;
 /** With less, a second thread for what nobody waits for would take a fifth of it by being there. */
 const SMALL_BUDGET = 512 * MB;
 
-/** What a person waits for; it has threads of its own, which nothing else holds. */
-const FOR_PEOPLE: ReadonlySet<Task['kind']> = new Set(['warm', 'inspect', 'hand-off']);
+/** What a person waits for has threads of its own, which nothing else holds; the rest has rank 0. */
+const RANKS: Partial<Record<Task['kind'], number>> = { warm: QUICK, inspect: QUICK, 'hand-off': 1 };
+/** Of the memory, for files that are read meanwhile: at most so much, and so great a share. */
+const KEPT_BYTES = 64 * MB;
+const KEPT_SHARE = 1 / 4;
 
 /**
  * The server's worker threads. Core runs there and nowhere else on the server. Every task has a time and a share of memory,
@@ -52,7 +55,7 @@ export class WorkerPool {
     memory = usualBudget(),
     private readonly timeFor: (task: Task) => number = timeOf,
   ) {
-    this.budget = new MemoryBudget(memory);
+    this.budget = new MemoryBudget(memory, Math.min(KEPT_BYTES, KEPT_SHARE * memory));
     this.watch = new MemoryWatch(memory);
     const cores = availableParallelism();
     this.people = laneOf(1, Math.max(2, Math.min(4, cores)), memory);
@@ -66,8 +69,8 @@ export class WorkerPool {
    *   that would take more than all may take together, or that came to more; `took-too-long` for one that was ended.
    */
   async run<T extends Task>(task: T, { signal, transfer = [] }: TaskHow = {}): Promise<TaskResult<T>> {
-    const first = FOR_PEOPLE.has(task.kind);
-    const { threads, turns } = first ? this.people : this.behind;
+    const rank = RANKS[task.kind] ?? 0;
+    const { threads, turns } = rank > 0 ? this.people : this.behind;
     const bytes = this.memoryFor(task);
     const time = this.timeFor(task);
     const ended = new AbortController();
@@ -78,7 +81,7 @@ export class WorkerPool {
     try {
       return await turns.add(
         async () => {
-          const giveBack = await this.budget.take(bytes, { signal: end, first });
+          const giveBack = await this.budget.take(bytes, { signal: end, rank });
           const letGo = this.watch.add(bytes, () => ended.abort(tooMuchMemory(bytes, this.budget.bytes)));
           const timer = setTimeout(() => ended.abort(tookTooLong(time)), time);
           try {
@@ -112,11 +115,12 @@ export class WorkerPool {
     } catch (error) {
       throw asStudioError(toPlainError(error));
     }
-    if (bytes <= this.budget.bytes) return bytes;
+    const most = this.budget.mostFor(RANKS[task.kind] ?? 0);
+    if (bytes <= most) return bytes;
     throw new StudioError(
       'too-large',
       'too-large-here',
-      `${DOING[task.kind] ?? 'This'} would take ${inGb(bytes)} of memory; this server may use ${inGb(this.budget.bytes)}.`,
+      `${DOING[task.kind] ?? 'This'} would take ${inGb(bytes)} of memory; this server may use ${inGb(most)}.`,
       task.kind === 'inspect'
         ? 'Save it smaller, or as PNG without interlacing; or start the server with --memory and more megabytes.'
         : 'Make the texture smaller, or start the server with --memory and more megabytes. The piece is kept as it is.',

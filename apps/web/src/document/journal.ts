@@ -183,7 +183,7 @@ export const journal = {
       }
       await transaction.done;
     });
-    editIds.forEach(keptAtOnce.drop);
+    for (const editId of editIds) keptAtOnce.drop(editId);
   },
 
   dropAside(id: string): Promise<void> {

@@ -1,4 +1,5 @@
 import { z } from '@lithe-sieve/contract';
+import { local } from './local';
 import type { Kept } from './kept';
 
 const KEY = 'lithe-sieve at once ';
@@ -18,41 +19,30 @@ const keptSchema = z.object({
  */
 export const keptAtOnce = {
   put(kept: Kept, number: number): void {
-    quietly(() => {
-      const text = JSON.stringify(kept);
-      if (text.length > MOST) return;
-      localStorage.setItem(`${KEY}${String(number).padStart(9, '0')} ${kept.edit.editId}`, text);
-    });
+    const text = textOf(kept);
+    if (text === '' || text.length > MOST) return;
+    local.write(`${KEY}${String(number).padStart(9, '0')} ${kept.edit.editId}`, text);
   },
 
   /** The database has it, or nobody wants it any more. */
   drop(editId: string): void {
-    quietly(() =>
-      keys()
-        .filter((key) => key.endsWith(` ${editId}`))
-        .forEach((key) => localStorage.removeItem(key)),
-    );
+    for (const key of local.keys(KEY)) if (key.endsWith(` ${editId}`)) local.remove(key);
   },
 
   /** In the order in which they were made. */
   all(): Kept[] {
-    return (quietly(keys) ?? []).sort().flatMap((key) => {
-      const found = keptSchema.safeParse(quietly(() => JSON.parse(localStorage.getItem(key) ?? 'null') as unknown));
+    return local.keys(KEY).flatMap((key) => {
+      const found = keptSchema.safeParse(local.readJson(key));
       return found.success ? [found.data as unknown as Kept] : [];
     });
   },
 };
 
-function keys(): string[] {
-  return Array.from({ length: localStorage.length }, (_, i) => localStorage.key(i) ?? '').filter((k) =>
-    k.startsWith(KEY),
-  );
-}
-
-function quietly<T>(work: () => T): T | undefined {
+/** Nothing of a change that cannot be written: the database says so. */
+function textOf(kept: Kept): string {
   try {
-    return work();
+    return JSON.stringify(kept);
   } catch {
-    return undefined;
+    return '';
   }
 }

@@ -1,4 +1,12 @@
-import { halvingsTo, partFiles, type Picture, type Recipe, type SourceRef, type Stroke } from '@lithe-sieve/core';
+import {
+  declaredSize,
+  halvingsTo,
+  partFiles,
+  type Picture,
+  type Recipe,
+  type SourceRef,
+  type Stroke,
+} from '@lithe-sieve/core';
 import { fetchSourceBytes } from '../api/sources.api';
 import type { Side } from './side';
 
@@ -71,7 +79,7 @@ export class EnginePictures {
       if (recipe) {
         this.recipes.set(sha256, recipe);
         await this.bringParts(recipe);
-        this.largest = Math.max(this.largest, recipe.width * recipe.height);
+        this.note(recipe);
         if (i === 0) await this.useHalvings(halvingsTo(VIEW_SIDE, recipe));
         continue; // the workers grow it when a run asks for it
       }
@@ -101,8 +109,12 @@ export class EnginePictures {
     return this.loading.get(sha256) ?? this.remember(sha256, this.decode(sha256, fetchSourceBytes(sha256)));
   }
 
+  private note({ width, height }: { width: number; height: number }): void {
+    this.largest = Math.max(this.largest, width * height);
+  }
+
   private async adopt(sha256: string, picture: Picture, first: boolean): Promise<void> {
-    this.largest = Math.max(this.largest, picture.width * picture.height);
+    this.note(picture);
     if (first) await this.useHalvings(halvingsTo(VIEW_SIDE, picture));
     await this.view.remote.adopt(sha256, picture, this.halvings);
   }
@@ -133,10 +145,21 @@ export class EnginePictures {
     throw answer ? Object.assign(new Error(answer.error.message), answer.error) : new Error('cancelled');
   }
 
-  private async decode(sha256: string, bytes: Uint8Array | Promise<Uint8Array>): Promise<Picture> {
-    const answer = await this.full.remote.prepare(sha256, await bytes);
+  private async decode(sha256: string, from: Uint8Array | Promise<Uint8Array>): Promise<Picture> {
+    const bytes = await from;
+    this.note(sizeOf(bytes)); // before the worker is silent over it
+    const answer = await this.full.remote.prepare(sha256, bytes);
     if (answer?.ok) return answer.value;
     throw answer ? Object.assign(new Error(answer.error.message), answer.error) : new Error('cancelled');
+  }
+}
+
+/** What a file says of its size; nothing where it is no picture, which the worker says. */
+function sizeOf(bytes: Uint8Array): { width: number; height: number } {
+  try {
+    return declaredSize(bytes);
+  } catch {
+    return { width: 0, height: 0 };
   }
 }
 

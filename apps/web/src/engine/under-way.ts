@@ -1,5 +1,6 @@
-import { recipeKey, type PieceDoc } from '@lithe-sieve/core';
+import { recipeKey, type PieceDoc, type StepEntry } from '@lithe-sieve/core';
 import { z } from '@lithe-sieve/contract';
+import { local } from '../document/local';
 import { isGone, session } from '../document/journal';
 
 const KEY = 'lithe-sieve under way ';
@@ -15,10 +16,12 @@ const underWaySchema = z.object({
 /** What a page was computing. */
 export type UnderWay = Omit<z.infer<typeof underWaySchema>, 'session'>;
 
+const printOf = ({ kind, params, version }: StepEntry) => JSON.stringify([kind, params, version]);
+
 /** What is computed at a step of a run, or before the first one. */
 export function underWayAt({ run, sources }: PieceDoc, stepId: string | null): UnderWay | null {
   const step = run.find((s) => s.id === stepId);
-  if (step) return { what: 'step', id: step.id, print: JSON.stringify([step.kind, step.params]) };
+  if (step) return { what: 'step', id: step.id, print: printOf(step) };
   const grown = sources.find((s) => s.recipe);
   return grown?.recipe ? { what: 'recipe', id: grown.id, print: recipeKey(grown.recipe) } : null;
 }
@@ -26,7 +29,7 @@ export function underWayAt({ run, sources }: PieceDoc, stepId: string | null): U
 /** Whether a document would compute that again. */
 export function stands({ run, sources }: PieceDoc, { what, id, print }: UnderWay): boolean {
   if (what === 'recipe') return sources.some((s) => s.id === id && s.recipe && recipeKey(s.recipe) === print);
-  return run.some((s) => s.on && s.id === id && JSON.stringify([s.kind, s.params]) === print);
+  return run.some((s) => s.on && s.id === id && printOf(s) === print);
 }
 
 /**
@@ -35,29 +38,22 @@ export function stands({ run, sources }: PieceDoc, { what, id, print }: UnderWay
  */
 export const underWayNotes = {
   note(pieceId: string, its: UnderWay): void {
-    quietly(() => localStorage.setItem(KEY + pieceId, JSON.stringify({ ...its, session })));
+    local.write(KEY + pieceId, JSON.stringify({ ...its, session }));
   },
 
+  /** Takes back what this page noted; what another one did stays. */
   clear(pieceId: string): void {
-    quietly(() => localStorage.removeItem(KEY + pieceId));
+    if (noted(pieceId)?.session === session) local.remove(KEY + pieceId);
   },
 
-  /** What a page that is gone was computing of a piece when it ended. */
+  /** What a page that is gone was computing of a piece when it ended, once. */
   async takeLeft(pieceId: string): Promise<UnderWay | null> {
-    const found = underWaySchema.safeParse(
-      quietly(() => JSON.parse(localStorage.getItem(KEY + pieceId) ?? 'null') as unknown),
-    );
-    if (!found.success || found.data.session === session || !(await isGone(found.data.session))) return null;
-    this.clear(pieceId);
-    const { what, id, print } = found.data;
+    const found = noted(pieceId);
+    if (!found || found.session === session || !(await isGone(found.session))) return null;
+    local.remove(KEY + pieceId);
+    const { what, id, print } = found;
     return { what, id, print };
   },
 };
 
-function quietly<T>(work: () => T): T | undefined {
-  try {
-    return work();
-  } catch {
-    return undefined;
-  }
-}
+const noted = (pieceId: string) => underWaySchema.safeParse(local.readJson(KEY + pieceId)).data;

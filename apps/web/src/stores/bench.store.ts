@@ -1,7 +1,7 @@
 import type { Box, Material, Stretch } from '@lithe-sieve/core';
 import { defineStore } from 'pinia';
 import { ref, shallowRef, watch } from 'vue';
-import { local } from '../components/local';
+import { local } from '../document/local';
 import type { Backdrop, MapLook, SheetMode } from '../features/stage/drawing/messages';
 
 /** A tile of the clip stretch. */

@@ -1,5 +1,5 @@
 import { ROLE_ENDINGS, type Endings } from '@lithe-sieve/core';
-import { local } from '../components/local';
+import { local } from '../document/local';
 
 const ENDINGS = 'endings';
 

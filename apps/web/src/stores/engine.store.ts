@@ -81,6 +81,7 @@ export const useEngineStore = defineStore('engine', () => {
         mask.value = result;
         maskIsFull.value = true;
         failure.value = null;
+        startedAgain = false;
       },
       maps(result) {
         const [before, now] = [maps.value?.maps[0], result.maps[0]].map((m) => m?.levels[0].width);
@@ -109,6 +110,8 @@ export const useEngineStore = defineStore('engine', () => {
   }
 
   let begunAt = 0;
+  /** The workers fell silent and were started again, and nothing has come of them yet. */
+  let startedAgain = false;
   let lastNoted = '';
   function ask(): void {
     progress.value = engine?.progress ?? 0;
@@ -131,10 +134,11 @@ export const useEngineStore = defineStore('engine', () => {
     busy.value = false;
     underWayNotes.clear(piece.id);
     if (!doc) return;
-    if (its) heldBack.hold(piece.id, doc, its, 'worker', () => piece.doc && void show(piece.doc));
-    else notices.tell({ id: 'silent worker', bad: true, ...SILENT });
     failure.value = { message: SILENT.text, remedy: SILENT.remedy };
-    void show(doc);
+    const held = its && heldBack.hold(piece.id, doc, its, 'worker', () => piece.doc && void show(piece.doc));
+    if (!held) notices.tell({ id: 'silent worker', bad: true, ...SILENT });
+    if (!startedAgain) void show(doc); // twice without a result: it is for the person to say
+    startedAgain = true;
   }
 
   const isFit = (step: StepEntry) => stepKind(step.kind).stretch === 'fit';
@@ -315,7 +319,7 @@ export const useEngineStore = defineStore('engine', () => {
 const NOTED_AFTER_MS = 1500;
 
 const SILENT = {
-  text: 'The computation does not answer any more; it is started again.',
+  text: 'The computation does not answer any more; its workers were ended.',
   remedy: 'Everything you did is kept.',
 };
 

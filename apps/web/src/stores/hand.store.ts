@@ -8,7 +8,7 @@ import {
   type TipName,
 } from '@lithe-sieve/core';
 import { defineStore } from 'pinia';
-import { local } from '../components/local';
+import { local } from '../document/local';
 import { computed, reactive, ref, watch } from 'vue';
 import { useBenchStore } from './bench.store';
 import { usePieceStore } from './piece.store';

@@ -1,6 +1,6 @@
 import { defineStore } from 'pinia';
 import { shallowRef } from 'vue';
-import type { PieceDoc } from '@lithe-sieve/core';
+import type { PieceDoc, PlainError } from '@lithe-sieve/core';
 import { stepLabel } from '../actions/step-labels';
 import { stands, underWayNotes, type UnderWay } from '../engine/under-way';
 import { useNoticesStore } from './notices.store';
@@ -10,21 +10,24 @@ const ENDED = {
   worker: 'stopped answering while it was computed, and the computation was started again',
 } as const;
 
+interface HeldBack {
+  pieceId: string;
+  its: UnderWay;
+  /** Why, in words. */
+  error: PlainError;
+}
+
 /**
  * What is left out of the computation of the open piece because it took a tab or a worker with it, until it is set
  * otherwise or asked for. Session state: the document stays as it is.
  */
 export const useHeldBackStore = defineStore('held-back', () => {
   const notices = useNoticesStore();
-  const held = shallowRef<{
-    pieceId: string;
-    its: UnderWay;
-    error: { code: string; message: string; remedy: string };
-  } | null>(null);
+  const held = shallowRef<HeldBack | null>(null);
 
-  /** @param again - Computes it after all. */
-  function hold(pieceId: string, doc: PieceDoc, its: UnderWay, ended: keyof typeof ENDED, again: () => void): void {
-    if (!stands(doc, its)) return;
+  /** @param again - Computes it after all. @returns false where the document would not compute it any more. */
+  function hold(pieceId: string, doc: PieceDoc, its: UnderWay, ended: keyof typeof ENDED, again: () => void): boolean {
+    if (!stands(doc, its)) return false;
     const step = doc.run.find((s) => s.id === its.id);
     const message = `${step ? `“${stepLabel(step)}”` : 'The recipe'} ${ENDED[ended]}.`;
     const remedy = `It is left out until ${step ? 'the step' : 'the recipe'} is set otherwise.`;
@@ -37,13 +40,11 @@ export const useHeldBackStore = defineStore('held-back', () => {
       },
     };
     notices.tell({ id: 'held back', bad: true, text: message, remedy, action });
+    return true;
   }
 
   /** What is held back of a document, as long as that would still compute it. */
-  function of(
-    pieceId: string,
-    doc: PieceDoc,
-  ): { its: UnderWay; error: { code: string; message: string; remedy: string } } | null {
+  function of(pieceId: string, doc: PieceDoc): HeldBack | null {
     const now = held.value;
     if (now?.pieceId === pieceId && stands(doc, now.its)) return now;
     if (now) release();

@@ -8,6 +8,9 @@ const UNMIX_NOTES = {
     'Colours of subject and backdrop are estimated from what lies around the fringe: for any backdrop.',
 };
 
+/** In which values subject and backdrop were mixed. */
+export const MIXED_NAMES = { found: 'found out', 'encoded values': 'sRGB values' };
+
 /** Of the steps of the colour. */
 export const COLOUR_FIELDS: Fields = {
   unmix: [
@@ -19,7 +22,7 @@ export const COLOUR_FIELDS: Fields = {
       name: 'mixed',
       label: 'Blended in',
       options: MIXED_INS,
-      names: { found: 'found out', 'encoded values': 'sRGB values' },
+      names: MIXED_NAMES,
       list: true,
       when: ({ from }) => from !== 'what lies around',
     },

@@ -10,7 +10,7 @@ import {
   type StepParams,
 } from '@lithe-sieve/core';
 import type { Field, Fields } from './fields';
-import { COLOUR_FIELDS } from './colour-trays';
+import { COLOUR_FIELDS, MIXED_NAMES } from './colour-trays';
 import { FIT_FIELDS } from './fit-trays';
 import { MAP_FIELDS } from './map-trays';
 
@@ -41,8 +41,6 @@ const COMBINE_NOTES = {
 const TOLERANCE_HINT =
   'How different a colour may be and still match. Perceptual distance: 0 is identical, 1 is black to white.';
 const SOFTNESS_HINT = 'Width of the ramp between dropped and kept; 0 gives a hard edge.';
-
-const MIXED_NAMES = { found: 'found out', 'encoded values': 'sRGB values' };
 
 /** Below the swatches, which are a form of their own. */
 export const FROM_COLOUR_FIELDS: readonly Field<StepParams['from-colour']>[] = [
