@@ -29,8 +29,10 @@ const LEAST_APART = 0.004;
 const CLEARLY = 1.5;
 /** grain alone makes this of a grey subject; */
 const A_LITTLE = 1.15;
-/** or else its alphas have to lie so much nearer to even. */
+/** or else its alphas have to lie so much nearer to even, */
 const EVEN = 0.02;
+/** where at least so many texels of those between lie beyond either end. */
+const ENDS = 0.2;
 
 /**
  * Finds out in which values fringe texels were mixed. In the right ones the alphas that the three channels give agree, and
@@ -60,7 +62,9 @@ export class MixingSearch {
       }
       if (length < CONTRAST * CONTRAST) continue;
       const alpha = dot / length;
-      if (alpha > 0.1 && alpha < 0.9) {
+      if (alpha <= 0.1) its.below++;
+      else if (alpha >= 0.9) its.above++;
+      else {
         its.even += alpha;
         its.off += Math.abs(alpha - known);
         its.texels++;
@@ -90,14 +94,16 @@ export class MixingSearch {
         off,
         `colours fit the mask within ${percent(Math.min(...off))}, otherwise within ${percent(Math.max(...off))}`,
       );
-    if (Math.abs(uneven[0] - uneven[1]) > EVEN)
+    // of an edge that is softer than the band in which it is looked at only a part is seen, which is even by chance
+    const wholly = [light, encoded].every((t) => Math.min(t.below, t.above) > ENDS * t.texels);
+    if (wholly && Math.abs(uneven[0] - uneven[1]) > EVEN)
       return say(uneven, 'only so edges are as often more than half covered as less');
     if (isClear(apart, A_LITTLE)) return say(apart, agree(apart));
     return { mixed: 'encoded values', notice: 'The fringe does not say how it was blended: taken as sRGB values.' };
   }
 }
 
-const tally = () => ({ off: 0, apart: 0, compared: 0, even: 0, texels: 0 });
+const tally = () => ({ below: 0, above: 0, off: 0, apart: 0, compared: 0, even: 0, texels: 0 });
 const percent = (v: number) => `${(100 * v).toFixed(1)} %`;
 
 /** @param amounts - Of light, and of encoded values: the smaller one is right. */
