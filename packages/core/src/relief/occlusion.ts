@@ -5,8 +5,8 @@ import { AIR, hiddenByHorizons, type Ground } from './horizons.ts';
 import type { Heights } from './normals.ts';
 
 /**
- * How much of the sky each texel of a height field sees, weighted by the cosine around the card's own normal: 1 less the
- * mean over directions of sin² of the horizon's elevation. What the mask drops is air.
+ * How much of the sky each texel of a height field sees, roughly and soon: for pictures at view size, and for runs made
+ * before {@link openSky} was exact. Beside steep walls it is off by up to 0.2.
  *
  * The horizon along each lattice line is read off the upper hull of what was passed, which moves on with the line:
  * V. Timonen, J. Westerholm, "Scalable Height Field Self-Shadowing" (2010): a few steps a texel, however far it reaches.
@@ -18,7 +18,7 @@ import type { Heights } from './normals.ts';
  * @param most - Texels that are read one by one.
  * @returns Open sky, 0–65535, one a texel.
  */
-export function openSky(
+export function roughSky(
   heights: Heights,
   mask: Mask,
   rise: number,

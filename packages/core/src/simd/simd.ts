@@ -51,6 +51,24 @@ export interface Kernels {
       ...[alpha: Address, threshold: number, words: Address, count: number],
     ]
   ) => void;
+  groundRow: (words: Address, alpha: Address, least: number, unit: number, to: Address, count: number) => void;
+  cellRow: (above: Address, below: Address, to: Address, pitch: number, count: number) => void;
+  nearRow: (
+    ...args: [
+      ...[table: Address, places: number, rows: Address, own: Address],
+      ...[slopes: Address, nearness: Address, count: number],
+    ]
+  ) => void;
+  farRow: (
+    ...args: [
+      ...[own: Address, pitch: number, slopes: Address, nearness: Address],
+      ...[cells: Address, other: number, half: number, ahead: Address, behind: Address],
+      ...[lines: Address, states: Address, ring: number, turn: number, start: number, apart: number],
+      ...[slots: Address, along: Address, aside: Address],
+      ...[places: Address, lean: number, lag: number, fade: number, share: number],
+      ...[hidden: Address, first: number, step: number, count: number],
+    ]
+  ) => void;
   padRow: (from: Address, to: Address, count: number) => void;
   normalRow: (
     ...args: [

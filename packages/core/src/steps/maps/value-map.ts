@@ -2,7 +2,8 @@ import { blurValues } from '../../mask/blur.ts';
 import { depthInside } from '../../mask/depth.ts';
 import { cosine, sine } from '../../math/trigonometry.ts';
 import { localThickness } from '../../relief/local-thickness.ts';
-import { openSky } from '../../relief/occlusion.ts';
+import { roughSky } from '../../relief/occlusion.ts';
+import { openSky } from '../../relief/open-sky.ts';
 import type { MapName } from '../../raster/maps.ts';
 import type { Mask, Picture } from '../../raster/raster.ts';
 import { lowRow, type LowFrequencies } from '../../raster/low-frequencies.ts';
@@ -101,8 +102,9 @@ const RECIPES: Record<ValueRecipe, Recipe> = {
     };
   },
   'open sky'(state, { depth, reach }, env) {
-    const most = env.scale < 1 ? VIEW_CELLS : undefined;
-    const sky = openSky(heightsOf(state), state.mask, depth / env.texelMm, Math.max(1, reach * env.scale), env, most);
+    const read = [heightsOf(state), state.mask, depth / env.texelMm, Math.max(1, reach * env.scale)] as const;
+    const rough = (most?: number) => roughSky(...read, env, most);
+    const sky = env.scale < 1 ? rough(VIEW_CELLS) : env.version < 2 ? rough() : openSky(...read, env);
     return scaled(sky, 1 / 65535);
   },
   thickness({ mask }, { full }, env) {
@@ -222,6 +224,9 @@ interface MapWords {
   /** The first is where it starts. */
   recipes: readonly ValueRecipe[];
   defaults?: Partial<ValueMapParams>;
+  /** As a step has them. */
+  version?: number;
+  better?: string;
 }
 
 /** The maps of one value, and what each may be made of. A new one is an entry here and one in the tables of maps and steps. */
@@ -248,6 +253,8 @@ export const VALUE_MAPS = {
     hint: 'How much of the sky each place sees between the heights around it; what is cut out is air.',
     recipes: ['open sky', 'channel', 'one value', 'height'],
     defaults: { value: 1, reach: 128 },
+    version: 2,
+    better: 'The sky is measured for each texel: before, it was off beside walls, and in pictures above 2048².',
   },
   translucency: {
     label: 'Translucency',
@@ -274,7 +281,7 @@ const READS_PICTURE: readonly ValueRecipe[] = ['channel', 'fine detail', 'thin p
 
 /** The step that makes one of them. */
 export function valueMap(name: ValueMapName): StepKind<ValueMapParams> {
-  const { label, hint, recipes, defaults }: MapWords = VALUE_MAPS[name];
+  const { label, hint, recipes, defaults, version, better }: MapWords = VALUE_MAPS[name];
   return {
     stretch: 'maps',
     purpose: 'values',
@@ -282,6 +289,7 @@ export function valueMap(name: ValueMapName): StepKind<ValueMapParams> {
     hint,
     defaults: { ...DEFAULTS, from: recipes[0], ...defaults },
     ranges: RANGES,
+    ...(version && { version, better }),
     makes: name,
     inMillimetres: true,
     pullsMask: false,
