@@ -127,9 +127,11 @@ test('the clip drawn hashed, dithered and by samples: the ladder as the referenc
   await expect(row).toHaveCount(METHODS.length);
   const { levels: settings } = await docOf(page);
   for (const [i, method] of METHODS.entries()) {
-    const { drift, localError, silhouetteError } = methodFigures(mask, CLIP, settings, method)!;
+    const { drift, localError, sampledError, silhouetteError } = methodFigures(mask, CLIP, settings, method)!;
     const cells = row.nth(i).locator('td');
-    await expect(cells).toHaveText([drift, localError, silhouetteError].map((share) => (100 * share).toFixed(1)));
+    await expect(cells).toHaveText(
+      [drift, localError, sampledError, silhouetteError].map((share) => (100 * share).toFixed(1)),
+    );
   }
 });
 

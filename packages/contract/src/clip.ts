@@ -1,6 +1,7 @@
 import {
   CLIP_DRAWING_DEFAULTS,
   CLIP_DRAWINGS,
+  HOLD_VERSION,
   KEEPS,
   LEVEL_DEFAULTS,
   LEVEL_MAKERS,
@@ -44,6 +45,8 @@ export const levelsSchema = z
     wrapAcross: z.enum(WRAPS),
     wrapDown: z.enum(WRAPS),
     hold: z.boolean(),
+    // not there before version 6
+    holdVersion: z.int().min(1).max(HOLD_VERSION).default(1),
     strength: levelNumber(LEVEL_RANGES.strength),
     downTo: levelNumber(LEVEL_RANGES.downTo),
     fieldOfView: levelNumber(LEVEL_RANGES.fieldOfView),

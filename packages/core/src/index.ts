@@ -114,7 +114,7 @@ export { mapMips } from './sieve/map-mips.ts';
 export { colourMips, halveMask, halvePicture, maskMips } from './sieve/mips.ts';
 export { filterTaps, filterWeight, MIP_FILTERS, WRAPS, type MipFilter, type Wrap } from './sieve/mip-filters.ts';
 export { filteredColourMips, filteredMaskMips, type FilterOptions } from './sieve/filtered-mips.ts';
-export { holdAtDistance, HOLD_DEFAULTS, type Held, type HoldOptions } from './sieve/hold/hold.ts';
+export { holdAtDistance, HOLD_DEFAULTS, HOLD_VERSION, type Held, type HoldOptions } from './sieve/hold/hold.ts';
 export type { HeldLevel } from './sieve/hold/judge.ts';
 export { scaledToCoverage } from './sieve/keep/scaled.ts';
 export { diffusedAlpha } from './sieve/keep/diffused.ts';

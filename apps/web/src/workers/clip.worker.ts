@@ -3,6 +3,7 @@ import {
   drawClip,
   fringeOf,
   histogram,
+  isSieveError,
   levelFigures,
   makeLevels,
   methodFigures,
@@ -169,8 +170,15 @@ class ClipWorker {
     const { last } = this;
     if (last?.turn !== turn) return null;
     const [mask, ...averages] = last.plain;
-    const [made, plain] = [last.levels.slice(1), averages].map((levels) => levelFigures(mask, levels, last.threshold));
-    return { plain, made };
+    try {
+      const [made, plain] = [last.levels.slice(1), averages].map((levels) =>
+        levelFigures(mask, levels, last.threshold, () => this.goOn(turn)),
+      );
+      return { plain, made };
+    } catch (error) {
+      if (isSieveError(error, 'cancelled')) return null;
+      throw error;
+    }
   }
 
   /** What another way to make the levels would come to. */

@@ -77,7 +77,7 @@ export interface Material {
 }
 
 /** Version of the form that documents are written in; the contract reads earlier ones. */
-export const DOC_SCHEMA = 5;
+export const DOC_SCHEMA = 6;
 
 /** Everything of a piece that is saved and undone. The first source is the colour picture. */
 export interface PieceDoc {

@@ -1,7 +1,7 @@
 import { allocateHeap, type Allocate, type Mask } from '../raster/raster.ts';
 import { coverageAt, histogram } from './histogram.ts';
 import { filteredMaskMips } from './filtered-mips.ts';
-import { HOLD_DEFAULTS, holdAtDistance, type Held } from './hold/hold.ts';
+import { HOLD_DEFAULTS, HOLD_VERSION, holdAtDistance, type Held } from './hold/hold.ts';
 import { diffusedAlpha } from './keep/diffused.ts';
 import { localCoverage } from './keep/local.ts';
 import { scaledToCoverage } from './keep/scaled.ts';
@@ -30,6 +30,8 @@ export interface LevelSettings {
   /** Where the target makes the levels: what it averages with, and whether alpha is reshaped for it. */
   averages: MipFilter;
   hold: boolean;
+  /** Which version of it made the piece's texels; see {@link HOLD_VERSION}. */
+  holdVersion: number;
   /** 0–1, and the longer side in texels down to which levels are held. */
   strength: number;
   downTo: number;
@@ -48,6 +50,7 @@ export const LEVEL_DEFAULTS: LevelSettings = {
   wrapDown: 'clamp',
   averages: 'box',
   hold: false,
+  holdVersion: HOLD_VERSION,
   strength: HOLD_DEFAULTS.strength,
   downTo: HOLD_DEFAULTS.downTo,
   fieldOfView: 60,
@@ -112,7 +115,7 @@ function averaged(mask: Mask, filter: MipFilter, { wrapAcross, wrapDown }: Level
 
 /** The mask that is handed off, where the clip asks for it to be held. */
 export function heldFor(mask: Mask, clip: Clip, settings: LevelSettings, host: MakeLevelsHost = {}): Held {
-  const { strength, downTo, averages } = settings;
+  const { strength, downTo, averages, holdVersion: version } = settings;
   const { cutoff, opacity } = clip;
   const { allocate, checkpoint } = host;
   return holdAtDistance(mask, {
@@ -121,6 +124,7 @@ export function heldFor(mask: Mask, clip: Clip, settings: LevelSettings, host: M
     strength,
     downTo,
     filter: averages,
+    version,
     ...(allocate ? { allocate } : {}),
     ...(checkpoint ? { checkpoint } : {}),
   });

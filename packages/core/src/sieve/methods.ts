@@ -1,4 +1,5 @@
 import type { Mask } from '../raster/raster.ts';
+import { HOLD_VERSION } from './hold/hold.ts';
 import { KEEPS, makeLevels, type Clip, type LevelSettings, type MakeLevelsHost } from './levels.ts';
 import { levelFigures } from './mip-table.ts';
 import { thresholdByte } from './threshold.ts';
@@ -11,13 +12,14 @@ export interface MethodFigures {
   drift: number;
   /** Means over the levels; see `LevelFigures`. */
   localError: number;
+  sampledError: number;
   silhouetteError: number;
 }
 
 /** Every way there is: averages as they are, averages of a held mask, and levels of our own by the filter that is set. */
 export const METHODS: readonly Partial<LevelSettings>[] = [
   { madeBy: 'target', hold: false },
-  { madeBy: 'target', hold: true },
+  { madeBy: 'target', hold: true, holdVersion: HOLD_VERSION },
   ...KEEPS.map((keep) => ({ madeBy: 'file' as const, keep })),
 ];
 
@@ -33,15 +35,18 @@ export function methodFigures(
   host: MakeLevelsHost = {},
 ): MethodFigures | null {
   const { levels } = makeLevels(mask, clip, { ...settings, ...method }, host);
-  const judged = levelFigures(mask, levels.slice(1), thresholdByte(clip.cutoff, clip.opacity)).filter(
+  const goOn = () => host.checkpoint?.(1);
+  const judged = levelFigures(mask, levels.slice(1), thresholdByte(clip.cutoff, clip.opacity), goOn).filter(
     ({ width, height }) => Math.max(width, height) >= SMALLEST,
   );
   if (judged.length === 0) return null;
-  const mean = (of: 'localError' | 'silhouetteError') => judged.reduce((sum, f) => sum + f[of], 0) / judged.length;
+  const mean = (of: 'localError' | 'sampledError' | 'silhouetteError') =>
+    judged.reduce((sum, f) => sum + f[of], 0) / judged.length;
   return {
     settings: method,
     drift: Math.max(...judged.map((f) => Math.abs(f.drift))),
     localError: mean('localError'),
+    sampledError: mean('sampledError'),
     silhouetteError: mean('silhouetteError'),
   };
 }

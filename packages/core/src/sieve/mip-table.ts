@@ -1,5 +1,6 @@
 import { SieveError } from '../errors.ts';
 import type { Mask } from '../raster/raster.ts';
+import { sampledError } from './sampled.ts';
 import { halfSize, isEven, sharesBelow, sharesOfTexels, WHOLE } from './hold/reach.ts';
 
 /** How a level clips, beside what level 0 keeps in the same places. */
@@ -12,6 +13,8 @@ export interface LevelFigures {
   drift: number;
   /** Mean difference of the kept share over windows of 4 × 4 texels, 0–1. */
   localError: number;
+  /** The same where a renderer samples, between its texels and half way to the next level; see {@link sampledError}. */
+  sampledError: number;
   /** Mean difference between a texel, kept or not, and the share of level 0 that is kept under it, 0–1. */
   silhouetteError: number;
 }
@@ -22,14 +25,20 @@ const WINDOW = 4;
  * @param mask - Level 0.
  * @param levels - Levels 1 and on.
  * @param threshold - Byte, 0–256.
+ * @param checkpoint - Cancels by throwing.
  * @throws {@link SieveError} `size-mismatch` where a level has not half the size of the one before.
  */
-export function levelFigures(mask: Mask, levels: readonly Mask[], threshold: number): LevelFigures[] {
+export function levelFigures(
+  mask: Mask,
+  levels: readonly Mask[],
+  threshold: number,
+  checkpoint?: () => void,
+): LevelFigures[] {
   const whole = coverageOf(mask.data, threshold);
   let shares = sharesOfTexels(mask, threshold);
   let size: { width: number; height: number } = isEven(mask, halfSize(mask)) ? halfSize(mask) : mask;
   let expected = halfSize(mask);
-  return levels.map((level) => {
+  return levels.map((level, l) => {
     const { width, height, data } = level;
     if (width !== expected.width || height !== expected.height) {
       throw new SieveError(
@@ -41,7 +50,15 @@ export function levelFigures(mask: Mask, levels: readonly Mask[], threshold: num
     size = level;
     expected = halfSize(level);
     const coverage = coverageOf(data, threshold);
-    return { width, height, coverage, drift: coverage - whole, ...errorsOf(level, shares, threshold) };
+    const sampled = sampledError(level, levels.at(l + 1) ?? null, shares, WHOLE, threshold, checkpoint);
+    return {
+      width,
+      height,
+      coverage,
+      drift: coverage - whole,
+      sampledError: sampled,
+      ...errorsOf(level, shares, threshold),
+    };
   });
 }
 

@@ -28,6 +28,8 @@ const rows = computed(() => {
     made: signed(made.drift),
     plainLocal: (100 * figures.plain[i].localError).toFixed(1),
     local: (100 * made.localError).toFixed(1),
+    plainSampled: (100 * figures.plain[i].sampledError).toFixed(1),
+    sampled: (100 * made.sampledError).toFixed(1),
     plainOutline: (100 * figures.plain[i].silhouetteError).toFixed(1),
     outline: (100 * made.silhouetteError).toFixed(1),
   }));
@@ -37,15 +39,17 @@ const rows = computed(() => {
 <template>
   <table v-if="rows.length > 0" class="figures" data-test="level-figures">
     <caption>
-      Off level 0, in points of coverage: in all, in places of 4 × 4 texels, and texel by texel. Plain, then as set
+      Off level 0, in points of coverage: in all, in places of 4 × 4 texels (at texels, and as a renderer samples
+      between them, half way to the next level), and texel by texel. Plain, then as set
     </caption>
     <thead>
       <tr>
         <th scope="col">width</th>
         <th scope="col">from</th>
         <th scope="col" colspan="2">in all</th>
-        <th scope="col" colspan="2">places</th>
-        <th scope="col" colspan="2">texels</th>
+        <th scope="col" colspan="2">at texels</th>
+        <th scope="col" colspan="2">sampled</th>
+        <th scope="col" colspan="2">each</th>
       </tr>
     </thead>
     <tbody>
@@ -56,6 +60,8 @@ const rows = computed(() => {
         <td>{{ row.made }}</td>
         <td class="soft">{{ row.plainLocal }}</td>
         <td>{{ row.local }}</td>
+        <td class="soft">{{ row.plainSampled }}</td>
+        <td>{{ row.sampled }}</td>
         <td class="soft">{{ row.plainOutline }}</td>
         <td>{{ row.outline }}</td>
       </tr>

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import {
+  HOLD_VERSION,
   KEEPS,
   LEVEL_RANGES,
   MIP_FILTERS,
@@ -96,7 +97,12 @@ function set<K extends keyof LevelSettings>(name: K, value: LevelSettings[K], wh
         :model-value="levels.hold"
         aria-label="Hold at distance"
         data-test="hold"
-        @change="set('hold', Boolean($event), $event ? 'hold at distance' : 'as they are')"
+        @change="
+          actions.set(
+            $event ? { hold: true, holdVersion: HOLD_VERSION } : { hold: false },
+            $event ? 'hold at distance' : 'as they are',
+          )
+        "
       />
     </label>
     <p class="soft hint">
@@ -104,6 +110,12 @@ function set<K extends keyof LevelSettings>(name: K, value: LevelSettings[K], wh
       side.
     </p>
     <template v-if="levels.hold">
+      <p v-if="levels.holdVersion < HOLD_VERSION" class="soft hint" data-test="newer-hold">
+        There is a version {{ HOLD_VERSION }}. It leaves alone what clips by itself, and judges between texels too.
+        <button class="linked" @click="set('holdVersion', HOLD_VERSION, `hold, version ${HOLD_VERSION}`)">
+          Use it
+        </button>
+      </p>
       <p v-if="!inMask" class="soft hint">Nothing is clipped in mode {{ doc.material.mode }}: alpha stays as it is.</p>
       <NumberSlider
         label="Strength"

@@ -51,14 +51,16 @@ const points = (share: number) => (100 * share).toFixed(1);
   <TroubleNote v-if="failure" v-bind="failure" />
   <table v-if="rows.length > 0" class="figures" data-test="method-figures">
     <caption>
-      Worst in all, and means in places and of texels, down to 32 texels. Press a name to take it
+      Worst in all, and means in places (at texels, and as sampled) and of each texel, down to 32 texels. Press a name
+      to take it
     </caption>
     <thead>
       <tr>
         <th scope="col">levels</th>
         <th scope="col">in all</th>
-        <th scope="col">places</th>
-        <th scope="col">texels</th>
+        <th scope="col">at texels</th>
+        <th scope="col">sampled</th>
+        <th scope="col">each</th>
       </tr>
     </thead>
     <tbody>
@@ -70,6 +72,7 @@ const points = (share: number) => (100 * share).toFixed(1);
         </th>
         <td>{{ points(row.drift) }}</td>
         <td>{{ points(row.localError) }}</td>
+        <td>{{ points(row.sampledError) }}</td>
         <td>{{ points(row.silhouetteError) }}</td>
       </tr>
     </tbody>

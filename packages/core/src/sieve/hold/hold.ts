@@ -25,10 +25,15 @@ export interface HoldOptions {
    * as well, up to 2048² texels, 1024² where sides are odd; beyond, where time would count, box.
    */
   filter?: MipFilter;
+  /** {@link HOLD_VERSION} unless a piece was held by an earlier one, whose texels it keeps. */
+  version?: number;
   allocate?: Allocate;
   /** Called between levels with the share done; cancels by throwing. */
   checkpoint?: (share: number) => void;
 }
+
+/** Version 2 leaves alone what clips by itself between the texels, where a renderer samples, and keeps edges of all levels. */
+export const HOLD_VERSION = 2;
 
 export const HOLD_DEFAULTS = { opacity: 1, strength: 1, downTo: 8 } as const;
 
@@ -95,7 +100,13 @@ function reshape(
   mask: Mask,
   threshold: number,
   count: number,
-  { strength = HOLD_DEFAULTS.strength, allocate = allocateHeap, checkpoint, filter }: HoldOptions,
+  {
+    strength = HOLD_DEFAULTS.strength,
+    allocate = allocateHeap,
+    version = HOLD_VERSION,
+    checkpoint,
+    filter,
+  }: HoldOptions,
 ): Held {
   const room = edgeRoom(threshold, strength);
   const even = isEven(mask, halfSize(mask));
@@ -111,7 +122,7 @@ function reshape(
     const band = bandOf(threshold, l, above);
     const halves = finer && finer.width >= 2 * level.width && finer.height >= 2 * level.height;
     const nested = l > 1 && halves ? finer : null;
-    outOfReach.push(chooseSides(level, nested, band));
+    outOfReach.push(chooseSides(level, nested, band, version > 1));
     if (l >= EVEN_FROM) evenOut(level, band.centre);
     levels.push(level);
     centres.push(band.centre);

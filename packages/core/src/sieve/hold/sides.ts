@@ -1,4 +1,5 @@
 import { bayerMatrix } from '../../math/bayer.ts';
+import { keepEdge, naturalCount } from './natural.ts';
 import { UNIT, WHOLE, type Reach } from './reach.ts';
 
 /** Side of the neighbourhoods whose kept share is held, in texels of their level. */
@@ -32,12 +33,14 @@ export interface Band {
 /**
  * Decides which texels of a level are kept: in every window of 4 × 4 as many as the kept share of level 0 there, the
  * remainder carried to the windows around it (error diffusion, Floyd and Steinberg 1976); within a window those with
- * the largest share, that are kept naturally, and that hold what is kept on the level above. Writes `kept`.
+ * the largest share, that are kept naturally, and that hold what is kept on the level above. A window that clips by itself
+ * as it should, between its texels too, is left alone. Writes `kept`.
  *
+ * @param whole - Whether windows are left alone and edges stay: hold of version 1 decided all of them.
  * @param finer - The level above, whose `kept` counts as nested; null where that has not twice the size.
  * @returns how many texels are on the other side than wanted, because nothing else can be reached.
  */
-export function chooseSides(level: Reach, finer: Reach | null, band: Band): number {
+export function chooseSides(level: Reach, finer: Reach | null, band: Band, whole: boolean): number {
   const { width, height } = level;
   const [across, down] = [Math.ceil(width / WINDOW), Math.ceil(height / WINDOW)];
   const carried = new Float64Array(across * down);
@@ -48,16 +51,21 @@ export function chooseSides(level: Reach, finer: Reach | null, band: Band): numb
     for (let n = 0; n < across; n++) {
       const wx = way > 0 ? n : across - 1 - n;
       const at = wy * across + wx;
-      const whole = (wx + 1) * WINDOW <= width && (wy + 1) * WINDOW <= height;
-      if (whole && bindUniform(level, band, wy * WINDOW * width + wx * WINDOW)) {
+      const inside = (wx + 1) * WINDOW <= width && (wy + 1) * WINDOW <= height;
+      if (inside && bindUniform(level, band, wy * WINDOW * width + wx * WINDOW)) {
         if (carried[at] !== 0) carry(carried, across, down, wx, wy, way, clampCarried(carried[at]));
         continue;
       }
       const found = scoreWindow(level, finer, band, wx * WINDOW, wy * WINDOW, scores);
       const ideal = found.share + carried[at];
-      const count = Math.max(found.must, Math.min(found.can, Math.round(ideal)));
-      outOfReach += Math.max(0, Math.round(found.share) - found.can, found.must - Math.round(found.share));
-      if (count > 0) keepBest(level, wx * WINDOW, wy * WINDOW, count, scores);
+      let count = whole ? naturalCount(level, band.centre, wx * WINDOW, wy * WINDOW, found.share, carried[at]) : -1;
+      const leftAlone = count >= 0 && keepNatural(level, band, wx * WINDOW, wy * WINDOW);
+      if (!leftAlone) {
+        count = Math.max(found.must, Math.min(found.can, Math.round(ideal)));
+        outOfReach += Math.max(0, Math.round(found.share) - found.can, found.must - Math.round(found.share));
+        if (count > 0) keepBest(level, wx * WINDOW, wy * WINDOW, count, scores);
+      }
+      if (whole) keepEdges(level, band.centre, wx * WINDOW, wy * WINDOW, leftAlone);
       bindWindow(level, band, wx * WINDOW, wy * WINDOW);
       const rest = clampCarried(ideal - count);
       if (rest !== 0) carry(carried, across, down, wx, wy, way, rest);
@@ -146,6 +154,32 @@ const ALWAYS = 100000;
 function keptAbove({ width, kept }: Reach, x: number, y: number): number {
   const i = 2 * (y * width + x);
   return kept[i] + kept[i + 1] + kept[i + width] + kept[i + width + 1];
+}
+
+/** Keeps what the means of a window keep. @returns false, and nothing done, where that cannot be had. */
+function keepNatural(level: Reach, { centre, safe, top }: Band, x0: number, y0: number): boolean {
+  const { width, height, low, high, mean, kept } = level;
+  const [x1, y1] = [Math.min(width, x0 + WINDOW), Math.min(height, y0 + WINDOW)];
+  for (let y = y0; y < y1; y++) {
+    for (let i = y * width + x0, end = y * width + x1; i < end; i++) {
+      if (mean[i] >= centre ? high[i] < safe : low[i] > top) return false;
+    }
+  }
+  for (let y = y0; y < y1; y++) {
+    for (let i = y * width + x0, end = y * width + x1; i < end; i++) kept[i] = mean[i] >= centre ? 1 : 0;
+  }
+  return true;
+}
+
+/** Where texels are kept or dropped by themselves, their edges stay. */
+function keepEdges(level: Reach, centre: number, x0: number, y0: number, leftAlone: boolean): void {
+  const { width, height, mean, kept } = level;
+  const [x1, y1] = [Math.min(width, x0 + WINDOW), Math.min(height, y0 + WINDOW)];
+  for (let y = y0; y < y1; y++) {
+    for (let x = x0, i = y * width + x0; x < x1; x++, i++) {
+      if (mean[i] >= centre === (kept[i] === 1)) keepEdge(level, centre, x, y, leftAlone);
+    }
+  }
 }
 
 function keepBest({ width, height, kept }: Reach, x0: number, y0: number, count: number, scores: Int32Array): void {

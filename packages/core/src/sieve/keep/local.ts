@@ -34,7 +34,7 @@ function onItsSides(level: Mask, share: Uint16Array, threshold: number): Mask {
   const kept = new Uint8Array(texels);
   const reach: Reach = { width, height, low: none, high: free, lowFree: none, highFree: free, mean, share, kept };
   const centre = threshold * UNIT - UNIT / 2;
-  chooseSides(reach, null, { centre, need: centre, safe: 0, top: 255 * UNIT, ease: 0 });
+  chooseSides(reach, null, { centre, need: centre, safe: 0, top: 255 * UNIT, ease: 0 }, false);
   const [least, most] = [Math.min(255, threshold + CLEAR), Math.max(0, threshold - 1 - CLEAR)];
   const out = new Uint8Array(texels);
   for (let i = 0; i < texels; i++) {
