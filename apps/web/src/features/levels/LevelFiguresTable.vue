@@ -30,8 +30,6 @@ const rows = computed(() => {
     local: (100 * made.localError).toFixed(1),
     plainSampled: (100 * figures.plain[i].sampledError).toFixed(1),
     sampled: (100 * made.sampledError).toFixed(1),
-    plainOutline: (100 * figures.plain[i].silhouetteError).toFixed(1),
-    outline: (100 * made.silhouetteError).toFixed(1),
   }));
 });
 </script>
@@ -39,8 +37,8 @@ const rows = computed(() => {
 <template>
   <table v-if="rows.length > 0" class="figures" data-test="level-figures">
     <caption>
-      Off level 0, in points of coverage: in all, in places of 4 × 4 texels (at texels, and as a renderer samples
-      between them, half way to the next level), and texel by texel. Plain, then as set
+      Off level 0, in points of coverage: in all, and in places of 4 × 4 texels, at texels and as a renderer samples
+      between them, half way to the next level. Plain, then as set
     </caption>
     <thead>
       <tr>
@@ -49,7 +47,6 @@ const rows = computed(() => {
         <th scope="col" colspan="2">in all</th>
         <th scope="col" colspan="2">at texels</th>
         <th scope="col" colspan="2">sampled</th>
-        <th scope="col" colspan="2">each</th>
       </tr>
     </thead>
     <tbody>
@@ -62,8 +59,6 @@ const rows = computed(() => {
         <td>{{ row.local }}</td>
         <td class="soft">{{ row.plainSampled }}</td>
         <td>{{ row.sampled }}</td>
-        <td class="soft">{{ row.plainOutline }}</td>
-        <td>{{ row.outline }}</td>
       </tr>
     </tbody>
   </table>

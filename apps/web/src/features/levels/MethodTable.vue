@@ -87,7 +87,8 @@ const points = (share: number) => (100 * share).toFixed(1);
   margin: 10px 0 4px;
 }
 
-th:first-child {
+th:first-child,
+th button {
   text-align: left;
 }
 </style>
