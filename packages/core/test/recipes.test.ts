@@ -195,6 +195,24 @@ test('the same bytes for a seed whatever the bands, other bytes for another; at 
   }
 });
 
+test('strands cover the same at twice the size', () => {
+  const side = 256;
+  const alpha = (n: number, version: number) =>
+    grow({ ...makeRecipe('strands', { width: n, height: n, least: 0, thick: 0.006 }), version }).picture.data;
+  const off = (version: number) => {
+    const [small, large] = [alpha(side, version), alpha(2 * side, version)];
+    let sum = 0;
+    for (let i = 0; i < side * side; i++) {
+      const o = 8 * (Math.floor(i / side) * 2 * side + (i % side)) + 3;
+      const mean = (large[o] + large[o + 4] + large[o + 8 * side] + large[o + 8 * side + 4]) / 4;
+      sum += Math.abs(small[4 * i + 3] - mean);
+    }
+    return sum / (side * side);
+  };
+  expect(off(1)).toBeGreaterThan(3);
+  expect(off(2)).toBeLessThan(0.5);
+});
+
 test('every version of a recipe gives the same bytes for good', () => {
   // computed once, when the version came: what changes them needs a new version beside the old one
   const size = { width: 96, height: 96, seed: 12 };
@@ -211,7 +229,8 @@ test('every version of a recipe gives the same bytes for good', () => {
   const cloth = { pattern: 'twill cloth', across: 90, pitch: 4, holes: 2, holeSize: 20, fray: 0.2 } as const;
   const known = Object.fromEntries(
     [
-      ...DRAWN.map((kind) => [`${kind} 1`, makeRecipe(kind, size)] as const),
+      ...DRAWN.map((kind) => [`${kind} 1`, { ...makeRecipe(kind, size), version: 1 }] as const),
+      ['strands 2', makeRecipe('strands', size)] as const,
       ['lace 1', makeRecipe('weave', { ...size, ...lace })] as const,
       ['lattice 1', { ...makeRecipe('weave', lattice), version: 1 }] as const,
       ['lattice 2', makeRecipe('weave', lattice)] as const,
@@ -226,6 +245,8 @@ test('every version of a recipe gives the same bytes for good', () => {
     'spray 1': 'cfef2bd2948a32b5 7c2edc36e4b1d42f 0524a15644e755ba 5f0fc7061ad8bc06 cfc1c77840c39aa2 07fbd252c59342a2',
     'strands 1':
       'b0d36fab72237230 1f12f04f8c76f336 6079ca804ea81859 a58ab113b458db5f 596eb2b89d97af8f ec1cbbc2107a8fe8',
+    'strands 2':
+      '4d0b7de1557b97c7 95bce16f89302fb8 04016d6f675484e7 a58ab113b458db5f edae967c3e2d8ae5 8d7bc5297e000518',
     'weave 1': '46a0d0b01206f054 07c5af5cfba6e1cc c7ad35440b96e307 6d82f1956683e231 eac1796d1828e93c 2c77a6958d732bba',
     'lace 1': '87f7e06d2071d82a c6d94a781ffd566e 315d7a4426bf1703 900f5a900565932a ae755e277d91eae5 47d095631e1043af',
     'lattice 1':

@@ -298,6 +298,29 @@ export function resolve(
   if (maps) resolveMaps(cells, maps, top * width, rows * width);
 }
 
+/** Averages of finer × finer cells of a band: all they hold is weighted by what is seen, the id is that of the most seen. */
+export function meansOf(from: Band, finer: number, to: Band, rows: number): void {
+  const { each } = from;
+  const [fine, means] = [from.cells, to.cells];
+  const share = 1 / (finer * finer);
+  for (let y = 0, o = 0; y < rows; y++) {
+    for (let x = 0; x < to.width; x++, o += each) {
+      means.fill(0, o, o + each);
+      let most = 0;
+      let id = 0;
+      for (let v = 0; v < finer; v++) {
+        for (let u = 0, i = each * ((y * finer + v) * from.width + x * finer); u < finer; u++, i += each) {
+          for (let k = 0; k < each; k++) means[o + k] += share * fine[i + k];
+          if (each <= ID || fine[i + SEEN] <= most) continue;
+          most = fine[i + SEEN];
+          id = fine[i + ID];
+        }
+      }
+      if (each > ID) means[o + ID] = id;
+    }
+  }
+}
+
 function resolveColour(cells: Float32Array, each: number, byte: Uint8Array, nothing: number, words: Uint32Array): void {
   for (let o = 0, i = 0; o < words.length; o++, i += each) {
     const w = cells[i + SEEN];

@@ -153,7 +153,8 @@ export function growRecipe(recipe: Recipe, env: GrowWork, how: GrowHow = {}): Gr
         }
       : null;
   const ground = linearOf(recipeKind(recipe.kind).ground(recipe.params));
-  paintScene(scene, { width, height, rgba, maps }, ground, env, how.draft ? DRAFT_ROWS : ROWS);
+  const finer = how.draft || recipe.version < 2 ? 1 : (recipeKind(recipe.kind).finer?.(recipe.params, width) ?? 1);
+  paintScene(scene, { width, height, rgba, maps }, ground, env, how.draft ? DRAFT_ROWS : ROWS, finer);
   const rasters = maps ? RECIPE_MAPS.map((name) => [name, rasterOf(name, width, height, maps[name])] as const) : [];
   return { picture: makePicture(width, height, rgba), maps: new Map(rasters) };
 }

@@ -6,6 +6,7 @@ import {
   clear,
   closed,
   cut,
+  meansOf,
   PlainShader,
   resolve,
   ROWS,
@@ -27,6 +28,8 @@ const LOOK_EVERY = 64;
  * @param grown - Takes the result; the widths of the scene are widths of this.
  * @param ground - Linear R, G, B, 0–1.
  * @param most - Rows that are painted together.
+ * @param finer - Drawn so many times as fine both ways, and averaged: what thin shapes side by side cover of a texel then
+ *   adds up. A divisor of `most`.
  */
 export function paintScene(
   scene: Scene,
@@ -34,19 +37,25 @@ export function paintScene(
   ground: readonly number[],
   env: Pick<Work, 'bands'> & Partial<Pick<Work, 'checkpoint'>>,
   most = ROWS,
+  finer = 1,
 ): void {
-  const { width, height } = grown;
+  const width = finer * grown.width;
+  const height = finer * grown.height;
   const shapes = shapesOf(scene, width, height, most, () => env.checkpoint?.(0));
   const withMaps = grown.maps !== null;
-  const slots = layOut({ ...areaSlots(width, most), ...SURFACE_SLOTS, cells: bandBytes(width, most, withMaps) });
+  const slots = layOut({
+    ...{ ...areaSlots(width, most), ...SURFACE_SLOTS, cells: bandBytes(width, most, withMaps) },
+    means: finer > 1 ? bandBytes(grown.width, most / finer, withMaps) : 0,
+  });
   const areas = areasAt(slots, width);
   const band = bandIn(slots.cells, width, withMaps);
+  const means = finer > 1 ? bandIn(slots.means, grown.width, withMaps) : band;
   const plain = new PlainShader(slots);
-  env.bands(height, (y0, y1) => {
-    for (let top = y0; top < y1;) {
+  env.bands(grown.height, (y0, y1) => {
+    for (let top = finer * y0; top < finer * y1;) {
       const at = Math.floor(top / most);
       // bands of the host may begin anywhere, ours are the same at every size of them
-      const rows = Math.min((at + 1) * most, y1) - top;
+      const rows = Math.min((at + 1) * most, finer * y1) - top;
       clear(band, rows * width);
       for (let k = shapes.bandStarts[at], n = 1; k < shapes.bandStarts[at + 1]; k++, n++) {
         if (n % LOOK_EVERY === 0) {
@@ -62,7 +71,8 @@ export function paintScene(
         else if (surface) plain.shade(band, areas, rows, top, own, shapes.frames, shape * FRAME, surface, withMaps);
         else cut(band, areas, rows, own);
       }
-      resolve(band, grown, ground, top, rows);
+      if (finer > 1) meansOf(band, finer, means, rows / finer);
+      resolve(means, grown, ground, top / finer, rows / finer);
       top += rows;
     }
   });
