@@ -185,10 +185,13 @@ test('levels of our own: one from a source, one painted, travel in a DDS whose b
   await expect.poll(() => rungs(page)).toEqual(made.map((l) => covered(clipped(l))));
 
   await page.getByTestId('to-hand-off').click();
+  await page.getByTestId('profile-dds-bc1').click();
+  await page.getByTestId('effort').getByText('fine').click();
+  await expect.poll(async () => (await docOf(page)).handOff.effort).toBe('fine');
   await page.getByTestId('write').click();
   await expect(page.getByTestId('verdict')).toContainText('Every check passed', { timeout: 30_000 });
   const { format, levels } = readDdsLevels((await downloadZip(page))['net_base.dds']);
-  expect([format, levels.length]).toEqual(['BC7', made.length]);
+  expect([format, levels.length]).toEqual(['BC1', made.length]);
   for (const [i, level] of levels.entries()) {
     const { data } = toRgba8(level);
     expect(made[i].data.findIndex((v, t) => v >= 128 !== data[4 * t + 3] >= 128)).toBe(-1);

@@ -129,6 +129,7 @@ test('the same job by keys alone', async ({ page }) => {
   await press('h');
   await page.getByTestId('profile-rgb-and-mask').focus();
   await press('Space');
+  await expect(page.getByTestId('mask-as-data')).toContainText('Key-leaf_mask.png holds values');
   await expect(page.getByTestId('write')).toBeVisible();
   await page.getByTestId('write').focus();
   await press('Enter');

@@ -1,4 +1,5 @@
 import {
+  EFFORTS,
   FORMAT_NAMES,
   isRecipeKey,
   recipeKey,
@@ -72,6 +73,7 @@ export const pieceDocSchema = z
       profile: z.enum(profileIds),
       pattern: z.string().min(1).max(120),
       green: z.enum(GREEN_WAYS).default('OpenGL'), // documents from before there were normals have none
+      effort: z.enum(EFFORTS).optional(), // not there before version 6
     }),
   })
   .refine((doc) => unique(doc.sources) && unique(doc.run), { message: 'Two sources or two steps share an id.' });

@@ -9,7 +9,7 @@ import { z } from './zod.ts';
  * - 3: `levels`, how the mip levels come about.
  * - 4: `drawn`, how the clip is drawn; levels that are replaced or painted over.
  * - 5: steps have versions; `mixed` of two steps.
- * - 6: `holdVersion` of the levels.
+ * - 6: `holdVersion` of the levels; `effort` of the hand-off.
  */
 export const docVersionSchema = z
   .int()

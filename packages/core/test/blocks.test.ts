@@ -6,6 +6,7 @@ import {
   encodeBlocks,
   holdAtDistance,
   isSieveError,
+  thresholdByteReadAsColour,
   makePicture,
   maskMips,
   SieveError,
@@ -143,6 +144,124 @@ describe('clip-exact', () => {
       expect(keptError(picture, format, 0.5)).toBeLessThanOrEqual(1.05 * keptError(picture, format));
     },
   );
+});
+
+describe('fine', () => {
+  // S. Brown, "DXT Compression Techniques" (2006): every way to part the colours, in order along their axis, into the steps
+  // of the palette, the ends by least squares; the axis from the best ends again, as long as that is better
+  function clusterFit(colours: number[][], steps: number): number {
+    const n = colours.length;
+    const middle = [0, 1, 2].map((c) => colours.reduce((sum, p) => sum + p[c], 0) / n);
+    let axis = [1, 1, 1];
+    for (let k = 0; k < 12; k++) {
+      const next = [0, 0, 0];
+      for (const p of colours) {
+        const d = p.map((v, c) => v - middle[c]);
+        const along = d[0] * axis[0] + d[1] * axis[1] + d[2] * axis[2];
+        for (let c = 0; c < 3; c++) next[c] += along * d[c];
+      }
+      const long = Math.hypot(...next) || 1;
+      axis = next.map((v) => v / long);
+    }
+    const mean = middle.map(coded);
+    let least = errorOf(colours, [mean, mean], steps);
+    for (let again = true; again;) {
+      again = false;
+      const order = [...colours].sort((p, q) => p.reduce((sum, v, c) => sum + (v - q[c]) * axis[c], 0));
+      const sums = [[0, 0, 0]];
+      for (const p of order) sums.push(sums.at(-1)!.map((v, c) => v + p[c]));
+      const cuts = (from: number, left: number): number[][] =>
+        left === 0
+          ? [[]]
+          : Array.from({ length: n - from + 1 }, (_, k) =>
+              cuts(from + k, left - 1).map((rest) => [from + k, ...rest]),
+            ).flat();
+      for (const cut of cuts(0, steps - 1)) {
+        const ends = leastSquares([0, ...cut, n], sums, steps);
+        const error = ends && errorOf(colours, ends, steps);
+        if (!ends || error! >= least) continue;
+        least = error!;
+        const long = Math.hypot(...ends[1].map((v, c) => v - ends[0][c])) || 1;
+        axis = ends[1].map((v, c) => (v - ends[0][c]) / long);
+        again = true;
+      }
+    }
+    return least;
+  }
+
+  function coded(v: number, c: number): number {
+    const top = c === 1 ? 63 : 31;
+    const code = Math.max(0, Math.min(top, Math.round((v * top) / 255)));
+    return c === 1 ? (code << 2) | (code >> 4) : (code << 3) | (code >> 2);
+  }
+
+  function leastSquares(cut: number[], sums: number[][], steps: number): number[][] | null {
+    let [aa, ab, bb] = [0, 0, 0];
+    const [x, y] = [
+      [0, 0, 0],
+      [0, 0, 0],
+    ];
+    for (let g = 0; g < steps; g++) {
+      const [b, many] = [g / (steps - 1), cut[g + 1] - cut[g]];
+      [aa, ab, bb] = [aa + many * (1 - b) ** 2, ab + many * b * (1 - b), bb + many * b * b];
+      for (let c = 0; c < 3; c++) {
+        const sum = sums[cut[g + 1]][c] - sums[cut[g]][c];
+        x[c] += (1 - b) * sum;
+        y[c] += b * sum;
+      }
+    }
+    const det = aa * bb - ab * ab;
+    if (Math.abs(det) < 1e-9) return null;
+    return [
+      x.map((v, c) => coded((v * bb - y[c] * ab) / det, c)),
+      x.map((v, c) => coded((y[c] * aa - v * ab) / det, c)),
+    ];
+  }
+
+  function errorOf(colours: number[][], [a, b]: number[][], steps: number): number {
+    const palette = Array.from({ length: steps }, (_, g) =>
+      a.map((v, c) => Math.floor((v * (steps - 1 - g) + b[c] * g) / (steps - 1))),
+    );
+    const off = (p: number[], q: number[]) => p.reduce((sum, v, c) => sum + (v - q[c]) ** 2, 0);
+    return colours.reduce((sum, p) => sum + Math.min(...palette.map((q) => off(p, q))), 0);
+  }
+
+  test('BC1 is within 5 % of an exhaustive cluster fit by both palettes, and turns no texel', () => {
+    const side = 48;
+    const picture = leafy(side);
+    let theirs = 0;
+    for (let block = 0; block < (side / 4) ** 2; block++) {
+      const [x0, y0] = [(4 * block) % side, 4 * Math.floor((4 * block) / side)];
+      const colours: number[][] = [];
+      for (let i = 0; i < 16; i++) {
+        const o = 4 * ((y0 + (i >> 2)) * side + x0 + (i & 3));
+        if (picture.data[o + 3] >= 128) colours.push([...picture.data.subarray(o, o + 3)]);
+      }
+      if (colours.length === 0) continue;
+      theirs += Math.min(clusterFit(colours, 3), colours.length === 16 ? clusterFit(colours, 4) : Infinity);
+    }
+    const error = (effort: 'quick' | 'fine') => {
+      const { data } = decodeBlocks(encodeBlocks(picture, { format: 'BC1', effort }));
+      let sum = 0;
+      for (let i = 0; i < data.length; i++) {
+        if (i % 4 === 3) expect(data[i] >= 128).toBe(picture.data[i] >= 128);
+        else if (picture.data[i | 3] >= 128) sum += (data[i] - picture.data[i]) ** 2;
+      }
+      return sum;
+    };
+    expect(error('fine')).toBeLessThan(1.05 * theirs);
+    expect(error('quick')).toBeGreaterThan(1.1 * theirs);
+    const bc3 = (effort: 'quick' | 'fine') => {
+      const { data } = decodeBlocks(encodeBlocks(picture, { format: 'BC3', effort }));
+      return data.reduce((sum, v, i) => sum + (picture.data[i | 3] === 255 ? (v - picture.data[i]) ** 2 : 0), 0);
+    };
+    expect(bc3('fine')).toBeLessThan(bc3('quick'));
+  });
+});
+
+test('a mask that is read as sRGB is cut higher: half a share of light is byte 188 (IEC 61966-2-1)', () => {
+  expect([0, 0.5, 1].map((cutoff) => thresholdByteReadAsColour(cutoff))).toEqual([0, 188, 255]);
+  expect(thresholdByteReadAsColour(0.5, 0.4)).toBe(256);
 });
 
 describe('blocks', () => {

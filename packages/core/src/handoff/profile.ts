@@ -193,7 +193,7 @@ export async function packHandOff(
     report(0);
     if (plan.texels) {
       const wanted = textureLevels(doc, state, tools.sourceOf);
-      const { bytes, levels: read } = storeLevels(wanted, plan.texels, doc.material, report);
+      const { bytes, levels: read } = storeLevels(wanted, plan.texels, doc.material, doc.handOff.effort, report);
       out.push({ name, plan, bytes, raster: wanted[0], levels: { wanted, read } });
       continue;
     }

@@ -1,4 +1,5 @@
 import { encodeBlocks } from '../codec/bc/encode.ts';
+import type { Effort } from '../codec/bc/formats.ts';
 import { decodeBlocks } from '../codec/bc/decode.ts';
 import { writeDds, type DdsFormat, type DdsLevel } from '../codec/dds/write.ts';
 import type { PieceDoc } from '../piece/piece-doc.ts';
@@ -52,6 +53,7 @@ export function storeLevels(
   levels: readonly Picture[],
   format: DdsFormat,
   { mode, cutoff, opacity }: PieceDoc['material'],
+  effort: Effort = 'quick',
   progress?: (share: number) => void,
 ): StoredLevels {
   if (format === 'rgba8') return { bytes: writeDds(levels, format, 'colour'), levels: [...levels] };
@@ -63,7 +65,10 @@ export function storeLevels(
     const { width, height } = level;
     const share = (width * height) / whole;
     const sides = mode === 'mask' ? { cutoff, opacity } : {};
-    const blocks = encodeBlocks(level, { format, ...sides, progress: (part) => progress?.(done + share * part) });
+    const blocks = encodeBlocks(level, {
+      ...{ format, effort, ...sides },
+      progress: (part) => progress?.(done + share * part),
+    });
     done += share;
     stored.push(blocks);
     read.push(makePicture(width, height, decodeBlocks(blocks).data));

@@ -3,6 +3,7 @@ import type { StepKindName, StepParams } from '../steps/registry.ts';
 import { STEP_KINDS, stepKind } from '../steps/registry.ts';
 import { STRETCH_NAMES } from '../steps/stretches.ts';
 import { CLIP_DRAWING_DEFAULTS, type ClipDrawing } from '../sieve/drawn/draw-clip.ts';
+import type { Effort } from '../codec/bc/formats.ts';
 import { LEVEL_DEFAULTS, type LevelSettings } from '../sieve/levels.ts';
 import type { ProfileId } from '../handoff/profile-id.ts';
 import type { Recipe } from '../recipe/recipe.ts';
@@ -94,8 +95,11 @@ export interface PieceDoc {
   cardWidth: number;
   /** Where it stands on more than one card. */
   set?: CardSet | undefined;
-  /** `green`: which way the green of normal maps points, by the standards that have it so. */
-  handOff: { profile: ProfileId; pattern: string; green: GreenWay };
+  /**
+   * `green`: which way the green of normal maps points, by the standards that have it so. `effort`: how long the colours of
+   * blocks are sought; quick where it says nothing.
+   */
+  handOff: { profile: ProfileId; pattern: string; green: GreenWay; effort?: Effort | undefined };
 }
 
 export const PIECE_DEFAULTS = {

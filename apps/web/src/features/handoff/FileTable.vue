@@ -1,5 +1,14 @@
 <script setup lang="ts">
-import { fileStem, hasRegions, profileOf, regionsName, type FilePlan } from '@lithe-sieve/core';
+import {
+  coverageAt,
+  fileStem,
+  hasRegions,
+  profileOf,
+  regionsName,
+  thresholdByte,
+  thresholdByteReadAsColour,
+  type FilePlan,
+} from '@lithe-sieve/core';
 import { computed, ref, watch } from 'vue';
 import { inMegabytes } from '../../components/megabytes';
 import { useClipStore } from '../../stores/clip.store';
@@ -37,6 +46,20 @@ const rows = computed(() =>
 const written = computed(() => rows.value.filter((row) => row.made));
 const leftOut = computed(() => rows.value.filter((row) => !row.made).map((row) => row.file.slot));
 
+/** A file of the mask alone: what a target keeps of it, and what it keeps that takes its values for colours. */
+const maskAlone = computed(() => {
+  const { doc } = piece;
+  const row = written.value.find(({ file }) => file.holds === 'mask');
+  const [level] = clip.summaries;
+  if (!doc || !row || !level || engine.busy || clip.busy) return null;
+  const { mode, cutoff, opacity } = doc.material;
+  if (mode !== 'mask' || row.file.divisor) return { name: row.name, kept: null };
+  const [as, wrongly] = [thresholdByte(cutoff, opacity), thresholdByteReadAsColour(cutoff, opacity)].map(
+    (byte) => `${(100 * coverageAt(level.counts, byte)).toFixed(1)} %`,
+  );
+  return { name: row.name, kept: as === wrongly ? null : { as, wrongly } };
+});
+
 // sizes are estimated once the result is there in full
 watch(
   () => [engine.busy || clip.busy, engine.maps, profile.value.id, clip.shown] as const,
@@ -72,6 +95,12 @@ watch(
       </tr>
     </tbody>
   </table>
+  <p v-if="maskAlone" class="soft" data-test="mask-as-data">
+    {{ maskAlone.name }} holds values, no colours: have it read as linear, not as sRGB.
+    <template v-if="maskAlone.kept">
+      Read as sRGB, {{ maskAlone.kept.wrongly }} would be kept instead of {{ maskAlone.kept.as }}.
+    </template>
+  </p>
   <p v-if="leftOut.length" class="soft" data-test="left-out">
     Left out, since the run makes no such map: {{ leftOut.join(', ') }}.
   </p>

@@ -13,11 +13,11 @@ const NEAR = 16;
 const { imul } = Math;
 
 /** Two ends, first and second; each red, green and blue as encoded. */
-const ends = new Int32Array(6);
-const bestEnds = new Int32Array(6);
+export const ends = new Int32Array(6);
+export const bestEnds = new Int32Array(6);
 /** Steps from the first end. */
 const indices = new Int32Array(16);
-const bestIndices = new Int32Array(16);
+export const bestIndices = new Int32Array(16);
 /** The two ends that are sought, 0–255. */
 const sought = new Float64Array(6);
 const centre = new Float64Array(3);
@@ -33,6 +33,12 @@ let extent = 0;
  */
 export function encodeColour(block: ColourBlock, three: boolean, out: Uint8Array, at: number, rough = false): void {
   if (block.count === 0) return writeColour(out, at, 0, 0xffff, -1);
+  fitEnds(block, three, rough);
+  packColour(block, three, bestEnds, bestIndices, out, at);
+}
+
+/** Ends and indices of a block that has colours. @returns their weighted squared error. */
+export function fitEnds(block: ColourBlock, three: boolean, rough: boolean): number {
   if (rough) startAtCorners(block);
   else startEnds(block);
   let error = NO_FIT;
@@ -40,21 +46,31 @@ export function encodeColour(block: ColourBlock, three: boolean, out: Uint8Array
     quantise();
     error = chooseIndices(block, three);
     keepTrial();
-    if (error > 0 && !rough && refit(block, three)) {
-      quantise();
-      const now = chooseIndices(block, three);
-      if (now < error) keepTrial();
-      error = Math.min(error, now);
+    const now = error > 0 && !rough ? refitted(block, three) : NO_FIT;
+    if (now < error) {
+      keepTrial();
+      error = now;
     }
   }
   if (extent < NEAR && error > 0 && !(rough && extent > 0)) {
     endsAround(three);
-    if (chooseIndices(block, three) < error) keepTrial();
+    const now = chooseIndices(block, three);
+    if (now < error) {
+      keepTrial();
+      error = now;
+    }
   }
-  packColour(block, three, bestEnds, bestIndices, out, at);
+  return error;
 }
 
-function keepTrial(): void {
+/** Tries the ends that fit the indices that are kept best. @returns their error. */
+export function refitted(block: ColourBlock, three: boolean): number {
+  if (!refit(block, three)) return NO_FIT;
+  quantise();
+  return chooseIndices(block, three);
+}
+
+export function keepTrial(): void {
   for (let c = 0; c < 6; c++) bestEnds[c] = ends[c];
   for (let i = 0; i < 16; i++) bestIndices[i] = indices[i];
 }
@@ -190,7 +206,7 @@ function fillPalette(three: boolean): number {
 }
 
 /** The nearest step for each colour, found along the line between the ends. @returns the weighted squared error. */
-function chooseIndices({ count, red, green, blue, weight }: ColourBlock, three: boolean): number {
+export function chooseIndices({ count, red, green, blue, weight }: ColourBlock, three: boolean): number {
   const last = 3 * fillPalette(three);
   const r0 = palette[0];
   const g0 = palette[1];

@@ -3,8 +3,9 @@ import { asWords, type Raster } from '../../raster/raster.ts';
 import { thresholdByte } from '../../sieve/threshold.ts';
 import { encodeBc7, texelBlock, type TexelBlock } from './bc7-encode.ts';
 import { colourBlock, type ColourBlock } from './colour-write.ts';
+import { encodeColourFinely } from './colour-fine.ts';
 import { encodeColour } from './colour.ts';
-import { BLOCK_FORMATS, blockBytes, type BlockFormat, type Blocks } from './formats.ts';
+import { BLOCK_FORMATS, blockBytes, type BlockFormat, type Blocks, type Effort } from './formats.ts';
 import { encodeRamp } from './ramp.ts';
 
 export interface EncodeOptions {
@@ -13,6 +14,8 @@ export interface EncodeOptions {
   cutoff?: number;
   /** The material's opacity factor, 0–1. */
   opacity?: number;
+  /** How long the colours of BC1 and BC3 are sought: `fine` takes ten to fifteen times as long. */
+  effort?: Effort;
   /** Called after each row of blocks with the share done; cancels by throwing. */
   progress?: (share: number) => void;
 }
@@ -28,7 +31,10 @@ const DROPPED_WEIGHT = 1;
  * takes two; of RGBA red and green. A side that is no multiple of 4 is filled up with its border texels.
  * @throws {@link SieveError} `out-of-range` for a cutoff or an opacity outside 0–1.
  */
-export function encodeBlocks(raster: Raster, { format, cutoff, opacity = 1, progress }: EncodeOptions): Blocks {
+export function encodeBlocks(
+  raster: Raster,
+  { format, cutoff, opacity = 1, effort = 'quick', progress }: EncodeOptions,
+): Blocks {
   for (const [name, value] of Object.entries({ cutoff: cutoff ?? 0, opacity })) {
     if (!(value >= 0 && value <= 1))
       throw new SieveError('out-of-range', `The ${name} is ${value}.`, 'Take one of 0 to 1.');
@@ -36,7 +42,7 @@ export function encodeBlocks(raster: Raster, { format, cutoff, opacity = 1, prog
   const { width, height, channels, data } = raster;
   const out = new Uint8Array(blockBytes(format, width, height));
   const threshold = cutoff === undefined ? null : thresholdByte(cutoff, opacity);
-  const encode = encoderOf(format, threshold);
+  const encode = encoderOf(format, threshold, effort === 'fine');
   const size = BLOCK_FORMATS[format].bytes;
   const read = channels === 4 && data.byteOffset % 4 === 0 ? wordReader(raster) : byteReader(raster, format === 'BC4');
   const texels = new Uint32Array(16);
@@ -106,7 +112,7 @@ function readValues({ width, data }: Raster, x0: number, y0: number, out: Uint8A
 type EncodeBlock = (texels: Uint32Array, out: Uint8Array, at: number) => void;
 
 /** @param threshold - Byte; null: no side to be kept. */
-function encoderOf(format: BlockFormat, threshold: number | null): EncodeBlock {
+function encoderOf(format: BlockFormat, threshold: number | null, fine: boolean): EncodeBlock {
   const values = new Uint8Array(16);
   const ramp = (texels: Uint32Array, shift: number, limit: number, out: Uint8Array, at: number) => {
     for (let i = 0; i < 16; i++) values[i] = texels[i] >>> shift;
@@ -114,13 +120,14 @@ function encoderOf(format: BlockFormat, threshold: number | null): EncodeBlock {
   };
   switch (format) {
     case 'BC1':
-      return bc1Encoder(threshold);
+      return bc1Encoder(threshold, fine);
     case 'BC3': {
       const colours = colourBlock();
       return (texels, out, at) => {
         ramp(texels, 24, threshold ?? 0, out, at);
         const kept = fillColours(texels, threshold ?? 0, colours);
-        encodeColour(colours, false, out, at + 8, kept === 0);
+        if (fine && kept > 0) encodeColourFinely(colours, false, false, out, at + 8);
+        else encodeColour(colours, false, out, at + 8, kept === 0);
       };
     }
     case 'BC4':
@@ -144,11 +151,13 @@ function encoderOf(format: BlockFormat, threshold: number | null): EncodeBlock {
 const USUAL_THRESHOLD = 128;
 
 /** The alpha bit is the clip itself. */
-function bc1Encoder(threshold: number | null): EncodeBlock {
+function bc1Encoder(threshold: number | null, fine: boolean): EncodeBlock {
   const colours = colourBlock();
   return (texels, out, at) => {
     fillKept(texels, threshold ?? USUAL_THRESHOLD, colours);
-    encodeColour(colours, colours.count < 16, out, at);
+    const three = colours.count < 16;
+    if (fine) encodeColourFinely(colours, three, true, out, at);
+    else encodeColour(colours, three, out, at);
   };
 }
 

@@ -24,3 +24,7 @@ export interface Blocks {
 export function blockBytes(format: BlockFormat, width: number, height: number): number {
   return BLOCK_FORMATS[format].bytes * Math.ceil(width / 4) * Math.ceil(height / 4);
 }
+
+/** How long the two colours of a block are sought. */
+export const EFFORTS = ['quick', 'fine'] as const;
+export type Effort = (typeof EFFORTS)[number];
