@@ -107,6 +107,10 @@ watch(
 </template>
 
 <style scoped>
+p {
+  margin-bottom: 12px;
+}
+
 table {
   width: 100%;
   margin-bottom: 16px;

@@ -30,7 +30,7 @@ function setEffort(effort: Effort): void {
 const hasEffort = (id: ProfileId) => profileOf(id).files.some(({ texels }) => texels === 'BC1' || texels === 'BC3');
 const EFFORT_HINTS: Record<Effort, string> = {
   quick: 'Colours of each block by one fit.',
-  fine: 'Sought around it: 5 to 10 % less error, ten to fifteen times as long.',
+  fine: 'A search around that fit: 5 to 10 % less error, ten to fifteen times as long.',
 };
 const holdsNormals = (id: ProfileId) => profileOf(id).files.some((f) => f.holds === 'normal');
 function setPattern(pattern: string): void {
