@@ -41,9 +41,11 @@ test('what a tab was computing when it ended is left out when the piece is opene
   await again.goto(`/bench/${id}`);
   const said = again.getByTestId('notice').filter({ hasText: 'The recipe was being computed when this page ended' });
   await expect(said).toContainText('It is left out until the recipe is set otherwise.');
+  await expect(again.getByTestId('recipe-cost')).toContainText('million shapes: each change takes about');
   await typeNumber(again, 'Pitch, mm', '800');
   await settled(again);
   await expect(said).toBeHidden();
+  await expect(again.getByTestId('recipe-cost')).toBeHidden();
   expect((await docOf(again)).sources[0].recipe?.params).toMatchObject({ pitch: 800 });
   await again.close();
 });

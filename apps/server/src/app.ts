@@ -84,7 +84,7 @@ export function makeApp(db: Database, pool: WorkerPool, log: Logger, options: Ap
   });
   if (options.token !== null) app.use(tokenOnly(options.token, options.secure));
   app.get('/api/alive', (_request, response) => void response.status(204).end());
-  app.use('/api/sources', sourcesRouter(sources));
+  app.use('/api/sources', sourcesRouter(sources, pool.budget.bytes));
   app.use('/api', express.json({ limit: LIMITS.editBytes }));
   app.use('/api/pieces', piecesRouter(pieces, summaries, new SalvageService(db, sources)));
   app.use('/api/folders', foldersRouter(folders, follow));

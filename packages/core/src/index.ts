@@ -180,6 +180,7 @@ export {
   RECIPE_KINDS,
   RECIPE_KIND_NAMES,
   RECIPE_MAPS,
+  recipeShapes,
   sceneBytes,
   sceneOf,
   type GrowHow,

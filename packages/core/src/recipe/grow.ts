@@ -96,9 +96,14 @@ function frameOf(
 /** Of a shape of a scene with what sorts and paints it and what is left of building it, measured. */
 const SHAPE_BYTES = 800;
 
+/** About how many shapes a recipe has at the most: a million take several seconds. */
+export function recipeShapes({ kind, params, width, height }: Recipe): number {
+  return Math.min(MOST_SHAPES, recipeKind(kind).shapes(params, height / width));
+}
+
 /** About the memory that drawing a recipe takes at the most beside the maps that it fills. */
-export function sceneBytes({ kind, params, width, height }: Recipe): number {
-  return SHAPE_BYTES * Math.min(MOST_SHAPES, recipeKind(kind).shapes(params, height / width));
+export function sceneBytes(recipe: Recipe): number {
+  return SHAPE_BYTES * recipeShapes(recipe);
 }
 
 /** How many times its own size a part is drawn at the most: above 1 it is no longer sharp. */

@@ -17,13 +17,15 @@ const uploadQuery = z.strictObject({
     .transform((path) => path.split(/[\\/]/).pop() ?? '')
     .pipe(fileNameSchema),
 });
-/** Of uploads on their way in, all together: more wait. */
+/** Of uploads on their way in, all together, at the most, and as a share of the memory of tasks: more wait. */
 const BODIES_BYTES = 2 * LIMITS.fileBytes;
+const BODIES_SHARE = 1 / 4;
 const sourcePath = z.object({ sha256: sha256Schema });
 
-export function sourcesRouter(sources: SourcesService): Router {
+/** @param memory - Bytes that tasks may take together. */
+export function sourcesRouter(sources: SourcesService, memory: number): Router {
   const router = Router();
-  const bodies = new MemoryBudget(BODIES_BYTES);
+  const bodies = new MemoryBudget(Math.min(BODIES_BYTES, BODIES_SHARE * memory));
 
   router.post('/', async (request, response) => {
     const { name } = parse(uploadQuery, request.query, 'query');

@@ -1,5 +1,13 @@
 <script setup lang="ts">
-import { drawnStrands, recipeKind, RECIPE_SEED, RECIPE_SIDE, type Range, type SourceRef } from '@lithe-sieve/core';
+import {
+  drawnStrands,
+  recipeKind,
+  recipeShapes,
+  RECIPE_SEED,
+  RECIPE_SIDE,
+  type Range,
+  type SourceRef,
+} from '@lithe-sieve/core';
 import { Dices } from 'lucide-vue-next';
 import { computed } from 'vue';
 import { useRecipeActions } from '../../actions/recipe-actions';
@@ -34,12 +42,21 @@ const fewer = computed(() => {
   const { count } = drawnStrands(its, width);
   return count < its.strands ? `${count} strands of ${its.least} texels are drawn instead: they cover as much.` : '';
 });
+/** Where each change takes long. */
+const MANY = 300_000;
+const SECONDS_PER_MILLION = 4;
+const cost = computed(() => {
+  const millions = recipeShapes(recipe.value) / 1e6;
+  if (millions * 1e6 < MANY) return '';
+  return `Up to ${millions.toFixed(1)} million shapes: each change takes about ${Math.ceil(millions * SECONDS_PER_MILLION)} s.`;
+});
 const rangeOf = (name: string) => (kind.value.ranges as Record<string, Range>)[name];
 </script>
 
 <template>
   <h2>{{ source.fileName }}</h2>
   <p class="soft hint">{{ kind.label }}: {{ kind.hint }}</p>
+  <p v-if="cost" class="soft hint" data-test="recipe-cost">{{ cost }}</p>
   <p v-if="recipe.version < kind.version" data-test="newer-version">
     There is a version {{ kind.version }}. {{ kind.better }}
     <button
