@@ -9,6 +9,7 @@ import { kills } from './kills.ts';
 import { clock, folders, fullDisk, locks } from './machine.ts';
 import { ranges } from './ranges.ts';
 import { hostile } from './requests.ts';
+import { Studio } from './studio.ts';
 import type { Extent, Trial } from './trial.ts';
 
 const TRIALS = {
@@ -41,19 +42,24 @@ const extent: Extent = {
   seed: Number(values.seed),
 };
 const wanted = values.only.split(',').filter(Boolean);
-const done: (Trial & { seconds: number })[] = [];
+const done: (Trial & { seconds: number; megabytes: number })[] = [];
 for (const [name, run] of Object.entries(TRIALS)) {
   if (wanted.length > 0 && !wanted.includes(name)) continue;
   const started = performance.now();
+  Studio.mostAboveIdle = 0;
   const trial = await run(extent);
-  done.push({ ...trial, seconds: Math.round((performance.now() - started) / 1000) });
+  const seconds = Math.round((performance.now() - started) / 1000);
+  done.push({ ...trial, seconds, megabytes: Math.round(Studio.mostAboveIdle) });
   console.log(`${name}: ${JSON.stringify(done.at(-1))}`);
 }
 
 const table = [
   '| what was tried | how often | lost | hangs | errors of ours | seen |',
   '| --- | --- | --- | --- | --- | --- |',
-  ...done.map((t) => `| ${t.what} | ${t.tries} | ${t.lost} | ${t.hangs} | ${t.errors} | ${t.seen}; ${t.seconds} s |`),
+  ...done.map(
+    (t) =>
+      `| ${t.what} | ${t.tries} | ${t.lost} | ${t.hangs} | ${t.errors} | ${t.seen}; ${t.seconds} s; server ${t.megabytes} MB above idle at the most |`,
+  ),
 ].join('\n');
 console.log(`\n${table}\n`);
 if (values.write) {

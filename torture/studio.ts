@@ -20,10 +20,16 @@ export interface Answer {
   hung: boolean;
 }
 
+/** From one look at the memory of a server to the next, and after its start until it counts as idle. */
+const LOOK_MS = 100;
+const IDLE_MS = 500;
+
 /** A built server on a folder, as its own process, to be killed, stopped and asked. */
 export class Studio {
   private process: ChildProcess | null = null;
   private port = 0;
+  /** Megabytes that any server took at the most above what it took idle, since this was set to 0. */
+  static mostAboveIdle = 0;
   /** Everything it printed since its start. */
   printed = '';
 
@@ -41,12 +47,26 @@ export class Studio {
         const found = /"address":"https?:\/\/[^:]+:(\d+)/.exec(this.printed);
         if (!found) return;
         this.port = Number(found[1]);
+        if (this.process === child) this.watch(child);
         resolve(true);
       };
       child.stdout.on('data', hear);
       child.stderr.on('data', hear);
       child.on('close', () => resolve(false));
     });
+  }
+
+  private watch(child: ChildProcess): void {
+    const started = performance.now();
+    let idle = Infinity;
+    const timer = setInterval(() => {
+      const now = this.memoryMb;
+      if (now === 0) return;
+      if (performance.now() - started < IDLE_MS) idle = Math.min(idle, now);
+      else if (idle < Infinity) Studio.mostAboveIdle = Math.max(Studio.mostAboveIdle, now - idle);
+    }, LOOK_MS);
+    timer.unref();
+    child.once('close', () => clearInterval(timer));
   }
 
   /** What a power button does to the process. */
