@@ -145,10 +145,17 @@ function moveTaps(
 }
 
 /** Gives the means of level 1 to the texels of a mask whose sides are even. No texel changes side. */
-export function writeBlocks({ mean }: Reach, mask: Mask, { rooms, threshold }: EdgeRoom, out: Uint8Array): void {
+export function writeBlocks(
+  { mean }: Reach,
+  mask: Mask,
+  { rooms, threshold }: EdgeRoom,
+  out: Uint8Array,
+  look?: () => void,
+): void {
   const { width, data } = mask;
   const { width: across, height: down } = halfSize(mask);
   for (let y = 0, o = 0; y < down; y++) {
+    if (y % ROWS === 0) look?.();
     const above = y > 0 ? width : 0;
     const below = y < down - 1 ? width : 0;
     let i = 2 * y * width;

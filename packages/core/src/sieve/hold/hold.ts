@@ -115,18 +115,21 @@ function reshape(
   const outOfReach: number[] = [];
   const centres = texels ? [0] : [];
   let above = 0;
+  let done = 0;
+  const look = checkpoint && (() => checkpoint(done));
   for (let l = 1; l <= count; l++) {
     const finer = levels.at(-1) ?? texels;
-    const level = finer ? reachBelow(finer) : reachOfBlocks(mask, room);
+    const level = finer ? reachBelow(finer) : reachOfBlocks(mask, room, look);
     if (isEven(finer ?? mask, level)) above += ROUNDED_UP;
     const band = bandOf(threshold, l, above);
     const halves = finer && finer.width >= 2 * level.width && finer.height >= 2 * level.height;
     const nested = l > 1 && halves ? finer : null;
-    outOfReach.push(chooseSides(level, nested, band, version > 1));
+    outOfReach.push(chooseSides(level, nested, band, version > 1, look));
     if (l >= EVEN_FROM) evenOut(level, band.centre);
     levels.push(level);
     centres.push(band.centre);
-    checkpoint?.(0.6 - 0.5 ** (l + 1));
+    done = 0.6 - 0.5 ** (l + 1);
+    look?.();
   }
   const chain = texels ? [texels, ...levels] : levels;
   for (let l = chain.length - 1; l > 0; l--) handDown(chain[l], chain[l - 1], () => checkpoint?.(0.6));
@@ -136,7 +139,8 @@ function reshape(
   const means = { chain, centres, centre, texels: before };
   const throughout = filter !== undefined;
   settle(means, { filter: by, throughout }, (share) => checkpoint?.(0.65 + 0.3 * share));
-  const out = writeTexels(mask, room, levels[0], texels, allocate);
+  done = 0.95;
+  const out = writeTexels(mask, room, levels[0], texels, allocate, look);
   checkpoint?.(0.95);
   const mips = !filter || filter === 'box' ? maskMips(out) : filteredMaskMips(out, { filter });
   const held = heldLevels({ mips, threshold, wanted: levels, outOfReach });
@@ -155,9 +159,16 @@ function bandOf(threshold: number, level: number, above: number): Band {
   return { centre, need: centre + gap, safe, top: centre - gap, ease };
 }
 
-function writeTexels(mask: Mask, room: EdgeRoom, first: Reach, texels: Reach | null, allocate: Allocate): Mask {
+function writeTexels(
+  mask: Mask,
+  room: EdgeRoom,
+  first: Reach,
+  texels: Reach | null,
+  allocate: Allocate,
+  look?: () => void,
+): Mask {
   const data = allocate(mask.data.length);
   if (texels) return roundedMeans(texels, data);
-  writeBlocks(first, mask, room, data);
+  writeBlocks(first, mask, room, data, look);
   return makeMask(mask.width, mask.height, data);
 }

@@ -4,6 +4,8 @@ import { roomOf, type EdgeRoom } from './edge-room.ts';
 
 /** Means are kept in 256ths of an alpha: 0 … 65280. */
 export const UNIT = 256;
+/** Rows between two looks whether the result is still wanted. */
+const LOOK_ROWS = 128;
 /** Shares are kept in 32768ths. */
 export const WHOLE = 32768;
 
@@ -78,13 +80,14 @@ export function reachOfTexels(mask: Mask, room: EdgeRoom): Reach {
 }
 
 /** Level 1 of a mask whose sides are even, without the arrays of level 0. */
-export function reachOfBlocks(mask: Mask, room: EdgeRoom): Reach {
+export function reachOfBlocks(mask: Mask, room: EdgeRoom, look?: () => void): Reach {
   const { width, data } = mask;
   const { width: across, height: down } = halfSize(mask);
   const out = emptyReach(across, down);
   const { threshold, rooms } = room;
   const { low, high, lowFree, highFree, mean, share } = out;
   for (let y = 0, o = 0; y < down; y++) {
+    if (y % LOOK_ROWS === 0) look?.();
     const above = y > 0 ? width : 0;
     const below = y < down - 1 ? width : 0;
     let i = 2 * y * width;

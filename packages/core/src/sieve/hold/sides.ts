@@ -16,6 +16,8 @@ const SPREAD = Math.round((WEIGHTS.spread * SCALE) / 16);
 /** Spreads what is else equal. */
 const BAYER = bayerMatrix(WINDOW);
 const MOST_CARRIED = 1.5;
+/** Rows of windows between two looks whether the result is still wanted. */
+const LOOK_ROWS = 16;
 
 /** The band around the threshold in which no mean may lie, in 256ths. */
 export interface Band {
@@ -38,15 +40,17 @@ export interface Band {
  *
  * @param whole - Whether windows are left alone and edges stay: hold of version 1 decided all of them.
  * @param finer - The level above, whose `kept` counts as nested; null where that has not twice the size.
- * @returns how many texels are on the other side than wanted, because nothing else can be reached.
+ * @param look - Called now and then; cancels by throwing.
+ * @returns how many texels are on the wrong side, because nothing else can be reached.
  */
-export function chooseSides(level: Reach, finer: Reach | null, band: Band, whole: boolean): number {
+export function chooseSides(level: Reach, finer: Reach | null, band: Band, whole: boolean, look?: () => void): number {
   const { width, height } = level;
   const [across, down] = [Math.ceil(width / WINDOW), Math.ceil(height / WINDOW)];
   const carried = new Float64Array(across * down);
   const scores = new Int32Array(WINDOW * WINDOW);
   let outOfReach = 0;
   for (let wy = 0; wy < down; wy++) {
+    if (wy % LOOK_ROWS === 0) look?.();
     const way = wy % 2 ? -1 : 1;
     for (let n = 0; n < across; n++) {
       const wx = way > 0 ? n : across - 1 - n;
