@@ -1,4 +1,12 @@
-import { extractChannel, NO_MAPS, type RunState, type StepEnv } from '@lithe-sieve/core';
+import {
+  extractChannel,
+  NO_MAPS,
+  STEP_KINDS,
+  type RunState,
+  type StepEnv,
+  type StepKindName,
+  type StepParams,
+} from '@lithe-sieve/core';
 import { bigScan, SIDE } from './big-scan.ts';
 
 /** The scan as a state of a run, and what steps may ask, for calling kernels and steps by themselves. */
@@ -22,7 +30,15 @@ const env: StepEnv = {
 };
 const mask = extractChannel(picture, 'alpha', env);
 const start: RunState = { colour: picture, mask, maps: NO_MAPS };
+/** A state after a step. */
+function apply<K extends StepKindName>(kind: K, state: RunState, params: Partial<StepParams[K]> = {}): RunState {
+  const step = STEP_KINDS[kind];
+  const host = { ...env, source: () => state.colour };
+  const changed = step.apply(state, { ...step.defaults, ...params }, host);
+  return { ...state, ...changed, maps: new Map([...state.maps, ...(changed.maps ?? [])]) };
+}
+
 /** For sharp. */
 const raw = { raw: { width: SIDE, height: SIDE, channels: 4 as const } };
 
-export { bytes, env, mask, picture, raw, start };
+export { apply, bytes, env, mask, picture, raw, start };

@@ -1,15 +1,8 @@
 // Colour, maps and fit at 4096², each beside sharp (libvips) or in milliseconds alone: medians of interleaved rounds.
 import sharp from 'sharp';
-import { STEP_KINDS, type RunState, type StepKindName, type StepParams } from '@lithe-sieve/core';
 import { SIDE } from './big-scan.ts';
-import { env, picture, raw, start } from './full-size.ts';
+import { apply, picture, raw, start } from './full-size.ts';
 import { runRaces, type Race } from './race.ts';
-
-function apply<K extends StepKindName>(kind: K, state: RunState, params: Partial<StepParams[K]> = {}): RunState {
-  const step = STEP_KINDS[kind];
-  const changed = step.apply(state, { ...step.defaults, ...params }, env);
-  return { ...state, ...changed, maps: new Map([...state.maps, ...(changed.maps ?? [])]) };
-}
 
 const high = apply('height-from-picture', start);
 sharp.concurrency(1);

@@ -1,20 +1,11 @@
 // Steps on a noisy scan beside the clean one, 4096², one thread: what depends on how many kinds of blocks, edges and
 // regions there are takes longer on pictures as cameras take them. Medians of interleaved rounds.
-import {
-  extractChannel,
-  holdAtDistance,
-  makeMask,
-  NO_MAPS,
-  STEP_KINDS,
-  type RunState,
-  type StepKindName,
-  type StepParams,
-} from '@lithe-sieve/core';
+import { extractChannel, holdAtDistance, makeMask, NO_MAPS, type RunState } from '@lithe-sieve/core';
 import { SIDE } from './big-scan.ts';
-import { env, picture, start } from './full-size.ts';
+import { apply, env, picture, start } from './full-size.ts';
 import { runRaces, type Race } from './race.ts';
 
-/** Of each channel, alpha too, either way: about what a scan at ISO 1600 has. From memory. */
+/** Of each channel, alpha too, either way: about what a photograph at ISO 1600 has. From memory. */
 const NOISE = 14;
 
 function noisy(): RunState {
@@ -27,13 +18,6 @@ function noisy(): RunState {
   }
   const colour = { ...picture, data };
   return { colour, mask: extractChannel(colour, 'alpha', env), maps: NO_MAPS };
-}
-
-function apply<K extends StepKindName>(kind: K, state: RunState, params: Partial<StepParams[K]> = {}): RunState {
-  const step = STEP_KINDS[kind];
-  const host = { ...env, source: () => state.colour };
-  const changed = step.apply(state, { ...step.defaults, ...params }, host);
-  return { ...state, ...changed, maps: new Map([...state.maps, ...(changed.maps ?? [])]) };
 }
 
 const states = [start, noisy()];

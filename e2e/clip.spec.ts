@@ -1,6 +1,7 @@
 import { expect, type Page } from '@playwright/test';
 import {
   filteredMaskMips,
+  HOLD_VERSION,
   holdAtDistance,
   levelFigures,
   makePicture,
@@ -16,6 +17,7 @@ import {
 } from '@lithe-sieve/core';
 import { drawShape, lace } from '../packages/core/test/helpers/webs.ts';
 import {
+  ask,
   choose,
   computed,
   decodePng,
@@ -108,6 +110,28 @@ test('a suggested cutoff by mouse, then hold at distance by key: ladder, table a
   await page.keyboard.press('Control+z');
   await page.keyboard.press('Control+z');
   await expect.poll(() => rungs(page)).toEqual(asShown(plain));
+});
+
+test('a piece that was held by version 1 stays so, and is offered the newest; the key takes that at once', async ({
+  page,
+}) => {
+  await openNew(page, 'lace.png', picture);
+  const { levels, ...doc } = await docOf(page);
+  const { holdVersion, ...before } = { ...levels, hold: true }; // as documents were before hold had versions
+  expect(holdVersion).toBe(HOLD_VERSION);
+  const { id } = await ask<{ id: string }>(page, 'post', '/api/pieces/copies', { doc: { ...doc, levels: before } });
+  await page.goto(`/bench/${id}`);
+  await settled(page);
+  const first = holdAtDistance(mask, { cutoff: doc.material.cutoff, filter: 'box', version: 1 });
+  const threshold = thresholdByte(doc.material.cutoff);
+  await expect.poll(() => rungs(page)).toEqual(asShown(levelFigures(mask, maskMips(first.mask), threshold)));
+  await page.keyboard.press('Alt+l');
+  await expect(page.getByTestId('newer-hold')).toBeVisible();
+  await page.keyboard.press('Alt+h');
+  await page.keyboard.press('Alt+h');
+  await expect(page.getByTestId('newer-hold')).toBeHidden();
+  await expect.poll(async () => (await docOf(page)).levels).toMatchObject({ hold: true, holdVersion: HOLD_VERSION });
+  await expect.poll(() => rungs(page)).toEqual(asShown(heldFigures(mask)));
 });
 
 test('a held piece that is painted on is held again, and handed off so', async ({ page }) => {

@@ -213,6 +213,14 @@ test('strands cover the same at twice the size', () => {
   expect(off(2)).toBeLessThan(0.5);
 });
 
+test('thin strands are drawn finer up to 2048² texels in all, however tall the card is', () => {
+  const { strands } = RECIPE_KINDS;
+  const of = (width: number, height: number, version = 2) =>
+    strands.finer!({ ...strands.defaults, least: 0 }, { width, height }, version);
+  expect([of(64, 64), of(256, 256), of(512, 512), of(2048, 2048)]).toEqual([8, 8, 4, 1]);
+  expect([of(256, 8192), of(64, 8192), of(512, 512, 1)]).toEqual([1, 2, 1]);
+});
+
 test('every version of a recipe gives the same bytes for good', () => {
   // computed once, when the version came: what changes them needs a new version beside the old one
   const size = { width: 96, height: 96, seed: 12 };

@@ -37,6 +37,13 @@ describe('ways to store a piece', () => {
     expect(storageFigures(colour, mask, 'mask1', { ...options, exact: true }).bytes).toBe((side * side) / 8);
   });
 
+  test('the effort of the hand-off counts for ours alone', () => {
+    const error = (exact: boolean, effort?: 'fine') =>
+      storageFigures(colour, mask, 'BC1', { ...options, exact, effort }).colourError!;
+    expect(error(true, 'fine')).toBeLessThan(error(true));
+    expect(error(false, 'fine')).toBe(error(false));
+  });
+
   test('the texels that a plain encoder turns are those that read back on the other side', () => {
     const { data } = decodeBlocks(encodeBlocks(mask, { format: 'BC4' }));
     const turned = [...mask.data.keys()].filter((i) => mask.data[i] >= 128 !== data[i] >= 128);

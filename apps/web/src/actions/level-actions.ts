@@ -1,4 +1,4 @@
-import { MOST_PAINTED, type LevelSettings } from '@lithe-sieve/core';
+import { HELD_NEWLY, MOST_PAINTED, type LevelSettings } from '@lithe-sieve/core';
 import { usePieceStore } from '../stores/piece.store';
 
 type Size = { width: number; height: number };
@@ -21,7 +21,11 @@ export function useLevelActions() {
     const { levels } = piece.doc ?? {};
     if (!levels) return;
     const hold = levels.madeBy === 'file' || !levels.hold;
-    set({ hold, madeBy: 'target' }, hold ? 'hold at distance' : 'as they are');
+    setHold(hold);
+  }
+
+  function setHold(hold: boolean): void {
+    set({ ...(hold ? HELD_NEWLY : { hold }), madeBy: 'target' }, hold ? 'hold at distance' : 'as they are');
   }
 
   /** A source in the place of a level; '' takes it away. */
@@ -56,5 +60,5 @@ export function useLevelActions() {
     set({ painted: painted.filter((p) => p.level !== level) }, `level ${level} without paint`);
   }
 
-  return { preview, set, toggleHold, replace, paint, clearPaint };
+  return { preview, set, setHold, toggleHold, replace, paint, clearPaint };
 }

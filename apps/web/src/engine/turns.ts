@@ -1,10 +1,10 @@
+/** Of all engines of the page: what an older one made is never taken for the result of a newer one. */
+let last = 0;
+
 /**
  * Numbers the requests to compute: the newest wins, work for an older one gives up at its next band of rows, and results
  * carry theirs back.
  */
-/** Of all engines of the page: what an older one made is never taken for the result of a newer one. */
-let last = 0;
-
 export class Turns {
   /** The next turn. @param newest - Shared with the worker that is to give up what it computes for an older one. */
   next(newest: Int32Array): number {

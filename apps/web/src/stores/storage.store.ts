@@ -32,11 +32,14 @@ export const useStorageStore = defineStore('storage', () => {
   const preview = shallowRef<StoredLevels | null>(null);
   let clipEngine: ClipEngine | null = null;
 
+  /** Of the hand-off: what is shown is what the file will hold. */
+  const effort = computed(() => piece.doc?.handOff.effort);
   const now = computed(() => {
     const { material } = piece;
     const colour = engine.maps?.maps.find((m) => m.map === 'colour');
     if (!material || !colour || !engine.mask || !engine.maskIsFull || engine.busy || clip.busy) return '';
-    return JSON.stringify([engine.mask.key, engine.maps!.key, material.cutoff, material.opacity, clip.settings]);
+    const { cutoff, opacity } = material;
+    return JSON.stringify([engine.mask.key, engine.maps!.key, cutoff, opacity, effort.value, clip.settings]);
   });
   const current = computed(() => rows.value.size > 0 && of.value === now.value);
 
@@ -55,7 +58,7 @@ export const useStorageStore = defineStore('storage', () => {
     size.value = { width: mask.width, height: mask.height };
     try {
       for (const storage of STORAGE_NAMES) {
-        const request = { colour: colour as StorageRequestColour, mask, clip: material, storage };
+        const request = { colour: colour as StorageRequestColour, mask, clip: material, storage, effort: effort.value };
         let row: StorageRow | null = null;
         await whileRunning(mine, storage, async () => {
           const exact = await mine.storage(turn, { ...request, exact: true });
@@ -82,7 +85,8 @@ export const useStorageStore = defineStore('storage', () => {
     const mineNow = now.value;
     failure.value = null;
     shown.value = { storage, by };
-    const asked = { colours: [...colours], masks: [...masks], clip: material, storage, exact: by === 'exact' };
+    const how = { clip: material, storage, exact: by === 'exact', effort: effort.value };
+    const asked = { colours: [...colours], masks: [...masks], ...how };
     try {
       await whileRunning(mine, storage, async () => {
         const read = await mine.stored(mine.nextStorages(), asked);

@@ -18,6 +18,7 @@ import {
   whatBreaks,
   type Clip,
   type ClipDrawing,
+  type Effort,
   type Fringe,
   type HeldLevel,
   type LevelBreaks,
@@ -58,7 +59,10 @@ export interface StorageRequest {
   clip: Clip;
   storage: Storage;
   exact: boolean;
+  effort?: Effort | undefined;
 }
+
+type StoreHow = Pick<StorageRequest, 'turn' | 'clip' | 'exact' | 'effort'>;
 
 export interface ColoursRequest {
   colour: Picture;
@@ -118,24 +122,23 @@ class ClipWorker {
   }
 
   /** What comes out of one way to store a piece. Its share done lies beside the newest turn, in thousandths. */
-  storage({ turn, colour, mask, clip, storage, exact }: StorageRequest): Promise<Answer<StorageFigures>> {
-    return answer(() => {
-      return storageFigures(colour, mask, storage, this.storeOptions(turn, clip, exact));
-    });
+  storage({ colour, mask, storage, ...how }: StorageRequest): Promise<Answer<StorageFigures>> {
+    return answer(() => storageFigures(colour, mask, storage, this.storeOptions(how)));
   }
 
   /** Every level of a piece as it is read out of a way to store it. */
-  stored({ turn, colours, masks, clip, storage, exact }: StoredRequest): Promise<Answer<StoredLevels>> {
-    return answer(() => storedLevels(colours, masks, storage, this.storeOptions(turn, clip, exact)));
+  stored({ colours, masks, storage, ...how }: StoredRequest): Promise<Answer<StoredLevels>> {
+    return answer(() => storedLevels(colours, masks, storage, this.storeOptions(how)));
   }
 
-  private storeOptions(turn: number, { cutoff, opacity }: Clip, exact: boolean): StoreOptions {
+  private storeOptions({ turn, clip, exact, effort }: StoreHow): StoreOptions {
+    const { cutoff, opacity } = clip;
     const progress = (share: number) => {
       Atomics.store(this.newest, 2, Math.round(1000 * share));
       if (Atomics.load(this.newest, 1) !== turn) throw new SieveError('cancelled', 'Overtaken.');
     };
     progress(0);
-    return { cutoff, opacity, threshold: thresholdByte(cutoff, opacity), exact, progress };
+    return { cutoff, opacity, threshold: thresholdByte(cutoff, opacity), exact, effort, progress };
   }
 
   /** The colour of levels of our own. */

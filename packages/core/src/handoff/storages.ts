@@ -3,7 +3,7 @@ import { resize } from '../raster/resize.ts';
 import { withMaskAsAlpha } from '../run/compose.ts';
 import { decodeBlocks } from '../codec/bc/decode.ts';
 import { encodeBlocks } from '../codec/bc/encode.ts';
-import { blockBytes, type BlockFormat } from '../codec/bc/formats.ts';
+import { blockBytes, type BlockFormat, type Effort } from '../codec/bc/formats.ts';
 import { distanceField, magnified, type FieldDivisor } from '../sieve/distance-field.ts';
 import { maskMips } from '../sieve/mips.ts';
 
@@ -49,6 +49,8 @@ export interface StoreOptions {
   threshold: number;
   /** Whether the encoder keeps every texel on its side; a plain one takes the nearest value. */
   exact: boolean;
+  /** Of ours; a plain encoder is quick. */
+  effort?: Effort | undefined;
   progress?: (share: number) => void;
 }
 
@@ -145,10 +147,10 @@ function smallAlpha(mask: Mask, divisor: FieldDivisor, { threshold, exact }: Sto
 }
 
 function throughBlocks(colour: Picture, mask: Mask, format: BlockFormat & Storage, options: StoreOptions): Stored {
-  const { cutoff, opacity, exact, progress, threshold } = options;
+  const { cutoff, opacity, exact, effort, progress, threshold } = options;
   const { width, height } = mask;
   const source = format === 'BC4' ? mask : withMaskAsAlpha({ colour, mask });
-  const sides = exact ? { cutoff, opacity } : {};
+  const sides = exact ? { cutoff, opacity, ...(effort ? { effort } : {}) } : {};
   const { data } = decodeBlocks(encodeBlocks(source, { format, ...sides, ...(progress ? { progress } : {}) }));
   const bytes = blockBytes(format, width, height);
   if (format === 'BC4') return { bytes, colour: null, mask: makeMask(width, height, data), threshold };

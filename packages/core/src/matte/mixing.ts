@@ -94,7 +94,7 @@ export class MixingSearch {
         off,
         `colours fit the mask within ${percent(Math.min(...off))}, otherwise within ${percent(Math.max(...off))}`,
       );
-    // of an edge that is softer than the band in which it is looked at only a part is seen, which is even by chance
+    // of an edge softer than the band that is looked at only a part is seen, and that part may happen to be even
     const wholly = [light, encoded].every((t) => Math.min(t.below, t.above) > ENDS * t.texels);
     if (wholly && Math.abs(uneven[0] - uneven[1]) > EVEN)
       return say(uneven, 'only so edges are as often more than half covered as less');

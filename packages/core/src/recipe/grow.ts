@@ -157,8 +157,9 @@ export function growRecipe(recipe: Recipe, env: GrowWork, how: GrowHow = {}): Gr
           rootTip: allocate(texels),
         }
       : null;
-  const ground = linearOf(recipeKind(recipe.kind).ground(recipe.params));
-  const finer = how.draft || recipe.version < 2 ? 1 : (recipeKind(recipe.kind).finer?.(recipe.params, width) ?? 1);
+  const kind = recipeKind(recipe.kind);
+  const ground = linearOf(kind.ground(recipe.params));
+  const finer = (!how.draft && kind.finer?.(recipe.params, { width, height }, recipe.version)) || 1;
   paintScene(scene, { width, height, rgba, maps }, ground, env, how.draft ? DRAFT_ROWS : ROWS, finer);
   const rasters = maps ? RECIPE_MAPS.map((name) => [name, rasterOf(name, width, height, maps[name])] as const) : [];
   return { picture: makePicture(width, height, rgba), maps: new Map(rasters) };

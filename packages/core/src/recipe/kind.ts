@@ -39,8 +39,8 @@ export interface RecipeKind<P> {
   scene(params: P, seed: number, frame: RecipeFrame): Scene;
   /** About how many shapes its scene has at the most. @param ratio - Height of the card over its width. */
   shapes(params: P, ratio: number): number;
-  /** How many times as fine it is drawn before it is averaged, on a picture of so many texels across; without it, once. */
-  finer?(params: P, width: number): number;
+  /** How many times as fine it is drawn before it is averaged, on a picture of these sides; without it, once. */
+  finer?(params: P, size: { width: number; height: number }, version: number): number;
   /** How many parts it takes; without it, none. */
   mostParts?: number;
   /** How many times its own size a part is drawn at the most, on a card of so many texels across. */

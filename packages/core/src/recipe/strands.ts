@@ -43,10 +43,10 @@ const SEGMENTS = 22;
 const DRAFT_SEGMENTS = 9;
 const DRAFT_STRANDS = 1000;
 const DRAWS_EACH = 16;
-/** Strands whose tips are thinner than so many texels are drawn finer, up to so many times and texels across. */
+/** Strands whose tips are thinner than so many texels are drawn finer, up to so many times, and texels in all. */
 const THIN = 3;
 const MOST_FINER = 8;
-const FINE_WIDTH = 2048;
+const FINE_TEXELS = 2048 * 2048;
 
 export const strands: RecipeKind<StrandsParams> = {
   label: 'Strands',
@@ -109,10 +109,11 @@ export const strands: RecipeKind<StrandsParams> = {
     return scene;
   },
   shapes: ({ strands: wanted }) => wanted * SEGMENTS,
-  finer({ thick, taper, strands: wanted, least }, width) {
+  finer({ thick, taper, strands: wanted, least }, { width, height }, version) {
+    if (version < 2) return 1;
     const tip = drawnStrands({ thick, strands: wanted, least }, width).thick * (1 - taper) * width;
     let finer = 1;
-    while (finer < MOST_FINER && tip * finer < THIN && 2 * finer * width <= FINE_WIDTH) finer *= 2;
+    while (finer < MOST_FINER && tip * finer < THIN && 4 * finer * finer * width * height <= FINE_TEXELS) finer *= 2;
     return finer;
   },
 };

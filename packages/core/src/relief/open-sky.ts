@@ -5,7 +5,7 @@ import type { Work } from '../raster/work.ts';
 import { bytesIn, floatsIn, kernels, layOut, wholesIn, wordsIn, type Address } from '../simd/simd.ts';
 import type { Heights } from './normals.ts';
 
-/** Directions that are looked along. */
+/** Directions that are looked along, a multiple of 8. */
 const DIRECTIONS = 16;
 /** Rows or columns that are looked at texel by texel; farther on, cells of 2 × 2 are. Odd, so that none is left out. */
 const NEAR = 7;
@@ -16,6 +16,8 @@ const LINE = 8 * 32;
 const STATE = 8;
 /** Rows of texels that are kept: those of a pair of rows, what is near it, and one below for the cells. */
 const RING = 16;
+/** Rows of cells between two looks whether the result is still wanted. */
+const LOOK_ROWS = 8;
 /** Texels of air beside each row. */
 const BESIDE = 12;
 
@@ -31,7 +33,6 @@ const BESIDE = 12;
  * @param rise - Height of 65535 in texels.
  * @param reach - Texels at which what rises no longer darkens; it fades towards there by 1 − (d / reach)². Infinity: all.
  * @param env - its `checkpoint` gets the share done.
- * @param directions - A multiple of 8.
  * @returns Open sky, 0–65535, one a texel.
  */
 export function openSky(
@@ -40,11 +41,10 @@ export function openSky(
   rise: number,
   reach: number,
   env: Pick<Work, 'checkpoint'>,
-  directions = DIRECTIONS,
 ): Uint16Array {
   const out = new Uint16Array(heights.width * heights.height);
   for (const up of [false, true]) {
-    const sweep = new Sweep(heights, mask, rise / 65535, reach, directions, up);
+    const sweep = new Sweep(heights, mask, rise / 65535, reach, up);
     sweep.run((row, hidden) => subtract(out, row * heights.width, hidden, up), env);
   }
   return out;
@@ -77,7 +77,6 @@ class Sweep {
     private readonly mask: Mask,
     private readonly unit: number,
     reach: number,
-    private readonly directions: number,
     private readonly up: boolean,
   ) {
     const { width, height } = heights;
@@ -86,7 +85,7 @@ class Sweep {
     this.fade = reach === Infinity ? 0 : 1 / (reach * reach);
     this.pitch = 4 * (8 * Math.ceil(width / 8) + 2 * BESIDE);
     this.cellPitch = 4 * (this.cells + 2);
-    this.ways = waysOf(directions, this.cells);
+    this.ways = waysOf(this.cells);
     const lines = this.ways.reduce((sum, { ring }) => sum + ring, 0);
     const each = 4 * this.cells * this.ways.length;
     this.slots = layOut({
@@ -118,7 +117,7 @@ class Sweep {
     const hidden = [0, 1].map((k) => floatsIn(slots.hidden).subarray((k * pitch) / 4, (k * pitch) / 4 + width));
     this.read(0);
     for (let r = 0; r < this.rows; r++) {
-      if (r % 8 === 0) env.checkpoint(((this.up ? 1 : 0) + r / this.rows) / 2);
+      if (r % LOOK_ROWS === 0) env.checkpoint(((this.up ? 1 : 0) + r / this.rows) / 2);
       this.read(r + 1);
       floatsIn(slots.hidden).fill(0);
       let first = 0;
@@ -249,7 +248,7 @@ class Sweep {
       ] as const),
       ...([steep ? 2 * r * length : 0, steep ? lean * r - shift : 0] as const),
       ...([slots.slot.at + at, slots.along.at + at, slots.aside.at + at, slots.places.at + 16 * k] as const),
-      ...([(2 * lean) / length, NEAR * length, this.fade, 1 / this.directions, slots.hidden.at] as const),
+      ...([(2 * lean) / length, NEAR * length, this.fade, 1 / DIRECTIONS, slots.hidden.at] as const),
       ...([way > 0 ? 0 : cells - 1, way, cells] as const),
     );
   }
@@ -268,10 +267,10 @@ interface Way {
   ring: number;
 }
 
-function waysOf(directions: number, cells: number): Way[] {
+function waysOf(cells: number): Way[] {
   const ways: Way[] = [];
-  for (let k = 0; k < directions / 4; k++) {
-    const angle = ((k + 0.5) * 360) / directions;
+  for (let k = 0; k < DIRECTIONS / 4; k++) {
+    const angle = ((k + 0.5) * 360) / DIRECTIONS;
     const steep = angle < 45;
     const [along, aside] = steep ? [cosine(angle), sine(angle)] : [sine(angle), cosine(angle)];
     const lean = aside / along;

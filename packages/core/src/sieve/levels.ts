@@ -57,6 +57,9 @@ export const LEVEL_DEFAULTS: LevelSettings = {
   screenHeight: 1080,
 };
 
+/** What turns hold on: by the newest version, also where a piece was made before there was one. */
+export const HELD_NEWLY = { hold: true, holdVersion: HOLD_VERSION } as const;
+
 export const LEVEL_RANGES = {
   strength: { min: 0, max: 1 },
   downTo: { min: 1, max: 1024 },

@@ -1,6 +1,5 @@
 import type { Mask } from '../raster/raster.ts';
-import { HOLD_VERSION } from './hold/hold.ts';
-import { KEEPS, makeLevels, type Clip, type LevelSettings, type MakeLevelsHost } from './levels.ts';
+import { HELD_NEWLY, KEEPS, makeLevels, type Clip, type LevelSettings, type MakeLevelsHost } from './levels.ts';
 import { levelFigures } from './mip-table.ts';
 import { thresholdByte } from './threshold.ts';
 
@@ -19,7 +18,7 @@ export interface MethodFigures {
 /** Every way there is: averages as they are, averages of a held mask, and levels of our own by the filter that is set. */
 export const METHODS: readonly Partial<LevelSettings>[] = [
   { madeBy: 'target', hold: false },
-  { madeBy: 'target', hold: true, holdVersion: HOLD_VERSION },
+  { madeBy: 'target', ...HELD_NEWLY },
   ...KEEPS.map((keep) => ({ madeBy: 'file' as const, keep })),
 ];
 

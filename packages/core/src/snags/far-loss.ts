@@ -1,5 +1,6 @@
 import type { PieceDoc } from '../piece/piece-doc.ts';
 import { coverageAt } from '../sieve/histogram.ts';
+import { HELD_NEWLY } from '../sieve/levels.ts';
 import { levelDistance } from '../sieve/level-distance.ts';
 import { thresholdByte } from '../sieve/threshold.ts';
 import type { Remedy, SnagCheck } from './snag.ts';
@@ -36,7 +37,7 @@ export const farLoss: SnagCheck = ({ doc, levels, cardShare = 1 }) => {
 
 function remedyFor({ levels }: PieceDoc): Remedy | null {
   if (levels.madeBy === 'target' && (!levels.hold || levels.strength < 1)) {
-    const held = { hold: true, strength: 1 };
+    const held = { ...(levels.hold ? {} : HELD_NEWLY), strength: 1 };
     return { label: 'Hold at distance', apply: (d) => ({ ...d, levels: { ...d.levels, ...held } }) };
   }
   if (levels.madeBy === 'file' && levels.keep !== 'local') {

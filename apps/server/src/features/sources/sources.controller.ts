@@ -6,7 +6,7 @@ import { Router, type Request } from 'express';
 import { z } from 'zod';
 import { notFound } from '../../studio-error.ts';
 import { parse } from '../../http/respond.ts';
-import { MemoryBudget } from '../../worker/memory-budget.ts';
+import { MemoryBudget, QUICK } from '../../worker/memory-budget.ts';
 import { tooLarge, type SourcesService } from './sources.service.ts';
 
 /** A dropped folder's file may come with its path; only the last part is a name. */
@@ -25,7 +25,9 @@ const sourcePath = z.object({ sha256: sha256Schema });
 /** @param memory - Bytes that tasks may take together. */
 export function sourcesRouter(sources: SourcesService, memory: number): Router {
   const router = Router();
-  const bodies = new MemoryBudget(Math.min(BODIES_BYTES, BODIES_SHARE * memory));
+  const room = Math.min(BODIES_BYTES, BODIES_SHARE * memory);
+  const kept = room / 4; // for small files: a large one that comes slowly holds none of them up
+  const bodies = new MemoryBudget(room, kept);
 
   router.post('/', async (request, response) => {
     const { name } = parse(uploadQuery, request.query, 'query');
@@ -33,7 +35,7 @@ export function sourcesRouter(sources: SourcesService, memory: number): Router {
     response.on('close', () => gone.abort()); // the page left or cancelled
     const declared = Number(request.headers['content-length'] ?? LIMITS.fileBytes);
     if (declared > LIMITS.fileBytes) throw tooLarge(name);
-    const giveBack = await bodies.take(declared, { signal: gone.signal });
+    const giveBack = await bodies.take(declared, { signal: gone.signal, rank: declared <= kept ? QUICK : 0 });
     try {
       const bytes = await readBody(request, name, declared);
       response.json(await sources.bringIn(name, bytes, gone.signal));

@@ -97,12 +97,7 @@ function set<K extends keyof LevelSettings>(name: K, value: LevelSettings[K], wh
         :model-value="levels.hold"
         aria-label="Hold at distance"
         data-test="hold"
-        @change="
-          actions.set(
-            $event ? { hold: true, holdVersion: HOLD_VERSION } : { hold: false },
-            $event ? 'hold at distance' : 'as they are',
-          )
-        "
+        @change="actions.setHold(Boolean($event))"
       />
     </label>
     <p class="soft hint">

@@ -4,7 +4,6 @@ import { bestEnds, bestIndices, chooseIndices, ends, fitEnds, keepTrial, refitte
 /** What was best with four colours, while three are tried. */
 const otherEnds = new Int32Array(6);
 const otherIndices = new Int32Array(16);
-const NO_LIMIT = Infinity;
 /** Moves of the two ends that are tried: each of their numbers alone, and the same number of both. */
 const MOVES: readonly (readonly number[])[] = [0, 1, 2, 3, 4, 5].flatMap((c) => [
   [c, 1, c, 0],
@@ -24,8 +23,7 @@ const WORTH = 1.5;
 
 /**
  * Encodes colours into eight bytes, where time counts less: the first fit is refitted as long as that is better, then its
- * ends are moved by single steps as long as that is. Without transparent texels the palette of three colours is tried too,
- * where it is not to be avoided.
+ * ends are moved by single steps as long as that is. Without transparent texels the palette of three colours is tried too.
  *
  * @param either - Whether a decoder reads the palette of three colours (of BC1; those of BC3 have four).
  */
@@ -37,7 +35,7 @@ export function encodeColourFinely(
   at: number,
 ): void {
   if (block.count === 0) return writeColour(out, at, 0, 0xffff, -1);
-  const error = search(block, three, NO_LIMIT);
+  const error = search(block, three, Infinity);
   if (three || !either || error === 0) return packColour(block, three, bestEnds, bestIndices, out, at);
   otherEnds.set(bestEnds);
   otherIndices.set(bestIndices);

@@ -28,7 +28,7 @@ export interface HoldOptions {
   /** {@link HOLD_VERSION} unless a piece was held by an earlier one, whose texels it keeps. */
   version?: number;
   allocate?: Allocate;
-  /** Called between levels with the share done; cancels by throwing. */
+  /** Called now and then with the share done; cancels by throwing. */
   checkpoint?: (share: number) => void;
 }
 

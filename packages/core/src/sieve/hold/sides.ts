@@ -38,8 +38,8 @@ export interface Band {
  * the largest share, that are kept naturally, and that hold what is kept on the level above. A window that clips by itself
  * as it should, between its texels too, is left alone. Writes `kept`.
  *
- * @param whole - Whether windows are left alone and edges stay: hold of version 1 decided all of them.
  * @param finer - The level above, whose `kept` counts as nested; null where that has not twice the size.
+ * @param whole - Whether windows are left alone and edges stay: hold of version 1 decided all of them.
  * @param look - Called now and then; cancels by throwing.
  * @returns how many texels are on the wrong side, because nothing else can be reached.
  */
