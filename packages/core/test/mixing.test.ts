@@ -96,6 +96,22 @@ describe('a camera mixes light, a painter values: found out at the fringe', () =
     }
   });
 
+  test.each(SUBJECTS)('%s, from what lies around; version 1 takes it as sRGB values', (_, front, back) => {
+    for (const noise of [0, 5]) {
+      const it = taken(7, 'linear light', front, back, noise);
+      const state = stateOf(it.colour, it.alpha);
+      const params = { from: 'what lies around', least: 0.3 } as const;
+      const found = after('unmix', state, params);
+      expect(found.notice).toMatch(/as light/);
+      expect(colourError(it, found.colour)).toBeLessThan(noise ? 4 : 2.5);
+      const before = after('unmix', state, params, { ...env(), version: 1 });
+      expect(colourError(it, before.colour)).toBeGreaterThan(8);
+      const painted = taken(7, 'encoded values', front, back, noise);
+      const same = after('unmix', stateOf(painted.colour, painted.alpha), params);
+      expect(same.notice).toMatch(/as sRGB/);
+    }
+  });
+
   test('where the fringe says nothing it is taken as before', () => {
     const flat = makePicture(64, 64, new Uint8Array(64 * 64 * 4).fill(200));
     expect(after('unmix', stateOf(flat, drawShape(hair(1, 64, 4), 64, 64)), {}, env()).notice).toMatch(

@@ -1,5 +1,7 @@
+import { byteOfLinear16Table } from '../colour/srgb.ts';
 import { asWords, type Mask, type Picture } from '../raster/raster.ts';
 import type { Work } from '../raster/work.ts';
+import { MIXED_VALUES, type Mixing } from './mixing.ts';
 
 /** Of the paper: how much neighbours count at equal alpha, and how much more where alpha changes between them. */
 const LEAST_WEIGHT = 1e-5;
@@ -27,9 +29,16 @@ interface Level {
  * Wholly kept texels are their own foreground and dropped ones their own backdrop, so that only the fringe is solved:
  * a hundredth of the texels of most masks.
  *
- * @returns The foreground of every texel as words; alpha is the picture's.
+ * @param mixed - The values in which they add up. @returns The foreground of every texel as words; alpha is the picture's.
  */
-export function estimateForeground(colour: Picture, mask: Mask, env: Work): Uint32Array {
+export function estimateForeground(
+  colour: Picture,
+  mask: Mask,
+  env: Work,
+  mixed: Mixing = 'encoded values',
+): Uint32Array {
+  const values = MIXED_VALUES[mixed];
+  const encode = mixed === 'linear light' ? byteOfLinear16Table() : null;
   const { width, height } = colour;
   const sides = [{ width, height }];
   for (let s = sides[0]; s.width > 1 || s.height > 1;) {
@@ -41,9 +50,9 @@ export function estimateForeground(colour: Picture, mask: Mask, env: Work): Uint
     env.checkpoint(k === 0 ? 0.5 : 0.4 * (1 - k / sides.length));
     const next = pick(colour, mask, sides[k]);
     start(next, level);
-    const mixed = mixedTexels(next.alpha);
+    const fringe = mixedTexels(next.alpha);
     const rounds = Math.max(next.width, next.height) <= SMALL ? ROUNDS_SMALL : ROUNDS;
-    for (let r = 0; r < rounds; r++) solve(next, mixed);
+    for (let r = 0; r < rounds; r++) solve(next, fringe, values, encode);
     level = next;
   }
   return level!.front;
@@ -97,9 +106,14 @@ function mixedTexels(alpha: Uint8Array): Int32Array {
 }
 
 /** One round over the mixed texels: of each a linear system of two unknowns a channel. */
-function solve({ width, height, colour, alpha, front, back }: Level, mixed: Int32Array): void {
+function solve(
+  { width, height, colour, alpha, front, back }: Level,
+  fringe: Int32Array,
+  values: Float64Array,
+  encode: Uint8Array | null,
+): void {
   const beside = new Int32Array(4);
-  for (const i of mixed) {
+  for (const i of fringe) {
     const x = i % width;
     const y = (i - x) / width;
     beside[0] = x > 0 ? i - 1 : i;
@@ -121,12 +135,12 @@ function solve({ width, height, colour, alpha, front, back }: Level, mixed: Int3
       const f = front[j];
       const b = back[j];
       sum += weight;
-      fr += weight * (f & 255);
-      fg += weight * ((f >>> 8) & 255);
-      fb += weight * ((f >>> 16) & 255);
-      br += weight * (b & 255);
-      bg += weight * ((b >>> 8) & 255);
-      bb += weight * ((b >>> 16) & 255);
+      fr += weight * values[f & 255];
+      fg += weight * values[(f >>> 8) & 255];
+      fb += weight * values[(f >>> 16) & 255];
+      br += weight * values[b & 255];
+      bg += weight * values[(b >>> 8) & 255];
+      bb += weight * values[(b >>> 16) & 255];
     }
     const rest = 1 - a;
     const p = a * a + sum;
@@ -135,20 +149,25 @@ function solve({ width, height, colour, alpha, front, back }: Level, mixed: Int3
     const scale = 1 / (p * s - q * q);
     const c = colour[i];
     const own = c & 0xff000000;
-    const [r, g, u] = [c & 255, (c >>> 8) & 255, (c >>> 16) & 255];
+    const r = values[c & 255];
+    const g = values[(c >>> 8) & 255];
+    const u = values[(c >>> 16) & 255];
     front[i] =
       own |
-      (byte(scale * (s * (a * u + fb) - q * (rest * u + bb))) << 16) |
-      (byte(scale * (s * (a * g + fg) - q * (rest * g + bg))) << 8) |
-      byte(scale * (s * (a * r + fr) - q * (rest * r + br)));
+      (byteOf(encode, scale * (s * (a * u + fb) - q * (rest * u + bb))) << 16) |
+      (byteOf(encode, scale * (s * (a * g + fg) - q * (rest * g + bg))) << 8) |
+      byteOf(encode, scale * (s * (a * r + fr) - q * (rest * r + br)));
     back[i] =
       own |
-      (byte(scale * (p * (rest * u + bb) - q * (a * u + fb))) << 16) |
-      (byte(scale * (p * (rest * g + bg) - q * (a * g + fg))) << 8) |
-      byte(scale * (p * (rest * r + br) - q * (a * r + fr)));
+      (byteOf(encode, scale * (p * (rest * u + bb) - q * (a * u + fb))) << 16) |
+      (byteOf(encode, scale * (p * (rest * g + bg) - q * (a * g + fg))) << 8) |
+      byteOf(encode, scale * (p * (rest * r + br) - q * (a * r + fr)));
   }
 }
 
-function byte(v: number): number {
-  return v <= 0 ? 0 : v >= 255 ? 255 : (v + 0.5) | 0;
+/** The byte of a value 0–255: itself, or encoded by a table. */
+function byteOf(encode: Uint8Array | null, v: number): number {
+  if (v <= 0) return 0;
+  if (v >= 255) return 255;
+  return encode ? encode[(257 * v + 0.5) | 0] : (v + 0.5) | 0;
 }

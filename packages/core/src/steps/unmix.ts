@@ -13,7 +13,7 @@ export interface UnmixParams {
   matte: Rgb;
   /** Alpha, 0–1, below which nothing of the subject is left to tell: such texels stay as they are, for bleed. */
   least: number;
-  /** In which values subject and backdrop were mixed; of what lies around always the encoded ones. */
+  /** In which values subject and backdrop were mixed. */
   mixed: MixedIn;
 }
 
@@ -31,12 +31,17 @@ export const unmix: StepKind<UnmixParams> = {
   hint: 'Takes the backdrop out of the fringe, so that the subject’s own colour is left there.',
   defaults: { from: 'the backdrop', matte: [0, 0, 0], least: 0.1, mixed: 'found' },
   ranges: { least: { min: 0.02, max: 1 } },
+  version: 2,
+  better: 'What lies around is taken as light too, where the picture was mixed as light: before, as sRGB values.',
   pullsMask: false,
   apply({ colour, mask }, { from, matte, least, mixed }, env) {
     const out = env.allocate(colour.data.length);
     if (from === 'what lies around') {
-      takeForeground(colour, mask, estimateForeground(colour, mask, env), least, asWords(out));
-      return { colour: makePicture(colour.width, colour.height, out) };
+      const found = mixed === 'found' && env.version >= 2 ? findMixingAround(colour, mask, env) : null;
+      const asked = mixed === 'found' || env.version < 2 ? 'encoded values' : mixed;
+      const front = estimateForeground(colour, mask, env, found?.mixed ?? asked);
+      takeForeground(colour, mask, front, least, asWords(out));
+      return { colour: makePicture(colour.width, colour.height, out), ...(found && { notice: found.notice }) };
     }
     const row = new Float64Array(12);
     for (let c = 0; c < 3; c++) row[4 * c] = matte[c] / 255;
@@ -68,19 +73,33 @@ function findMixing(
   const own = nearestTexels(mask, { threshold: 255, reach: REACH * env.scale + 1 }, env);
   const search = new MixingSearch();
   const back = new Uint8Array(4);
-  const mixed = (i: number) => mask.data[i] > 0 && mask.data[i] < 255 && own[i] >= 0;
-  let count = 0;
-  for (let i = 0; i < own.length; i++) if (mixed(i)) count++;
-  const every = Math.max(1, Math.floor(count / LOOKED));
-  for (let i = 0, n = 0; i < own.length; i++) {
-    if (!mixed(i) || n++ % every !== 0) continue;
+  lookAtFringe(mask, own, own, (i) => {
     const x = i % width;
     if (backdrop) backdropRow(backdrop, (i - x) / width, row);
     const u = (2 * (x + 0.5)) / width - 1;
     for (let c = 0; c < 3; c++) back[c] = 255 * backAt(row, c, u) + 0.5;
     search.look(data, i, data, own[i], back, 0, mask.data[i] / 255);
-  }
+  });
   return search.found();
+}
+
+/** The same where the backdrop is what lies nearest. */
+function findMixingAround({ data }: Picture, mask: Mask, env: StepEnv): FoundMixing {
+  const reach = REACH * env.scale + 1;
+  const own = nearestTexels(mask, { threshold: 255, reach }, env);
+  const around = nearestTexels(mask, { threshold: 1, below: true, reach }, env);
+  const search = new MixingSearch();
+  lookAtFringe(mask, own, around, (i) => search.look(data, i, data, own[i], data, around[i], mask.data[i] / 255));
+  return search.found();
+}
+
+/** Looks at texels of the fringe, evenly spread, that have a texel of each near them. */
+function lookAtFringe(mask: Mask, own: Int32Array, around: Int32Array, look: (i: number) => void): void {
+  const mixed = (i: number) => mask.data[i] > 0 && mask.data[i] < 255 && own[i] >= 0 && around[i] >= 0;
+  let count = 0;
+  for (let i = 0; i < own.length; i++) if (mixed(i)) count++;
+  const every = Math.max(1, Math.floor(count / LOOKED));
+  for (let i = 0, n = 0; i < own.length; i++) if (mixed(i) && n++ % every === 0) look(i);
 }
 
 /** The backdrop of a row at a place from −1 to 1, encoded 0–1. */

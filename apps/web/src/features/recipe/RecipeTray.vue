@@ -32,7 +32,7 @@ const params = computed(() => recipe.value.params as unknown as Record<string, n
 const groups = computed(() =>
   RECIPE_FIELDS[recipe.value.kind].map(({ title, fields }) => ({
     title,
-    fields: fields.filter(isPlain).filter((f: AnyField) => f.when?.(params.value) ?? true),
+    fields: fields.filter(isPlain).filter((f: AnyField) => f.when?.(params.value, 1) ?? true),
   })),
 );
 /** Where strands would be too thin to be seen. */

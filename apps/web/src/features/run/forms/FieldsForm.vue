@@ -24,7 +24,7 @@ const emit = defineEmits<{
 }>();
 
 const params = computed(() => props.step.params as Record<string, never>);
-const shown = computed(() => props.fields.filter((f) => f.when?.(params.value) ?? true));
+const shown = computed(() => props.fields.filter((f) => f.when?.(params.value, props.step.version ?? 1) ?? true));
 const rangeOf = (name: string): Range => (stepKind(props.step.kind).ranges as Record<string, Range>)[name];
 </script>
 

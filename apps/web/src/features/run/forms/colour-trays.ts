@@ -24,7 +24,7 @@ export const COLOUR_FIELDS: Fields = {
       options: MIXED_INS,
       names: MIXED_NAMES,
       list: true,
-      when: ({ from }) => from !== 'what lies around',
+      when: ({ from }, version) => version >= 2 || from !== 'what lies around',
     },
     {
       as: 'number',

@@ -1,8 +1,8 @@
 import type { CurvePoint, MapName, NumberKeys, Rgb, StepKindName, StepParams } from '@lithe-sieve/core';
 
-/** Shown only while this holds. */
+/** Shown only while this holds, of a step of this version. */
 interface Shown<P> {
-  when?: ((params: P) => boolean) | undefined;
+  when?: ((params: P, version: number) => boolean) | undefined;
 }
 
 type KeysOf<P, T> = { [K in keyof P]: P[K] extends T ? K : never }[keyof P] & string;
