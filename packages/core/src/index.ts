@@ -103,6 +103,7 @@ export { keysOfStrokes, StrokePainter } from './strokes/painter.ts';
 export type { Overlay, OverlayTile } from './strokes/overlay.ts';
 export type { StrokesParams } from './steps/strokes.ts';
 export { angleOf, cosine, sine } from './math/trigonometry.ts';
+export * from './sieve/read-as-colour.ts';
 export * from './sieve/threshold.ts';
 export * from './sieve/histogram.ts';
 export * from './sieve/drawn/draw-clip.ts';

@@ -109,6 +109,16 @@ describe('profiles', () => {
     const checks = await readBack(files, piece, tools);
     expect(failed(checks)).toEqual([]);
     expect(checks.some((c) => c.what === 'texels')).toBe(true);
+    // a mask alone is most often opened as a picture: 188/255 is the sRGB value of one half (IEC 61966-2-1)
+    const read = checks.filter((c) => c.what === 'to be read as').map((c) => c.found);
+    const mask = state.mask.data;
+    const kept = [128, 188].map(
+      (least) => `${((100 * mask.filter((v) => v >= least).length) / mask.length).toFixed(1)} %`,
+    );
+    const alone = files.filter((f) => f.plan.holds === 'mask'); // a field of distances keeps nothing by itself
+    const said = (divided: boolean) =>
+      `linear${divided ? '' : `; as sRGB ${kept[1]} would be kept instead of ${kept[0]}`}`;
+    expect(read).toEqual(alone.map((f) => said(f.plan.divisor !== undefined)));
   });
 
   // Khronos glTF-Validator: no error, no warning; glTF 2.0 §3.9.4

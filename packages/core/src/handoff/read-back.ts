@@ -3,7 +3,9 @@ import { readDdsLevels } from '../codec/dds/read.ts';
 import { toPlainError } from '../errors.ts';
 import { readCardGlb, type ReadGlb } from '../glb/read.ts';
 import type { PieceDoc } from '../piece/piece-doc.ts';
-import { asWords, type Raster, type Samples } from '../raster/raster.ts';
+import { asWords, type Mask, type Raster, type Samples } from '../raster/raster.ts';
+import { histogram } from '../sieve/histogram.ts';
+import { keptReadAsColour } from '../sieve/read-as-colour.ts';
 import { thresholdByte } from '../sieve/threshold.ts';
 import type { FilePlan } from './file-plan.ts';
 import type { HandOffFile, PackTools } from './profile.ts';
@@ -40,7 +42,9 @@ export async function readBack(files: readonly HandOffFile[], doc: PieceDoc, too
           else add(`${what} texture`, false, 'missing');
         }
       }
-      checkPixels(await tools.decodePng(png), file, add);
+      const decoded = await tools.decodePng(png);
+      checkPixels(decoded, file, add);
+      if (file.plan.holds === 'mask') sayHowToRead(decoded, file.plan, doc, add);
     } catch (error) {
       add('opens', false, toPlainError(error).message);
     }
@@ -111,6 +115,16 @@ function checkTexture(what: string, { raster }: DecodedPicture, expected: Raster
   const ok = same && equalSamples(raster, expected);
   add(`${what} texture`, ok, ok ? 'equal to what was packed, texel for texel' : 'differs');
 }
+
+/** No check of the file, but what it comes to where it is opened as most pictures are. */
+function sayHowToRead({ raster }: DecodedPicture, plan: FilePlan, { material }: PieceDoc, add: Add): void {
+  const byteEach = raster.channels === 1 && raster.data instanceof Uint8Array && !plan.divisor;
+  const kept = byteEach ? keptReadAsColour(histogram(raster as Mask), material) : null;
+  const wrong = kept && `; as sRGB ${percent(kept.asColour)} would be kept instead of ${percent(kept.meant)}`;
+  add('to be read as', true, `linear${wrong ?? ''}`);
+}
+
+const percent = (share: number) => `${(100 * share).toFixed(1)} %`;
 
 const UPRIGHT = 'white kept, black dropped';
 

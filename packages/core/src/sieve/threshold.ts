@@ -1,5 +1,3 @@
-import { LINEAR_OF_BYTE } from '../colour/srgb.ts';
-
 /**
  * Smallest 8-bit alpha that is kept: glTF 2.0 §3.9.4, kept where alpha · factor ≥ cutoff, alpha = byte / 255.
  *
@@ -14,11 +12,4 @@ export function thresholdByte(cutoff: number, opacity = 1): number {
   while (byte > 0 && ((byte - 1) / 255) * opacity >= cutoff) byte--;
   while (byte < 256 && (byte / 255) * opacity < cutoff) byte++;
   return byte;
-}
-
-/** The same where a mask is read as colour, so that its bytes are taken for sRGB and made linear (IEC 61966-2-1) first. */
-export function thresholdByteReadAsColour(cutoff: number, opacity = 1): number {
-  if (cutoff <= 0) return 0;
-  const byte = LINEAR_OF_BYTE.findIndex((light) => light * opacity >= cutoff);
-  return byte < 0 ? 256 : byte;
 }

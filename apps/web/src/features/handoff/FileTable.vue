@@ -1,14 +1,5 @@
 <script setup lang="ts">
-import {
-  coverageAt,
-  fileStem,
-  hasRegions,
-  profileOf,
-  regionsName,
-  thresholdByte,
-  thresholdByteReadAsColour,
-  type FilePlan,
-} from '@lithe-sieve/core';
+import { fileStem, hasRegions, profileOf, regionsName, keptReadAsColour, type FilePlan } from '@lithe-sieve/core';
 import { computed, ref, watch } from 'vue';
 import { inMegabytes } from '../../components/megabytes';
 import { useClipStore } from '../../stores/clip.store';
@@ -34,6 +25,8 @@ const regions = computed(() => {
   return doc && engine.size && hasRegions(doc) ? regionsName(doc, engine.size) : null;
 });
 
+const percent = (share: number) => `${(100 * share).toFixed(1)} %`;
+
 /** What the run makes nothing for is left out, and said. */
 const made = computed(() => new Set<string>(engine.maps?.maps.map((m) => m.map)));
 function isMade({ holds }: FilePlan): boolean {
@@ -52,12 +45,7 @@ const maskAlone = computed(() => {
   const row = written.value.find(({ file }) => file.holds === 'mask');
   const [level] = clip.summaries;
   if (!doc || !row || !level || engine.busy || clip.busy) return null;
-  const { mode, cutoff, opacity } = doc.material;
-  if (mode !== 'mask' || row.file.divisor) return { name: row.name, kept: null };
-  const [as, wrongly] = [thresholdByte(cutoff, opacity), thresholdByteReadAsColour(cutoff, opacity)].map(
-    (byte) => `${(100 * coverageAt(level.counts, byte)).toFixed(1)} %`,
-  );
-  return { name: row.name, kept: as === wrongly ? null : { as, wrongly } };
+  return { name: row.name, kept: row.file.divisor ? null : keptReadAsColour(level.counts, doc.material) };
 });
 
 // sizes are estimated once the result is there in full
@@ -98,7 +86,7 @@ watch(
   <p v-if="maskAlone" class="soft" data-test="mask-as-data">
     {{ maskAlone.name }} holds values, no colours: have it read as linear, not as sRGB.
     <template v-if="maskAlone.kept">
-      Read as sRGB, {{ maskAlone.kept.wrongly }} would be kept instead of {{ maskAlone.kept.as }}.
+      Read as sRGB, {{ percent(maskAlone.kept.asColour) }} would be kept instead of {{ percent(maskAlone.kept.meant) }}.
     </template>
   </p>
   <p v-if="leftOut.length" class="soft" data-test="left-out">
