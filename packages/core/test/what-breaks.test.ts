@@ -99,8 +99,9 @@ test.each([
 });
 
 test('thinning keeps what is connected, connected: as many parts and holes as before (Zhang, Suen 1984)', () => {
+  const look = () => undefined;
   for (const mask of [hard(net(36, 5)), drawShape(hair(5, SIDE, 12), SIDE, SIDE)]) {
-    const thinned = linesOf(keptAreas(mask, 128), 8);
+    const thinned = linesOf(keptAreas(mask, 128, look), 8, look);
     const lines = makeMask(
       SIDE + 2,
       SIDE + 2,

@@ -1,6 +1,6 @@
 import type { Box } from '../../raster/box.ts';
 import type { Mask } from '../../raster/raster.ts';
-import type { KeptAreas } from './kept-areas.ts';
+import { LOOK_EVERY, LOOK_ROWS, type KeptAreas } from './kept-areas.ts';
 
 /** A connected piece of the lines of a silhouette that a level does not show, with what lies around it. */
 export interface LostPart {
@@ -17,25 +17,29 @@ const LINE = 1;
 const LOST = 2;
 /** Steps from a line to the sides of what is thin. */
 const REACH = 6;
+/** A texel of a front takes as long as several of a raster. */
+const LOOK_FRONT = LOOK_EVERY / 8;
 
 /**
  * @param lines - Of these areas; see `linesOf`.
- * @param level - Of the size of the raster or less.
+ * @param level - Of the size of the raster or less. @param look - Called all along; cancels by throwing.
  */
 export function lostParts(
   { width, height, areas }: KeptAreas,
   lines: Uint8Array,
   level: Mask,
   threshold: number,
+  look: () => void,
 ): LostPart[] {
   const row = width + 2;
   const around = [-row - 1, -row, -row + 1, -1, 1, row - 1, row, row + 1];
   const shows = lookUp(level, threshold, width, height);
-  const state = lostLines(lines, width, height, shows, Math.floor(width / level.width / 4));
+  const state = lostLines(lines, width, height, shows, Math.floor(width / level.width / 4), look);
   const owner = new Int32Array(state.length); // one more than the place of the part; 0: none
   const parts: LostPart[] = [];
   let front: number[] = [];
   for (let i = row + 1; i < state.length - row - 1; i++) {
+    if (i % LOOK_EVERY === 0) look();
     if (state[i] !== LOST || owner[i] > 0) continue;
     const run = [i];
     const edge = new Set<number>();
@@ -55,7 +59,9 @@ export function lostParts(
   // what is kept around a lost line and does not show is lost with it
   for (let step = 0; front.length > 0; step++) {
     const next: number[] = [];
-    for (const from of front) {
+    for (let n = 0; n < front.length; n++) {
+      if (n % LOOK_FRONT === 0) look();
+      const from = front[n];
       take(parts[owner[from] - 1], (from % row) - 1, ((from / row) | 0) - 1);
       for (const way of step < REACH ? around : []) {
         const to = from + way;
@@ -82,9 +88,17 @@ export function lostParts(
 }
 
 /** The lines, those of which neither their own texel of the level is kept nor one within `beside` texels lost. */
-function lostLines(lines: Uint8Array, width: number, height: number, shows: Shows, beside: number): Uint8Array {
+function lostLines(
+  lines: Uint8Array,
+  width: number,
+  height: number,
+  shows: Shows,
+  beside: number,
+  look: () => void,
+): Uint8Array {
   const state = lines.slice();
   for (let y = 0; y < height; y++) {
+    if (y % LOOK_ROWS === 0) look();
     const [up, down] = [Math.max(0, y - beside), Math.min(height - 1, y + beside)];
     for (let x = 0, i = (y + 1) * (width + 2) + 1; x < width; x++, i++) {
       if (state[i] !== LINE || shows(x, y)) continue;

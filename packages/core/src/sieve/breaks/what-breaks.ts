@@ -48,26 +48,29 @@ const ROUNDS = 4;
  * edge that lies half a texel off breaks nothing.
  *
  * @param levels - Level 0 first. @param threshold - Byte, 0–256; see `thresholdByte`.
- * @param checkpoint - Called before each level; cancels by throwing.
+ * @param checkpoint - Called all along; cancels by throwing.
  */
-export function whatBreaks(levels: readonly Mask[], threshold: number, checkpoint?: () => void): LevelBreaks[] {
+export function whatBreaks(
+  levels: readonly Mask[],
+  threshold: number,
+  checkpoint: () => void = () => undefined,
+): LevelBreaks[] {
   const [first, ...others] = levels;
-  let kept = keptAreas(first, threshold);
+  let kept = keptAreas(first, threshold, checkpoint);
   const whole = kept.areas.reduce((sum, area) => sum + area, 0);
   let lines: Uint8Array | null = null;
   const found: LevelBreaks[] = [];
   for (const level of others) {
     if (Math.max(level.width, level.height) < SMALLEST) break;
-    checkpoint?.();
     while (kept.width >= 2 * FINER * level.width && kept.height >= 2 * FINER * level.height) {
-      kept = halvedAreas(kept);
+      kept = halvedAreas(kept, checkpoint);
       lines = null;
     }
-    lines ??= linesOf(kept, ROUNDS);
-    found.push({
-      level: found.length + 1,
-      ...figuresOf(lostParts(kept, lines, level, threshold), whole, kept, level, first),
-    });
+    lines ??= linesOf(kept, ROUNDS, checkpoint);
+    const lost = lostParts(kept, lines, level, threshold, checkpoint);
+    checkpoint();
+    found.push({ level: found.length + 1, ...figuresOf(lost, whole, kept, level, first) });
+    checkpoint();
   }
   return found;
 }
