@@ -1,6 +1,7 @@
 import { afterEach, beforeEach, expect, jest, test } from '@jest/globals';
-import { makeStep, PIECE_DEFAULTS, type PieceDoc } from '@lithe-sieve/core';
+import { makeMask, makeStep, PIECE_DEFAULTS, type PieceDoc, type PlainError } from '@lithe-sieve/core';
 import { answering } from '../src/api/answering';
+import { ClipEngine } from '../src/engine/clip-engine';
 import { LOOK_MS, Watchdog } from '../src/engine/watchdog';
 import { stands, underWayAt, underWayNotes } from '../src/engine/under-way';
 import { HEARTBEAT, SHARED_BYTES } from '../src/workers/shared-places';
@@ -26,6 +27,47 @@ test('a worker that counts no heartbeat any more is noticed, once; one that does
     jest.advanceTimersByTime(LOOK_MS);
   }
   expect(silent).toHaveBeenCalledTimes(1);
+});
+
+test.each([
+  ['silent', /does not answer/],
+  ['broken', /out of memory/],
+])('who waits for a worker of the clip that is %s is told, and the next request starts another', async (how, said) => {
+  const made: FakeWorker[] = [];
+  class FakeWorker extends EventTarget {
+    readonly sent: unknown[] = [];
+    ended = false;
+    constructor() {
+      super();
+      made.push(this);
+    }
+    postMessage(message: unknown) {
+      this.sent.push(message);
+    }
+    terminate() {
+      this.ended = true;
+    }
+  }
+  Object.assign(globalThis, { Worker: FakeWorker });
+  const failed = jest.fn();
+  const engine = new ClipEngine({ made: jest.fn(), failed });
+  const plain = [makeMask(8, 8, new Uint8Array(64))];
+  const { material: clip, levels: settings, drawn } = PIECE_DEFAULTS;
+  const ask = () => engine.request({ plain, clip, settings, drawn, sources: new Map() });
+  ask();
+  await jest.advanceTimersByTimeAsync(1000);
+  expect(made[0].sent.length).toBeGreaterThan(1);
+  if (how === 'broken') made[0].dispatchEvent(Object.assign(new Event('error'), { message: 'out of memory' }));
+  await jest.advanceTimersByTimeAsync(40_000);
+  expect(failed).toHaveBeenCalledTimes(1);
+  expect((failed.mock.calls[0][0] as PlainError).message).toMatch(said);
+  expect(made[0].ended).toBe(true);
+  ask();
+  await jest.advanceTimersByTimeAsync(1000);
+  expect(made).toHaveLength(2);
+  engine.stop();
+  await jest.advanceTimersByTimeAsync(60_000);
+  expect(failed).toHaveBeenCalledTimes(1); // one that was left on purpose has not failed
 });
 
 test('what was under way is known again only while the document would compute it as it was', async () => {

@@ -13,6 +13,7 @@ import {
 } from '@lithe-sieve/core';
 import * as Comlink from 'comlink';
 import type { Answer } from '../workers/types';
+import { watch, type Watched } from './watchdog';
 import type {
   ClipFigures,
   ClipRequest,
@@ -38,12 +39,16 @@ export class ClipEngine {
   private end: (error: Error) => void = () => undefined;
   private ended: Promise<never> | null = null;
   private waiting: ReturnType<typeof setTimeout> | undefined;
+  private watched: Watched | null = null;
+  /** Texels of the largest mask that was asked about. */
+  private largest = 0;
 
   constructor(private readonly events: ClipEvents) {}
 
   /** @returns the turn that the result will carry; what is under way for an older one gives up. */
   request({ clip: { mode, cutoff, opacity }, ...asked }: Omit<ClipRequest, 'turn'>): number {
     const turn = this.forget();
+    this.largest = Math.max(this.largest, asked.plain[0].data.length);
     const request = { ...asked, turn, clip: { mode, cutoff, opacity } };
     this.waiting = setTimeout(() => void this.compute(request), PAUSE_MS);
     return turn;
@@ -145,12 +150,13 @@ export class ClipEngine {
     this.worker = new Worker(new URL('../workers/clip.worker.ts', import.meta.url), { type: 'module' });
     this.ended = new Promise((_, reject) => (this.end = reject));
     this.ended.catch(() => undefined); // where nobody waits
-    this.worker.addEventListener('error', ({ message }) => {
-      this.end(new Error(message || 'a worker ended'));
+    const lost = (error: Error) => {
+      this.end(error);
       this.endWorker(); // the next request starts another
-    });
+    };
+    this.watched = watch(this.worker, () => this.largest, lost);
     this.remote = Comlink.wrap<ClipWorkerApi>(this.worker);
-    void this.remote.attach(this.newest);
+    void this.remote.attach(this.newest, this.watched.alive);
     return this.remote;
   }
 
@@ -163,6 +169,7 @@ export class ClipEngine {
   private endWorker(): void {
     this.remote?.[Comlink.releaseProxy]();
     this.worker?.terminate();
+    this.watched?.stop();
     this.remote = null;
     this.worker = null;
   }

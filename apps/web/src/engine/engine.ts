@@ -33,7 +33,7 @@ import { endSide, makeSide, type Side } from './side';
 import { DONE, STEP } from '../workers/shared-places';
 import { newestTurn, Turns } from './turns';
 import { underWayAt, type UnderWay } from './under-way';
-import { Watchdog } from './watchdog';
+import { patienceMs, Watchdog } from './watchdog';
 
 /** What the engine reports to its owner; all of it may come in any order, newest last. */
 export interface EngineEvents {
@@ -53,10 +53,6 @@ export interface EngineEvents {
   /** A worker does not answer any more: this engine is of no use. */
   silent(): void;
 }
-
-/** How long a worker may be silent: that long, and a little for each texel of the largest picture. */
-const PATIENCE_MS = 30_000;
-const PATIENCE_MS_PER_TEXEL = 2e-3;
 
 /**
  * Two workers and the traffic to them. A change is first computed at view size, then in full; anything under way for
@@ -88,7 +84,7 @@ export class Engine {
     private readonly view: Side = makeSide(),
   ) {
     this.pictures = new EnginePictures(full, view);
-    const patience = () => PATIENCE_MS + PATIENCE_MS_PER_TEXEL * this.pictures.largest;
+    const patience = () => patienceMs(this.pictures.largest);
     this.watchdog = new Watchdog([full.newest, view.newest], patience, () => events.silent());
     full.worker.addEventListener('message', ({ data }: MessageEvent<Partial<PaintedMessage>>) => {
       if (data.tell === 'painted') events.painted(data as PaintedMessage);

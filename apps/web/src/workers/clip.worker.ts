@@ -36,7 +36,9 @@ import {
 } from '@lithe-sieve/core';
 import * as Comlink from 'comlink';
 import { answer } from './answer';
+import { beat } from './beat';
 import { allocate } from './memory';
+import { HEARTBEAT, SHARED_BYTES } from './shared-places';
 import type { Answer } from './types';
 
 export interface ClipRequest {
@@ -105,10 +107,16 @@ export interface ClipFigures {
 class ClipWorker {
   private last: { turn: number; plain: Mask[]; levels: Mask[]; threshold: number } | null = null;
   private newest: Int32Array = new Int32Array(3);
+  private alive: Int32Array = new Int32Array(SHARED_BYTES / 4);
 
-  /** @param newest - Shared: the newest turn of levels and of storages, and thousandths done of the latter; older work gives up. */
-  attach(newest: Int32Array): void {
+  /**
+   * @param newest - Shared: the newest turn of levels and of storages, and thousandths done of the latter; older work gives up.
+   * @param alive - Shared, see {@link beat}.
+   */
+  attach(newest: Int32Array, alive: Int32Array): void {
     this.newest = newest;
+    this.alive = alive;
+    beat(alive);
   }
 
   /** The alpha at which the thinnest connection of a mask breaks; see core. */
@@ -135,6 +143,7 @@ class ClipWorker {
     const { cutoff, opacity } = clip;
     const progress = (share: number) => {
       Atomics.store(this.newest, 2, Math.round(1000 * share));
+      Atomics.add(this.alive, HEARTBEAT, 1);
       if (Atomics.load(this.newest, 1) !== turn) throw new SieveError('cancelled', 'Overtaken.');
     };
     progress(0);
@@ -202,6 +211,7 @@ class ClipWorker {
 
   /** @throws SieveError `cancelled` where levels were asked for since. */
   private goOn(turn: number): void {
+    Atomics.add(this.alive, HEARTBEAT, 1);
     if (Atomics.load(this.newest, 0) !== turn) throw new SieveError('cancelled', 'Overtaken.');
   }
 }

@@ -1,5 +1,6 @@
 import { Drawing } from '../features/stage/drawing/drawing';
 import type { FromDrawing, ToDrawing } from '../features/stage/drawing/messages';
+import { beat } from './beat';
 
 const tell = (message: FromDrawing) => postMessage(message);
 let drawing: Drawing | null = null;
@@ -7,6 +8,7 @@ let drawing: Drawing | null = null;
 addEventListener('message', ({ data }: MessageEvent<ToDrawing>) => {
   switch (data.tell) {
     case 'start':
+      beat(data.alive);
       try {
         drawing = new Drawing(data.canvas, tell);
       } catch {

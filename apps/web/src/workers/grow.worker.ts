@@ -1,11 +1,13 @@
 import { allocateHeap, growRecipe, type Picture, type Recipe } from '@lithe-sieve/core';
 import * as Comlink from 'comlink';
+import { beat } from './beat';
 import type { Thumb } from './types';
 
 const bands = (height: number, rows: (y0: number, y1: number) => void) => rows(0, height);
 
 /** Small pictures of recipes, beside the workers of the run. */
 const growWorker = {
+  attach: beat,
   /**
    * @param side - Of its longer side, pixels.
    * @param parts - Pictures of its parts, by the SHA-256 of their files.

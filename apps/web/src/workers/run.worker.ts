@@ -41,14 +41,13 @@ import { deflateHere, isOpenRaster, openRasterLayers, type Layer } from './layer
 import { LiveHeights, plainUnder } from './live-heights';
 import { allocate } from './memory';
 import { MANY_STROKES, Painting } from './painting';
+import { beat } from './beat';
 import { Pictures } from './pictures';
 import { Results } from './results';
 import { DONE, HEARTBEAT, NEWEST, SHARED_BYTES, STEP } from './shared-places';
 import type { Answer, MapsResult, MaskResult, PaintedMessage, PartFile, RunRequest, Thumb, ViewResult } from './types';
 
 const CACHE_BYTES = 400 * 1024 * 1024;
-/** Between heartbeats of a worker that waits. */
-const BEAT_MS = 500;
 
 /**
  * Runs core off the main thread. Two of these live beside each other: one has the sources at full size, the other at
@@ -82,7 +81,7 @@ class RunWorker {
   /** @param newest - Shared: the newest turn, see {@link RunRequest}, and thousandths done of the one under way. */
   attach(newest: Int32Array): void {
     this.newest = newest as Int32Array<ArrayBuffer>;
-    setInterval(() => Atomics.add(newest, HEARTBEAT, 1), BEAT_MS);
+    beat(newest);
   }
 
   /** Decodes a file and keeps its picture. */

@@ -12,6 +12,7 @@ import {
 } from '@lithe-sieve/core';
 import { shallowReactive } from 'vue';
 import { tellTiming } from '../../engine/timing';
+import { watch, type Watched } from '../../engine/watchdog';
 import type { Backdrop, FromDrawing, MapLook, Scenery, SheetMode, ToDrawing, ViewName } from './drawing/messages';
 import type { Viewport } from './poses';
 import { SheetPose } from './sheet-pose';
@@ -39,6 +40,9 @@ export class Stage {
   /** Reactive: the largest side of a texture here, and what keeps the views from being drawn. */
   readonly graphics = shallowReactive({ maxSide: Infinity, fault: null as 'none' | 'lost' | null });
   private worker!: Worker;
+  private watched!: Watched;
+  /** Texels of the largest map. */
+  private largest = 0;
   /** What was sent last of each map, the source, the card and the clip: for a worker that takes the place of one. */
   private readonly sent = new Map<
     MapName | 'source' | 'surface' | 'clip',
@@ -71,7 +75,13 @@ export class Stage {
     canvas.setAttribute('aria-hidden', 'true');
     this.holder.replaceChildren(canvas);
     const given = canvas.transferControlToOffscreen();
-    worker.postMessage({ tell: 'start', canvas: given } satisfies ToDrawing, [given]);
+    this.watched = watch(
+      worker,
+      () => this.largest,
+      () => this.lose(),
+    );
+    const { alive } = this.watched;
+    worker.postMessage({ tell: 'start', canvas: given, alive } satisfies ToDrawing, [given]);
     this.worker = worker;
   }
 
@@ -81,6 +91,7 @@ export class Stage {
    */
   private startAgain(): void {
     this.worker.terminate();
+    this.watched.stop();
     this.startDrawing();
     for (const message of this.sent.values()) this.send(message);
     this.invalidate('sheet', 'stand');
@@ -121,6 +132,7 @@ export class Stage {
     this.ids.delete(map);
     const before = this.sent.get(map);
     const [first] = levels;
+    this.largest = Math.max(this.largest, first.width * first.height);
     const same = before?.tell === 'map' && before.levels[0].width === first.width;
     const message = { tell: 'map' as const, map, levels, change: same ? change : 'whole', turn };
     this.sent.set(map, { ...message, change: 'whole' });

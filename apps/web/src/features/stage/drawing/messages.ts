@@ -31,7 +31,8 @@ export interface Scenery {
 
 /** Messages of the page to the drawing worker; pictures are in shared memory and are not copied. */
 export type ToDrawing =
-  | { tell: 'start'; canvas: OffscreenCanvas }
+  /** With the number that it counts up as long as it lives. */
+  | { tell: 'start'; canvas: OffscreenCanvas; alive: Int32Array }
   | { tell: 'show'; scenery: Scenery; stale: ViewName[] }
   /** A map of the result, and how it differs from what was sent of it last. */
   | { tell: 'map'; map: MapName; levels: readonly Raster<Samples>[]; change: Change; turn: number | null }
