@@ -6,6 +6,8 @@ import type { Heights } from './normals.ts';
 const FARTHEST = 0.54 * 257;
 /** Texels over which steps are evened, wider ones over narrower: a slope of a step in 24 texels comes out even. */
 const WIDTHS = [6, 24];
+/** Texels from a border inwards whose line says where the surface is at the border: what stands there is rounded. */
+const FITTED = 48;
 /** Means so wide are taken of cells of so many texels a side. */
 const CELL = 4;
 
@@ -20,14 +22,19 @@ export function hasSteps(data: Uint16Array): boolean {
  * than half a step (0.54), which is what rounding to 8 bits may have moved it by: nothing that was there is smoothed away.
  * Each texel takes the widest mean that is no farther off.
  *
+ * @param fitted - Whether the surface goes on beyond a border from where its line meets it, not from what stands there.
  * @returns one value a texel, 0–65535.
  */
-export function evenSteps({ width, height, data }: Heights, env: Pick<Work, 'bands' | 'scale'>): Float32Array {
+export function evenSteps(
+  { width, height, data }: Heights,
+  fitted: boolean,
+  env: Pick<Work, 'bands' | 'scale'>,
+): Float32Array {
   const cell = Math.max(1, Math.round(CELL * env.scale));
   const small = meansOf(data, width, height, cell);
   const reach = Math.ceil((3 * WIDTHS[WIDTHS.length - 1] * env.scale) / cell);
   const pads = [Math.min(reach, small.width - 1), Math.min(reach, small.height - 1)] as const;
-  const around = goneOn(small, ...pads);
+  const around = goneOn(small, ...pads, fitted ? Math.ceil((FITTED * env.scale) / cell) : 1);
   const out = new Float32Array(data);
   for (const wide of WIDTHS) {
     const soft = { ...around, data: blurValues(around, (wide * env.scale) / cell, env) };
@@ -83,20 +90,44 @@ function takeWhereNear(
   }
 }
 
-/** With its border turned about itself beyond it, so that a slope goes on as a slope. */
-function goneOn({ width, height, data }: Values, padX: number, padY: number): Values {
+/** With its border turned about itself beyond it, so that a slope goes on as a slope. @param line - Values that a border is fitted to. */
+function goneOn({ width, height, data }: Values, padX: number, padY: number, line: number): Values {
   const wide = width + 2 * padX;
   const out = new Float32Array(wide * (height + 2 * padY));
   const inside = (at: number, side: number) => (at < 0 ? -at : at >= side ? 2 * side - 2 - at : at);
+  const columns = [0, width - 1].map((u) =>
+    Float64Array.from({ length: height }, (_, v) => atEnd(data, v * width + u, u ? -1 : 1, Math.min(line, width))),
+  );
+  const rows = [0, height - 1].map((v) =>
+    Float64Array.from({ length: width }, (_, u) =>
+      atEnd(data, v * width + u, v ? -width : width, Math.min(line, height)),
+    ),
+  );
+  const corners = columns.map((column) =>
+    [0, height - 1].map((v) => atEnd(column, v, v ? -1 : 1, Math.min(line, height))),
+  );
   for (let y = -padY; y < height + padY; y++) {
     const v = inside(y, height);
-    const edge = v === y ? v : y < 0 ? 0 : height - 1;
     for (let x = -padX, o = (y + padY) * wide; x < width + padX; x++, o++) {
       const u = inside(x, width);
-      const beside = u === x ? u : x < 0 ? 0 : width - 1;
       const own = data[v * width + u];
-      out[o] = v === y && u === x ? own : 2 * data[edge * width + beside] - own;
+      const right = x < 0 ? 0 : 1;
+      const below = y < 0 ? 0 : 1;
+      if (v === y) out[o] = u === x ? own : 2 * columns[right][v] - own;
+      else out[o] = 2 * (u === x ? rows[below][u] : corners[right][below]) - own;
     }
   }
   return { width: wide, height: height + 2 * padY, data: out };
+}
+
+/** Where the least-squares line through `count` values, `step` apart, meets the first of them. */
+function atEnd(values: ArrayLike<number>, at: number, step: number, count: number): number {
+  const middle = (count - 1) / 2;
+  let sum = 0;
+  let lean = 0;
+  for (let k = 0, i = at; k < count; k++, i += step) {
+    sum += values[i];
+    lean += (k - middle) * values[i];
+  }
+  return sum / count - (count > 1 ? (12 * middle * lean) / (count * (count * count - 1)) : 0);
 }

@@ -27,8 +27,8 @@ export const heightFromPicture: StepKind<HeightFromPictureParams> = {
     smooth: { min: 0, max: 32, step: 0.25, unit: 'texels' },
     weight: WEIGHT_RANGE,
   },
-  version: 2,
-  better: 'Pictures of 8 bits give even slopes: before, normals saw a terrace at each of their steps.',
+  version: 3,
+  better: 'Pictures of 8 bits give even slopes up to the border, where normals saw a terrace at each of their steps.',
   makes: 'height',
   pullsMask: false,
   reads: readsValues,
@@ -36,7 +36,8 @@ export const heightFromPicture: StepKind<HeightFromPictureParams> = {
     const { width, height } = state.colour;
     const { split, large, detail, smooth } = params;
     const read = { width, height, channels: 1 as const, data: wideValues(state, params, env) };
-    const own = env.version >= 2 && hasSteps(read.data) ? { width, height, data: evenSteps(read, env) } : read;
+    const own =
+      env.version >= 2 && hasSteps(read.data) ? { width, height, data: evenSteps(read, env.version >= 3, env) } : read;
     const fine = smooth > 0 ? blurValues(own, smooth * env.scale, env) : own.data;
     const apart = large !== detail;
     const wide = apart ? blurValues(own, Math.max(0.4, split * env.scale), env) : null;
