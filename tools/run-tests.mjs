@@ -70,21 +70,21 @@ await Promise.all([
     await part('kernels as compiled', ...npmRun('kernels', '--', '--check'));
     await part('format', ...npmRun('format:check'));
     await drawStudio(STUDIO).catch((error) => console.error(error.message)); // then the browser tests try
+    await part(
+      'unit tests',
+      'npx',
+      ['jest', '--maxWorkers', '2', '--forceExit', '--json', '--outputFile', join(RESULTS, 'unit.json')],
+      {
+        live: true,
+        env: { NODE_OPTIONS: '--experimental-vm-modules --no-warnings' },
+        count: report('unit.json', (r) => ({
+          passed: r.numPassedTests,
+          failed: r.numFailedTests + r.numRuntimeErrorTestSuites,
+        })),
+      },
+    );
   })(),
 ]);
-await part(
-  'unit tests',
-  'npx',
-  ['jest', '--maxWorkers', '2', '--forceExit', '--json', '--outputFile', join(RESULTS, 'unit.json')],
-  {
-    live: true,
-    env: { NODE_OPTIONS: '--experimental-vm-modules --no-warnings' },
-    count: report('unit.json', (r) => ({
-      passed: r.numPassedTests,
-      failed: r.numFailedTests + r.numRuntimeErrorTestSuites,
-    })),
-  },
-);
 if (!(await chromium)) console.error('Chromium could not be installed; the browser tests will fail.');
 await part('browser tests', 'npx', ['playwright', 'test'], {
   live: true,

@@ -205,3 +205,14 @@ test('regions say where parts are: outlines of few corners that hold all of them
   expect(square.map((c) => c.join()).sort()).toEqual(['0,0', '0,4', '4,0', '4,4']);
   expect([1, 2, 4, 8, 16, 31].map(partedTo)).toEqual([0, 0, 1, 2, 3, 3]);
 });
+
+test('an atlas of any shape is packed within its cost, and a stick as long as a card finds room', () => {
+  const parts = [leaf(1), leaf(2)];
+  const started = performance.now();
+  const narrow = (gutter: number) => atlasOf(parts, { gutter }, 512) as Recipe;
+  expect(() => packed({ ...narrow(2), width: 1, height: 8192 } as Atlas)).toThrow(/no room/);
+  expect(packed({ ...narrow(0), width: 1, height: 8192 } as Atlas).placed).toHaveLength(2);
+  expect(performance.now() - started).toBeLessThan(10_000); // minutes, when cells were as fine on every shape
+  const stick = partFrom(makePicture(1, 4096, new Uint8Array(4 * 4096).fill(255)));
+  expect(packed(atlasOf([stick, leaf(3)])).placed).toHaveLength(2);
+});

@@ -36,8 +36,13 @@ export interface PackHow {
 /** Cells across, to find about how large parts can be, and then where they lie. */
 const COARSE = 160;
 const FINE = 384;
+/** Rows of cells, however tall the atlas is beside its width: beyond, cells are larger. */
+const MOST_ROWS = 4096;
+const FEWEST = 8;
 const COARSE_TRIES = 6;
 const FINE_TRIES = 4;
+/** Until the first find: in a narrow atlas parts are a thousandth of what its area holds. */
+const MOST_TRIES = 16;
 const ANGLES: Record<AtlasTurning, readonly number[]> = {
   'any angle': Array.from({ length: 12 }, (_, k) => 30 * k),
   'quarter turns': [0, 90, 180, 270],
@@ -53,6 +58,7 @@ const ANGLES: Record<AtlasTurning, readonly number[]> = {
  */
 export function pack(parts: readonly Packed[], how: PackHow): Place[] {
   if (parts.length === 0) return [];
+  if (how.gutter >= 1) throw noRoom();
   const kept = parts.find((p) => p.kept);
   if (kept) {
     const size = kept.kept!.tall / kept.tall;
@@ -65,12 +71,14 @@ export function pack(parts: readonly Packed[], how: PackHow): Place[] {
     );
   }
   const area = parts.reduce((sum, { outline, tall }) => sum + outline.area * tall * tall, 0);
-  let most = Math.sqrt(how.ratio / area);
+  const longest = Math.max(...parts.map(({ outline, tall }) => tall * Math.max(1, outline.ratio)));
+  const bound = Math.min(Math.sqrt(how.ratio / area), Math.hypot(1, how.ratio) / longest);
+  let most = bound;
   let least = 0;
   let found: Place[] | null = null;
   const narrow = (tries: number, cells: number) => {
-    for (let k = 0; k < tries; k++) {
-      const size = least === 0 ? most * 0.7 : (least + most) / 2;
+    for (let k = 0; k < tries || (!found && k < MOST_TRIES); k++) {
+      const size = found ? (least + most) / 2 : most * (k < tries ? 0.7 : 0.35);
       const places = packAt(parts, size, cells, how);
       if (places) [least, found] = [size, places];
       else most = size;
@@ -78,10 +86,14 @@ export function pack(parts: readonly Packed[], how: PackHow): Place[] {
   };
   narrow(COARSE_TRIES, COARSE);
   // finer cells lose less along the outlines
-  most = Math.min(Math.sqrt(how.ratio / area), Math.max(most, least * 1.12));
+  most = Math.min(bound, Math.max(most, least * 1.12));
   narrow(FINE_TRIES, FINE);
   if (found) return found;
-  throw new SieveError(
+  throw noRoom();
+}
+
+function noRoom(): SieveError {
+  return new SieveError(
     'out-of-range',
     'These parts find no room in the atlas.',
     'Make the gutter narrower, or the atlas larger.',
@@ -89,7 +101,8 @@ export function pack(parts: readonly Packed[], how: PackHow): Place[] {
 }
 
 /** @returns null where they do not all find room. */
-function packAt(parts: readonly Packed[], size: number, cells: number, how: PackHow): Place[] | null {
+function packAt(parts: readonly Packed[], size: number, finest: number, how: PackHow): Place[] | null {
+  const cells = Math.max(FEWEST, Math.min(finest, Math.floor(MOST_ROWS / how.ratio)));
   const rows = Math.max(1, Math.floor(cells * how.ratio));
   const room = new Room(cells, rows);
   const reach = (how.gutter / 2) * cells;
@@ -101,11 +114,11 @@ function packAt(parts: readonly Packed[], size: number, cells: number, how: Pack
     out[i] = kept;
   }
   for (const i of largestFirst(parts)) {
-    how.checkpoint();
     const { outline, tall } = parts[i];
     const cellsTall = size * tall * cells;
     let best: { at: number; end: number; turn: number; print: Footprint } | null = null;
     for (const turn of ANGLES[how.turning]) {
+      how.checkpoint();
       const print = footprintOf(outline, cellsTall, turn, reach);
       if (print.width === 0) continue;
       const before: number = best ? best.end - print.height : rows;

@@ -37,6 +37,7 @@ export function packAtlas(
   const outlines = new Map<string, Outline>();
   const groups = [...new Set(parts.map((p) => p.group ?? ''))];
   const packed = copies.map(({ part, copy }): Packed => {
+    checkpoint();
     const kept = keep ? params.placed.find((p) => p.part === part.sha256 && p.copy === copy) : undefined;
     return {
       outline: outlineFor(part, outlines, pictureOf),
