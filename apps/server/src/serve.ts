@@ -29,8 +29,8 @@ async function start(options: ServerOptions): Promise<void> {
   const token = options.guarded ? accessTokenOf(options.data) : null;
   const app = makeApp(db, pool, log, { ...options, token, secure: certificate !== null });
   if (options.demo && (await app.pieces.isEmpty())) {
-    log.info('drawing the demo pieces, some ten seconds');
-    await seedDemo(pool, app.sources, app.pieces);
+    log.info('drawing the demo pieces, some twenty seconds');
+    await seedDemo(pool, app);
   }
   await pool.warm();
   await app.jobs.resume();

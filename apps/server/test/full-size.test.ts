@@ -111,3 +111,40 @@ test('the set-up says what is missing: a Node.js that is too old, a compiler', (
   expect(old).toContain('This is Node.js 18.19.1; Lithe Sieve needs 20.20 or later');
   expect([here, tools]).toEqual([null, ['python3', 'g++']]);
 });
+
+test('what the Bench begins with is kept: by the server at first, by a page at full size; broken ones are refused', async () => {
+  const id = await newPiece();
+  const view = () => server.call('GET', `/api/pieces/${id}/view.png`);
+  await inStock(id);
+  const first = await view();
+  expect([first.status, first.headers['x-full-sides']]).toEqual([200, `${SIDE} ${SIDE}`]);
+  expect(await sharp(first.bytes).metadata()).toMatchObject({ width: SIDE, height: SIDE, channels: 4 });
+
+  const { revision } = await get(`/pieces/${id}`);
+  const made = await sharp({ create: { width: 300, height: 200, channels: 4, background: '#00ff0080' } }).png().toBuffer(); // prettier-ignore
+  const tell = (png: Buffer) =>
+    server.call('PUT', `/api/pieces/${id}/full-size`, {
+      revision,
+      coverage: 0.5,
+      size: { width: 600, height: 400 },
+      snags: ['Of the full size'],
+      view: png.toString('base64'),
+    });
+  expect((await tell(made.subarray(0, 90))).status).toBeGreaterThanOrEqual(400);
+  const large = await sharp({ create: { width: 600, height: 9, channels: 4, background: '#fff' } }).png().toBuffer(); // prettier-ignore
+  expect((await tell(large)).status).toBeGreaterThanOrEqual(400);
+  expect((await view()).bytes).toEqual(first.bytes);
+
+  expect((await tell(made)).status).toBe(204);
+  const now = await view();
+  expect([now.headers['x-full-sides'], now.bytes.equals(made)]).toEqual(['600 400', true]);
+  expect(await inStock(id)).toMatchObject({ exact: true, snags: ['Of the full size'], coverage: 0.5, width: 600 });
+  const { bytes } = await server.call('GET', `/api/pieces/${id}/picture.png`);
+  expect(await sharp(bytes).metadata()).toMatchObject({ width: 150, height: 100 });
+
+  // of a later revision it says nothing
+  const { name } = (await get(`/pieces/${id}`)).doc;
+  await change(id, replace(['name'], 'Other'), replace(['name'], name));
+  const later = await view();
+  expect(later.status === 204 || !later.bytes.equals(made)).toBe(true);
+});

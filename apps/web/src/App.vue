@@ -17,6 +17,7 @@ const route = useRoute();
 const router = useRouter();
 const piece = usePieceStore();
 const engine = useEngineStore();
+const size = computed(() => engine.wholeSize ?? engine.size);
 const bench = useBenchStore();
 const keysOpen = ref(false);
 
@@ -72,7 +73,7 @@ window.addEventListener('beforeunload', (event) => {
     </nav>
     <h1 v-if="inPiece && title" class="title">
       {{ title }}
-      <span v-if="engine.size" class="soft">{{ engine.size.width }} × {{ engine.size.height }}</span>
+      <span v-if="size" class="soft" data-test="piece-size">{{ size.width }} × {{ size.height }}</span>
     </h1>
     <span class="space" />
     <template v-if="inPiece && title">

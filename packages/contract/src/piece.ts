@@ -143,6 +143,9 @@ export const pieceSchema = z.object({
 });
 export type Piece = z.infer<typeof pieceSchema>;
 
+/** Of the answer with the picture that the Bench begins with: width and height of the full size, texels. */
+export const FULL_SIDES_HEADER = 'X-Full-Sides';
+
 export const pieceSummarySchema = z.object({
   id: idSchema,
   revision: z.int(),
@@ -155,6 +158,8 @@ export const pieceSummarySchema = z.object({
   snags: z.array(z.string()),
   /** Whether coverage and snags are of this revision; if not, they are being computed. */
   fresh: z.boolean(),
+  /** Whether they are of its full size; if not, they are estimated from a smaller one. */
+  exact: z.boolean(),
   /** Why the piece cannot be opened or computed. */
   problem: errorBodySchema.nullable(),
   updatedAt: z.string(),
@@ -218,11 +223,20 @@ export const editSchema = z.discriminatedUnion('kind', [
 export type Edit = z.infer<typeof editSchema>;
 
 /** What a page computed of a piece at full size. */
+/** The longer side of the picture that the Bench begins with, texels. */
+export const VIEW_SIDE = 512;
+const VIEW_CHARACTERS = 4 * 1024 * 1024;
+const SNAG_LIMITS = { characters: 1000, count: 100 };
+
 export const fullSizeSchema = z.strictObject({
   revision: z.int(),
   coverage: share,
   /** As the fit leaves it. */
   size: z.strictObject({ width: z.int().min(1).max(LIMITS.side), height: z.int().min(1).max(LIMITS.side) }).optional(),
+  /** What the Bench says of it. */
+  snags: z.array(z.string().max(SNAG_LIMITS.characters)).max(SNAG_LIMITS.count).optional(),
+  /** Colour and alpha, sides of at most {@link VIEW_SIDE}: a PNG in base64. */
+  view: z.base64().max(VIEW_CHARACTERS).optional(),
 });
 export type FullSize = z.infer<typeof fullSizeSchema>;
 

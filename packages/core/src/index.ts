@@ -9,7 +9,7 @@ export type { NumberKeys, Range } from './math/range.ts';
 export { toRgba8 } from './raster/to-rgba8.ts';
 export { fitSize, resize } from './raster/resize.ts';
 export { halvingsTo, shrink } from './raster/shrink.ts';
-export { sampleTexels } from './raster/sample.ts';
+export { RowSampler, sampleTexels } from './raster/sample.ts';
 export { fingerprint } from './raster/fingerprint.ts';
 export * from './colour/srgb.ts';
 export * from './colour/luminance.ts';

@@ -62,10 +62,13 @@ export interface PieceRow {
   handedOffAt: string | null;
   /** Ids of the newest changes, as JSON: one that is sent twice is taken once. */
   lastEdits: string | null;
-  /** Of `summaryRevision`: JSON of coverage and snags, and the picture for the Stock. */
+  /** Of `summaryRevision`: JSON of coverage and snags, the picture for the Stock, and colour with alpha for the Bench. */
   summaryRevision: number | null;
   summary: string | null;
   picture: Buffer | null;
+  view: Buffer | null;
+  /** The revision whose picture and view a page made at full size. */
+  viewRevision: number | null;
   /** What the full size came to, see features/pieces/full-size.ts. */
   fullSize: string | null;
   /** Of the whole studio: one more with each change of any piece. The order of the Stock. */
@@ -93,6 +96,8 @@ export const PieceEntity = new EntitySchema<PieceRow>({
     summaryRevision: { type: 'integer', nullable: true },
     summary: { type: 'text', nullable: true },
     picture: { type: 'blob', nullable: true, select: false },
+    view: { type: 'blob', nullable: true, select: false },
+    viewRevision: { type: 'integer', nullable: true },
     fullSize: { type: 'text', nullable: true },
     changeSeq: { type: 'integer', default: 0 },
     name: { type: 'text', default: '' },

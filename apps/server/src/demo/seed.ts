@@ -1,8 +1,7 @@
 import { DEMO_ATLASES, DEMO_PIECES } from '@lithe-sieve/demo';
 import { grownPiece, STARTING_POINTS } from '@lithe-sieve/core';
 import { newId } from '../new-id.ts';
-import type { PiecesService } from '../features/pieces/pieces.service.ts';
-import type { SourcesService } from '../features/sources/sources.service.ts';
+import type { App } from '../app.ts';
 import type { DrawnDemo } from '../worker/tasks.ts';
 import type { WorkerPool } from '../worker/pool.ts';
 import { shared } from '../worker/pool.ts';
@@ -10,11 +9,15 @@ import { shared } from '../worker/pool.ts';
 /** What is grown from recipes, the last one first. */
 const GROWN = ['Crab net', 'Torn awning', 'Chain fence', 'Wattle hurdle', 'Glasswort spray', 'Sea-aster twig'];
 
-/** Draws the demo pieces, on all worker threads at once, and brings them in as a person would. */
-export async function seedDemo(pool: WorkerPool, sources: SourcesService, pieces: PiecesService): Promise<void> {
+/**
+ * Draws the demo pieces, on all worker threads at once, and brings them in as a person would. What the Stock shows of them
+ * is computed when it ends.
+ */
+export async function seedDemo(pool: WorkerPool, { sources, pieces, summaries }: App): Promise<void> {
+  const shown: Promise<void>[] = [];
   const grow = async (point: string, name = point) => {
     const found = STARTING_POINTS.find((p) => p.name === point);
-    if (found) await pieces.copy({ doc: grownPiece({ ...found, name }, newId) });
+    if (found) shown.push(summaries.make(await pieces.copy({ doc: grownPiece({ ...found, name }, newId) })));
   };
   const bringIn = async ({ name, cardWidth, files, more, recipe, set }: DrawnDemo) => {
     const stored = [];
@@ -22,8 +25,10 @@ export async function seedDemo(pool: WorkerPool, sources: SourcesService, pieces
       const { sha256 } = await sources.bringIn(fileName, shared(bytes), new AbortController().signal);
       stored.push({ sha256, fileName });
     }
-    if (!recipe) await pieces.create({ name, cardWidth, sources: stored, more });
-    else await pieces.copy({ doc: { ...grownPiece({ name, recipe, cardWidth }, newId), ...(set && { set }) } });
+    const id = recipe
+      ? await pieces.copy({ doc: { ...grownPiece({ name, recipe, cardWidth }, newId), ...(set && { set }) } })
+      : await pieces.create({ name, cardWidth, sources: stored, more });
+    shown.push(summaries.make(id));
   };
 
   // the Stock lists the newest first: these come after what is drawn
@@ -34,4 +39,5 @@ export async function seedDemo(pool: WorkerPool, sources: SourcesService, pieces
     if (i === tasks - 1) await grow('Cordgrass', 'Cordgrass card');
     await bringIn(piece);
   }
+  await Promise.allSettled(shown); // one that fails says so in the Stock
 }

@@ -4,7 +4,6 @@ import {
   evaluateRun,
   findSnags,
   frameOf,
-  halvePicture,
   histogram,
   isPointwise,
   makeLevels,
@@ -18,10 +17,9 @@ import {
   withMaskAsAlpha,
   writePng,
   type Picture,
-  type PieceDoc,
-  type RunState,
   type SourceFacts,
 } from '@lithe-sieve/core';
+import { asShown } from './as-shown.ts';
 import { grownProxy } from './grown.ts';
 import { PROXY_SIDE } from './inspect.ts';
 import { deflateInStrips } from './node-platform.ts';
@@ -85,11 +83,13 @@ export async function summarise({ doc, sources: given, strokes, tips: files }: S
   const off = Math.abs(coverageAt(histogram(state.mask), threshold) - coverage);
   // thin parts that are clipped vanish in averages, or close up: then single texels show what is kept
   const byTexels = doc.material.mode === 'mask' && off > FAR_OFF * coverage;
+  const shown = byTexels ? { ...state, mask: samples } : state;
   return {
     coverage,
     size: { width: frame.width, height: frame.height },
     snags: snags.map((s) => s.text),
-    png: await writePng(asShown(doc, byTexels ? { ...state, mask: samples } : state), deflateInStrips),
+    png: await writePng(asShown(doc.material, shown), deflateInStrips),
+    view: await writePng(withMaskAsAlpha(shown), deflateInStrips),
   };
 }
 
@@ -121,13 +121,4 @@ function atScaleOf(first: ProxySource, source: ProxySource, rgba: Uint8Array, sc
   const height = side(source.facts.height);
   const sameSize = source.facts.width === first.facts.width && source.facts.height === first.facts.height;
   return sameSize ? picture : resize(picture, width, height);
-}
-
-function asShown({ material }: PieceDoc, { colour, mask }: RunState): Picture {
-  const threshold = thresholdByte(material.cutoff, material.opacity);
-  const clipped = mask.data.map((alpha) => {
-    if (material.mode === 'blend') return alpha * material.opacity;
-    return material.mode === 'opaque' || alpha >= threshold ? 255 : 0;
-  });
-  return halvePicture(withMaskAsAlpha({ colour, mask: { ...mask, data: clipped } }));
 }

@@ -6,6 +6,7 @@ import { handOff } from './hand-off.ts';
 import { inspect } from './inspect.ts';
 import { lookOver } from './look-over.ts';
 import { summarise } from './summarise.ts';
+import { takeView } from './take-view.ts';
 import type { Task, TaskAnswer } from './tasks.ts';
 
 function perform(task: Task): Promise<unknown> {
@@ -14,6 +15,8 @@ function perform(task: Task): Promise<unknown> {
       return Promise.resolve();
     case 'inspect':
       return inspect(task);
+    case 'take-view':
+      return takeView(task);
     case 'summarise':
       return summarise(task);
     case 'hand-off':

@@ -3,6 +3,7 @@ import type {
   CardSet,
   Check,
   MapName,
+  Material,
   PieceDoc,
   PlainError,
   Recipe,
@@ -69,6 +70,20 @@ export interface Summarised {
   /** Of the full size, as the fit leaves it. */
   size: Size;
   snags: string[];
+  /** For the Stock, clipped. */
+  png: Uint8Array;
+  /** Colour and alpha, for the Bench to begin with. */
+  view: Uint8Array;
+}
+
+/** A picture of a piece that a page made at full size. */
+export interface TakeViewTask {
+  kind: 'take-view';
+  png: Uint8Array;
+  material: Material;
+}
+/** The picture for the Stock. */
+export interface TakenView {
   png: Uint8Array;
 }
 
@@ -126,16 +141,26 @@ export interface CompactTask {
 }
 
 export type Task =
-  WarmTask | InspectTask | SummariseTask | HandOffTask | DrawDemoTask | BackUpTask | LookOverTask | CompactTask;
+  | WarmTask
+  | InspectTask
+  | SummariseTask
+  | TakeViewTask
+  | HandOffTask
+  | DrawDemoTask
+  | BackUpTask
+  | LookOverTask
+  | CompactTask;
 export type TaskResult<T extends Task> = T extends InspectTask
   ? Inspected
   : T extends SummariseTask
     ? Summarised
-    : T extends HandOffTask
-      ? HandedOff
-      : T extends LookOverTask
-        ? StudioCheck
-        : DrawnDemo;
+    : T extends TakeViewTask
+      ? TakenView
+      : T extends HandOffTask
+        ? HandedOff
+        : T extends LookOverTask
+          ? StudioCheck
+          : DrawnDemo;
 
 /** An error class does not survive the way between threads, so a task answers with one of these. */
 export type TaskAnswer<R> = { ok: true; result: R } | { ok: false; error: PlainError };

@@ -1,4 +1,5 @@
 import {
+  FULL_SIDES_HEADER,
   editResultSchema,
   pieceRefSchema,
   pieceSchema,
@@ -13,6 +14,22 @@ import {
 } from '@lithe-sieve/contract';
 import { isHandStep, type SourcePlace, type SourceRole, type Stroke } from '@lithe-sieve/core';
 import { request, requestJson } from './http';
+
+/** What a piece shows before anything is computed: colour and alpha, at view size, as a PNG. */
+export interface FirstView {
+  png: Uint8Array;
+  /** Texels of the full size. */
+  width: number;
+  height: number;
+}
+
+/** Null where the server keeps none of the newest revision. */
+export async function fetchFirstView(id: string): Promise<FirstView | null> {
+  const response = await request(`/pieces/${id}/view.png`);
+  const sides = response.headers.get(FULL_SIDES_HEADER)?.split(' ').map(Number);
+  if (response.status !== 200 || sides?.length !== 2 || !sides.every(Number.isInteger)) return null;
+  return { png: new Uint8Array(await response.arrayBuffer()), width: sides[0], height: sides[1] };
+}
 
 /** A stored file as a source of a new piece. */
 export interface NewSource {

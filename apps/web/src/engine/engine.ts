@@ -203,6 +203,12 @@ export class Engine {
     throw new Error(answer ? answer.error.message : 'Another change came first. Choose it again.');
   }
 
+  /** Colour and alpha of a result at view size, as a PNG; null where it cannot be had. */
+  async viewFile(colours: readonly Picture[], masks: readonly Mask[], threshold: number): Promise<Uint8Array | null> {
+    const answer = await this.full.remote.viewPng([...colours], [...masks], threshold);
+    return answer?.ok ? answer.value : null;
+  }
+
   /** The two colours that a piece is mostly of. */
   async coloursOf(doc: PieceDoc, byHand: readonly Stroke[]): Promise<[Rgb, Rgb]> {
     await this.bringAllOf(doc, byHand);

@@ -76,6 +76,9 @@ export const useClipStore = defineStore('clip', () => {
   const figures = shallowRef<ClipFigures | null>(null);
   const busy = computed(() => wanted.value !== '' && !current.value && !failure.value);
 
+  /** What is shown is of a smaller size, or of what was there before the last change: figures of it are not final. */
+  const provisional = computed(() => engine.mask === null || !engine.maskIsFull || engine.busy || busy.value);
+
   const levels = computed<Mask[] | null>(() => shown.value?.levels ?? engine.mask?.levels ?? null);
   const summaries = computed<readonly LevelSummary[]>(() => shown.value?.summary.levels ?? engine.levels);
 
@@ -254,6 +257,7 @@ export const useClipStore = defineStore('clip', () => {
     breaks,
     breaksFailure,
     busy,
+    provisional,
     failure,
     levels,
     summaries,

@@ -13,6 +13,7 @@ import { defineStore } from 'pinia';
 import { computed, ref, shallowRef, watch } from 'vue';
 import { lackOfBench } from '../engine/capabilities';
 import { Engine } from '../engine/engine';
+import { firstPictureOf, type FirstPicture } from '../engine/first-picture';
 import { smallRecipe } from '../engine/small-recipes';
 import { tellTiming } from '../engine/timing';
 import type { MapLevels, MapsResult, MaskResult, PaintedMessage, StepReport, Thumb } from '../workers/types';
@@ -32,6 +33,8 @@ export const useEngineStore = defineStore('engine', () => {
   const heldBack = useHeldBackStore();
   const notices = useNoticesStore();
   const mask = shallowRef<MaskResult | null>(null);
+  /** Shown until anything is computed. */
+  const first = shallowRef<FirstPicture | null>(null);
   /** Every map but the mask. */
   const maps = shallowRef<MapsResult | null>(null);
   /** Where a stroke under way wrote into a map last. */
@@ -219,6 +222,28 @@ export const useEngineStore = defineStore('engine', () => {
     { immediate: true },
   );
 
+  const firstPictures = new Map<string, Promise<FirstPicture | null>>();
+  /** A piece is being opened: what the server keeps of it is fetched beside its document. */
+  function expect(id: string): void {
+    if (piece.id === id) return;
+    firstPictures.set(
+      id,
+      firstPictureOf(id).catch(() => null),
+    );
+  }
+
+  // another piece: nothing of the one before is shown
+  watch(
+    () => piece.id,
+    async (id) => {
+      forgetResults();
+      const its = await firstPictures.get(id);
+      firstPictures.clear();
+      if (its && piece.id === id && !mask.value) first.value = its;
+    },
+  );
+  watch(mask, (its) => its && (first.value = null), { flush: 'sync' });
+
   // the run and the sources decide what is computed; a cutoff never does
   watch(
     [
@@ -261,11 +286,17 @@ export const useEngineStore = defineStore('engine', () => {
 
   /** Size of what is shown, at full size: as the fit leaves it, or that of the colour picture. */
   const size = computed((before?: { width: number; height: number } | null) => {
-    const first = piece.sources[0];
-    const its = mask.value?.frame ?? (first && piece.facts.get(first.sha256));
+    const source = piece.sources[0];
+    const its = mask.value?.frame ?? first.value ?? (source && piece.facts.get(source.sha256));
     if (!its) return null;
     const { width, height } = its;
     return before?.width === width && before.height === height ? before : { width, height };
+  });
+  /** Size of the piece itself, whichever step is looked at; null where it is not known yet. */
+  const wholeSize = shallowRef<{ width: number; height: number } | null>(null);
+  watch([mask, isWhole, first], ([its, whole]) => {
+    const known = its && whole ? its.frame : its ? null : first.value;
+    if (known) wholeSize.value = { width: known.width, height: known.height };
   });
   /** Of the card that what is shown lies on, metres. */
   const cardWidth = computed(() => (piece.doc?.cardWidth ?? 1) * (mask.value?.frame.share ?? 1));
@@ -281,18 +312,25 @@ export const useEngineStore = defineStore('engine', () => {
     engine?.stop();
     clearInterval(asking);
     engine = null;
-    fullCounts = { turn: -1, of: new Map() };
-    mask.value = null;
-    maps.value = null;
-    surface.value = null;
-    steps.value = [];
+    forgetResults();
     sourceThumbs.value = new Map();
     failure.value = null;
     busy.value = false;
   }
 
+  function forgetResults(): void {
+    fullCounts = { turn: -1, of: new Map() };
+    wholeSize.value = null;
+    first.value = null;
+    mask.value = null;
+    maps.value = null;
+    surface.value = null;
+    steps.value = [];
+  }
+
   return {
     mask,
+    first,
     maps,
     surface,
     levelsOf,
@@ -304,11 +342,13 @@ export const useEngineStore = defineStore('engine', () => {
     progress,
     failure,
     size,
+    wholeSize,
     cardWidth,
     isWhole,
     levels,
     fingerprints,
     tryAgain,
+    expect,
     reset,
     /** The engine, started at need: to decode a file while it is still being sent. */
     engine: ensure,

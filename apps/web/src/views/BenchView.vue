@@ -178,7 +178,12 @@ useHandKeys({ ...painting, abandon: () => painting.abandon() || placing.abandon(
       </div>
       <div class="sieve">
         <CutoffChart :levels="engine.levels" :suggestions="clip.suggestions" />
-        <MipLadder :levels="clip.summaries" :plain="engine.levels" :drawn="clip.drawn" />
+        <MipLadder
+          :levels="clip.summaries"
+          :plain="engine.levels"
+          :drawn="clip.drawn"
+          :provisional="clip.provisional"
+        />
         <SnagList />
       </div>
     </div>

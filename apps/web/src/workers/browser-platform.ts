@@ -3,30 +3,7 @@ import jpegWasm from '@jsquash/jpeg/codec/dec/mozjpeg_dec.wasm?url';
 import decodeWebp, { init as initWebp } from '@jsquash/webp/decode.js';
 import webpWasm from '@jsquash/webp/codec/dec/webp_dec.wasm?url';
 import type { CodecPlatform } from '@lithe-sieve/core';
-
-async function inflate(parts: Uint8Array[], expected: number): Promise<Uint8Array> {
-  const out = new Uint8Array(expected);
-  const stream = new DecompressionStream('deflate');
-  const writer = stream.writable.getWriter();
-  const feeding = (async () => {
-    for (const part of parts) await writer.write(part as Uint8Array<ArrayBuffer>);
-    await writer.close();
-  })();
-  feeding.catch(() => undefined); // the reader reports it
-  const reader = stream.readable.getReader();
-  let at = 0;
-  for (;;) {
-    const { done, value } = await reader.read();
-    if (done) return out.subarray(0, at);
-    const room = Math.min(value.length, expected - at);
-    out.set(room < value.length ? value.subarray(0, room) : value, at);
-    at += room;
-    if (room < value.length) {
-      void reader.cancel();
-      return out;
-    }
-  }
-}
+import { inflate } from './inflate';
 
 type Init = (module: WebAssembly.Module, options: object) => Promise<void>;
 /** What a decoder thinks of a damaged file is reported by its failure, not on the console. */

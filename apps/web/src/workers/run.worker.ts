@@ -45,6 +45,7 @@ import { beat } from './beat';
 import { Pictures } from './pictures';
 import { Results } from './results';
 import { DONE, HEARTBEAT, NEWEST, SHARED_BYTES, STEP } from './shared-places';
+import { viewFile } from './view-file';
 import type { Answer, MapsResult, MaskResult, PaintedMessage, PartFile, RunRequest, Thumb, ViewResult } from './types';
 
 const CACHE_BYTES = 400 * 1024 * 1024;
@@ -269,6 +270,11 @@ class RunWorker {
       const run = this.evaluate(maskStretch(request));
       return { bytes: await writePng(run.mask, deflateHere), share: frameOf(run).share };
     });
+  }
+
+  /** See {@link viewFile}. */
+  viewPng(colours: Picture[], masks: Mask[], threshold: number): Promise<Answer<Uint8Array>> {
+    return answer(() => viewFile(colours, masks, threshold));
   }
 
   /** What a piece comes to, for growing from. */

@@ -3,6 +3,7 @@ import { AddAllowedFolders1764115200000 } from './1764115200000-AddAllowedFolder
 import { AddStrokes1764201600000 } from './1764201600000-AddStrokes.ts';
 import { AddSequences1764288000000 } from './1764288000000-AddSequences.ts';
 import { AddFullSize1764374400000 } from './1764374400000-AddFullSize.ts';
+import { AddViews1764460800000 } from './1764460800000-AddViews.ts';
 
 /** In order. */
 export const MIGRATIONS = [
@@ -11,4 +12,5 @@ export const MIGRATIONS = [
   AddStrokes1764201600000,
   AddSequences1764288000000,
   AddFullSize1764374400000,
+  AddViews1764460800000,
 ];

@@ -4,6 +4,7 @@ import {
   copyPieceSchema,
   createPieceSchema,
   editSchema,
+  FULL_SIDES_HEADER,
   fullSizeSchema,
   idSchema,
   PIECES_AT_ONCE,
@@ -46,6 +47,15 @@ export function piecesRouter(pieces: PiecesService, summaries: SummariesService,
     response
       .set({ 'Content-Type': 'image/png', 'Cache-Control': 'private, max-age=31536000, immutable' })
       .send(picture);
+  });
+  /** Colour and alpha of the newest revision, to begin with; 204 where nothing is kept of it. The sides of its full size are in a header. */
+  router.get('/:id/view.png', async (request, response) => {
+    const view = await summaries.viewOf(idOf(request.params));
+    if (!view) return void response.status(204).end();
+    response
+      .set({ 'Content-Type': 'image/png', 'Cache-Control': 'private, no-cache' })
+      .set(FULL_SIDES_HEADER, `${view.width} ${view.height}`)
+      .send(view.png);
   });
   /** All strokes that the piece names or named: a JSON list. */
   router.get('/:id/strokes', async (request, response) => {

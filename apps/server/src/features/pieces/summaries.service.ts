@@ -1,6 +1,6 @@
 import type { FullSize, PieceList, PieceSummary } from '@lithe-sieve/contract';
 import { toPlainError, type PieceDoc, type PlainError } from '@lithe-sieve/core';
-import { In, IsNull } from 'typeorm';
+import { In, IsNull, Not } from 'typeorm';
 import PQueue from 'p-queue';
 import type { Logger } from 'pino';
 import type { Database } from '../../db/database.ts';
@@ -79,16 +79,39 @@ export class SummariesService {
     return { total: rows.all, found: rows.found, pieces: rows.page.map((row) => this.summaryOf(row)) };
   }
 
-  /** The picture of the newest revision, made if it is not there yet. */
-  async pictureOf(id: string): Promise<Buffer> {
+  /** Computes what is not there yet of the newest revision. */
+  async make(id: string): Promise<void> {
     const row = await this.db.read((m) => m.findOneBy(PieceEntity, { id }));
     if (row && row.summaryRevision !== row.revision) await this.refresh(row);
+  }
+
+  /** The picture of the newest revision, made if it is not there yet. */
+  async pictureOf(id: string): Promise<Buffer> {
+    await this.make(id);
     const found = await this.db.read((m) =>
       m.findOne(PieceEntity, { where: { id }, select: { id: true, picture: true } }),
     );
     const picture = found?.picture;
     if (!picture) throw notFound('picture');
     return picture;
+  }
+
+  /**
+   * What the Bench shows first of a piece: colour and alpha, at proxy size, with the sides of the full size. Never waits.
+   *
+   * @returns null where nothing is kept of its newest revision.
+   */
+  async viewOf(id: string): Promise<{ png: Buffer; width: number; height: number } | null> {
+    const row = await this.db.read((m) =>
+      m.findOne(PieceEntity, {
+        where: { id },
+        select: { id: true, doc: true, revision: true, viewRevision: true, summaryRevision: true, summary: true, fullSize: true, view: true }, // prettier-ignore
+      }),
+    );
+    const { doc } = row ? docOf(row) : { doc: null };
+    if (!row?.view || !doc || ![row.viewRevision, row.summaryRevision].includes(row.revision)) return null;
+    const size = fullSizeOf(doc, row.fullSize)?.size ?? readStored(row).size;
+    return size ? { png: row.view, ...size } : null;
   }
 
   /** Pieces whose summary is under way. */
@@ -113,10 +136,27 @@ export class SummariesService {
     const fresh = row.summaryRevision === revision || problem !== null;
     if (!fresh) void this.refresh(row).catch((error: unknown) => this.log.warn({ err: error, piece: id }, 'summary'));
     const mode = MODES.find((m) => m === row.mode) ?? 'mask';
-    const { snags } = stored;
-    const { coverage, size } = { ...stored, ...(read.doc && fullSizeOf(read.doc, row.fullSize)) };
+    const full = read.doc && fullSizeOf(read.doc, row.fullSize);
+    const { coverage, size } = { ...stored, ...full };
+    const snags = full?.snags ?? stored.snags;
+    const exact = full?.snags !== undefined;
     const { width, height } = size ?? row;
-    return { id, revision, name, width, height, mode, steps, coverage, snags, fresh, problem, updatedAt, handedOffAt };
+    return {
+      id,
+      revision,
+      name,
+      width,
+      height,
+      mode,
+      steps,
+      coverage,
+      snags,
+      fresh,
+      exact,
+      problem,
+      updatedAt,
+      handedOffAt,
+    };
   }
 
   private refresh(row: PieceRow): Promise<void> {
@@ -144,18 +184,19 @@ export class SummariesService {
     if (signal.aborted) return;
     const { id, revision, doc: text } = row;
     let stored: Stored = { coverage: null, snags: [] };
-    let picture: Buffer | null = null;
+    let [picture, view]: (Buffer | null)[] = [null, null];
     try {
       const doc = readDoc(text);
       if (doc.sources.length > 0) {
         await this.begin(row);
         const sources = await this.proxiesOf(doc);
-        const { coverage, size, snags, png } = await this.pool.run(
+        const made = await this.pool.run(
           { kind: 'summarise', doc, sources, ...(await this.pieces.byHandSmall(doc)) },
           { signal },
         );
-        stored = { coverage, size, snags };
-        picture = Buffer.from(png);
+        stored = { coverage: made.coverage, size: made.size, snags: made.snags };
+        picture = Buffer.from(made.png);
+        view = Buffer.from(made.view);
       }
     } catch (error) {
       if (signal.aborted) return this.untry(row); // it is asked for again by who wants it
@@ -163,9 +204,14 @@ export class SummariesService {
       stored.problem = plainOf(error);
     }
     const summary = JSON.stringify(stored);
-    await this.db.write((m) =>
-      m.update(PieceEntity, { id, revision }, { summaryRevision: revision, summary, picture }),
-    );
+    await this.db.write(async (m) => {
+      await m.update(PieceEntity, { id, revision }, { summaryRevision: revision, summary });
+      const ownNone = [
+        { id, revision, viewRevision: IsNull() },
+        { id, revision, viewRevision: Not(revision) },
+      ];
+      if ((await m.countBy(PieceEntity, ownNone)) > 0) await m.update(PieceEntity, { id, revision }, { picture, view });
+    });
   }
 
   /**
@@ -208,11 +254,15 @@ export class SummariesService {
   }
 
   /** A page computed the full size of a revision: what it came to is what the Stock shows from now on. */
-  async tellFullSize(id: string, { revision, ...its }: FullSize): Promise<void> {
-    await this.db.write(async (m) => {
-      const row = await m.findOneBy(PieceEntity, { id, revision });
-      if (row) await m.update(PieceEntity, { id, revision }, { fullSize: fullSizeText(readDoc(row.doc), its) });
-    });
+  async tellFullSize(id: string, { revision, view: text, ...its }: FullSize): Promise<void> {
+    const row = await this.db.read((m) => m.findOneBy(PieceEntity, { id, revision }));
+    if (!row) return;
+    const doc = readDoc(row.doc);
+    const fullSize = fullSizeText(doc, its);
+    const view = text === undefined ? null : Buffer.from(text, 'base64');
+    const made = view && (await this.pool.run({ kind: 'take-view', png: view, material: doc.material }));
+    const shown = made && { view, picture: Buffer.from(made.png), viewRevision: revision };
+    await this.db.write((m) => m.update(PieceEntity, { id, revision }, { fullSize, ...shown }));
   }
 }
 
@@ -228,7 +278,7 @@ function triedTooOften(): StudioError {
 const MODES = ['opaque', 'mask', 'blend'] as const;
 
 /** The document, or why it cannot be read. */
-function docOf({ doc }: PieceRow): { doc: PieceDoc | null; problem: PlainError | null } {
+function docOf({ doc }: Pick<PieceRow, 'doc'>): { doc: PieceDoc | null; problem: PlainError | null } {
   try {
     return { doc: readDoc(doc), problem: null };
   } catch (error) {
@@ -236,7 +286,7 @@ function docOf({ doc }: PieceRow): { doc: PieceDoc | null; problem: PlainError |
   }
 }
 
-function readStored({ summary }: PieceRow): Stored {
+function readStored({ summary }: Pick<PieceRow, 'summary'>): Stored {
   try {
     if (summary) return JSON.parse(summary) as Stored;
   } catch {

@@ -7,6 +7,7 @@ import CutoffMarks from './CutoffMarks.vue';
 import NumberField from '../../components/NumberField.vue';
 import { redrawWhenRestored } from '../../components/restored';
 import { useBenchStore } from '../../stores/bench.store';
+import { useClipStore } from '../../stores/clip.store';
 import { usePieceStore } from '../../stores/piece.store';
 import { useMaterialActions } from '../../actions/material-actions';
 
@@ -18,6 +19,7 @@ const props = defineProps<{
 const counts = computed(() => props.levels[0]?.counts ?? null);
 const piece = usePieceStore();
 const bench = useBenchStore();
+const clip = useClipStore();
 const actions = useMaterialActions();
 const canvas = useTemplateRef<HTMLCanvasElement>('canvas');
 const handle = useTemplateRef<HTMLElement>('handle');
@@ -143,7 +145,10 @@ function onKey(event: KeyboardEvent): void {
           data-test="cutoff"
           @commit="actions.setCutoff"
         />
-        keeps <b data-test="kept">{{ kept === null ? '–' : `${(100 * kept).toFixed(1)} %` }}</b>
+        keeps
+        <b data-test="kept" :class="{ provisional: clip.provisional }">{{
+          kept === null ? '–' : `${(100 * kept).toFixed(1)} %`
+        }}</b>
       </span>
     </h2>
     <div

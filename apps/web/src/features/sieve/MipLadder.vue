@@ -21,6 +21,8 @@ const props = defineProps<{
   plain: readonly LevelSummary[];
   /** Each level as it is drawn, where that is not a hard clip. */
   drawn?: readonly DrawnLevel[] | null;
+  /** The figures are not final. */
+  provisional?: boolean;
 }>();
 /** The rung that shows the plain level; null: none. */
 const compared = ref<number | null>(null);
@@ -162,7 +164,7 @@ function point(event: PointerEvent): void {
     </h2>
     <div class="scroll" @pointermove="point" @pointerleave="compared = null">
       <canvas ref="canvas" aria-hidden="true" :style="{ width: `${width}px`, height: `${TALLEST}px` }" />
-      <ol data-test="ladder" :style="{ gap: `${GAP}px` }">
+      <ol data-test="ladder" :class="{ provisional }" :style="{ gap: `${GAP}px` }">
         <li
           v-for="(r, i) in rungs"
           :key="i"
@@ -273,5 +275,10 @@ em {
 em.notable {
   color: var(--amber);
   font-weight: 600;
+}
+
+.provisional span,
+.provisional em {
+  color: inherit;
 }
 </style>

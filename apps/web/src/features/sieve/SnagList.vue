@@ -19,7 +19,7 @@ function mend({ remedy }: Snag): void {
     <h2>
       <span>Snags</span><span class="soft">{{ clip.snags.length }}</span>
     </h2>
-    <ul v-if="clip.snags.length > 0">
+    <ul v-if="clip.snags.length > 0" :class="{ provisional: clip.provisional }">
       <li v-for="snag in clip.snags" :key="snag.id" :data-test="`snag-${snag.id}`">
         <p>{{ snag.text }}</p>
         <button v-if="snag.remedy" @click="mend(snag)">{{ snag.remedy.label }}</button>

@@ -1,6 +1,7 @@
-import { coverageAt, thresholdByte } from '@lithe-sieve/core';
+import { coverageAt, thresholdByte, type Picture } from '@lithe-sieve/core';
 import { onBeforeUnmount, watch } from 'vue';
 import { sendFullSize } from '../../api/pieces.api';
+import { useClipStore } from '../../stores/clip.store';
 import { useEngineStore } from '../../stores/engine.store';
 import { usePieceStore } from '../../stores/piece.store';
 import { useSavingStore } from '../../stores/saving.store';
@@ -8,37 +9,64 @@ import { useSavingStore } from '../../stores/saving.store';
 /** A drag of the cutoff is many results; the last one is sent. */
 const PAUSE_MS = 1200;
 
-/** What the full size of a saved piece keeps goes to the server, so that the Stock shows the same figure as the Bench. */
+/**
+ * What the full size of a saved piece comes to goes to the server, so that the Stock shows the figures of the Bench, and the
+ * piece opens with its picture.
+ */
 export function useFullSizeReport(): void {
   const engine = useEngineStore();
+  const clip = useClipStore();
   const piece = usePieceStore();
   const saving = useSavingStore();
   let timer: ReturnType<typeof setTimeout> | undefined;
   let sent = '';
 
-  function send(): void {
+  /** @param withView - Not where the engine ends before it could be made. */
+  async function send(withView: boolean): Promise<void> {
     const { material, id } = piece;
     if (!engine.isWhole) return; // it is the share of what is handed off
     const counts = engine.maskIsFull && !engine.busy ? engine.mask?.summary.levels[0].counts : undefined;
     if (!counts || !material || !id || saving.state.kind !== 'saved') return;
-    const coverage = coverageAt(counts, thresholdByte(material.cutoff, material.opacity));
-    const body = { revision: piece.revision(), coverage, ...(engine.size ? { size: engine.size } : {}) };
+    if (clip.busy) return;
+    const threshold = thresholdByte(material.cutoff, material.opacity);
+    const body = {
+      revision: piece.revision(),
+      coverage: coverageAt(counts, threshold),
+      ...(engine.size ? { size: engine.size } : {}),
+      snags: clip.snags.map((s) => s.text),
+    };
     const what = JSON.stringify([id, body]);
     if (what === sent) return;
     sent = what;
-    void sendFullSize(id, body).catch(() => (sent = '')); // the Stock shows its own estimate meanwhile
+    const { levels } = engine.mask!;
+    const colours = engine.levelsOf('colour') as readonly Picture[] | undefined;
+    try {
+      const png =
+        withView &&
+        colours?.[0].width === levels[0].width &&
+        (await engine.engine().viewFile(colours, levels, threshold));
+      await sendFullSize(id, { ...body, ...(png && { view: base64Of(png) }) });
+    } catch {
+      sent = ''; // the Stock shows its own estimate meanwhile
+    }
   }
 
   watch(
-    () => [engine.mask, engine.busy, saving.state.kind, piece.material],
+    () => [engine.mask, engine.busy, clip.snags, clip.busy, saving.state.kind, piece.material],
     () => {
       clearTimeout(timer);
-      timer = setTimeout(send, PAUSE_MS);
+      timer = setTimeout(() => void send(true), PAUSE_MS);
     },
     { immediate: true },
   );
   onBeforeUnmount(() => {
     clearTimeout(timer);
-    send();
+    void send(false);
   });
+}
+
+function base64Of(bytes: Uint8Array): string {
+  let text = '';
+  for (let i = 0; i < bytes.length; i += 0x8000) text += String.fromCharCode(...bytes.subarray(i, i + 0x8000));
+  return btoa(text);
 }

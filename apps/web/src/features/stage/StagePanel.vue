@@ -154,8 +154,8 @@ const setSplit = (share: number) => (bench.split = Math.min(0.8, Math.max(0.2, s
         >Compute again</ElButton
       >
     </p>
-    <p v-else-if="!engine.mask" class="fault quiet" role="status">Reading the picture…</p>
-    <span v-if="engine.busy && engine.mask" class="busy" role="status"
+    <p v-else-if="!engine.mask && !engine.first" class="fault quiet" role="status">Reading the picture…</p>
+    <span v-if="engine.first || (engine.busy && engine.mask)" class="busy" role="status"
       >computing in full…<template v-if="engine.progress > 0">
         {{ Math.round(100 * engine.progress) }} %</template
       ></span

@@ -8,6 +8,7 @@ import { useEngineStore } from '../../stores/engine.store';
 import { usePieceStore } from '../../stores/piece.store';
 import type { Backdrop } from './drawing/messages';
 import { useKeptPlace } from './kept-place';
+import { WHOLE_CARD } from './looks';
 import type { Stage } from './stage';
 
 /** How the renderer treats the card, and from where it is seen. */
@@ -18,9 +19,8 @@ const engine = useEngineStore();
 const bench = useBenchStore();
 const material = useMaterialActions();
 
-/** Card sides between camera and card: the nearest, and where the whole card is seen. */
+/** Card sides between camera and card, the nearest. */
 const NEAREST = 0.1;
-const WHOLE_CARD = 1.9;
 const BACKDROPS: Backdrop[] = ['shore', 'pale', 'dark'];
 const SIDES = [
   { label: 'one side', value: 'one' },

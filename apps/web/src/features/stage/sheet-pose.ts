@@ -20,6 +20,8 @@ export class SheetPose {
   private centre: Point = { x: 0, y: 0 };
   private zoom = 1;
   private picture: Size = { width: 1, height: 1 };
+  /** Whether it was looked at already. */
+  private framed = false;
 
   get look(): SheetLook {
     return { centre: { ...this.centre }, zoom: this.zoom, picture: this.picture };
@@ -29,11 +31,24 @@ export class SheetPose {
     return this.zoom;
   }
 
-  /** @returns true where the size changed, so that the view must be fitted again. */
+  /** The next picture is another one. */
+  forget(): void {
+    this.framed = false;
+  }
+
+  /** @returns true where the size changed, or the picture is another one, so that the view must be fitted again. */
   setPicture(width: number, height: number): boolean {
-    const changed = width !== this.picture.width || height !== this.picture.height;
+    const changed = !this.framed || width !== this.picture.width || height !== this.picture.height;
+    this.framed = true;
     this.picture = { width, height };
     return changed;
+  }
+
+  /** As it was looked at before, where the picture is still as large. */
+  takeUp({ centre, zoom, picture }: SheetLook): void {
+    if (picture.width !== this.picture.width || picture.height !== this.picture.height) return;
+    this.centre = { ...centre };
+    this.zoom = zoom;
   }
 
   fit(view: Viewport): void {

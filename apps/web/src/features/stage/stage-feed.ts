@@ -9,6 +9,7 @@ import { useHandStore } from '../../stores/hand.store';
 import { usePieceStore } from '../../stores/piece.store';
 import { useStorageStore } from '../../stores/storage.store';
 import { useSheetShown } from './sheet-shown';
+import { useLooks } from './looks';
 import type { Stage } from './stage';
 
 /** Up to this many texels a second picture on the graphics card is no burden. */
@@ -24,6 +25,7 @@ export function useStageFeed(stage: ShallowRef<Stage | null>, painting: Computed
   const storage = useStorageStore();
   const { shown } = useComparison();
   const { shown: sheetShown } = useSheetShown();
+  const { lookAgain, lookAsLeft } = useLooks();
 
   /** The picture under a selected source's tile; the result otherwise. */
   const shownSource = computed(() => {
@@ -44,10 +46,16 @@ export function useStageFeed(stage: ShallowRef<Stage | null>, painting: Computed
     return set && JSON.stringify([set, atlas?.params]);
   };
 
+  /** Another piece than before: it is looked at as it was left, or from the front and framed. */
+  function bringPiece(): void {
+    if (stage.value) lookAgain(stage.value, piece.id);
+  }
+
   function bringSize(): void {
     if (!engine.size || !stage.value) return;
-    if (stage.value.sheet.setPicture(engine.size.width, engine.size.height))
-      stage.value.sheet.fit(stage.value.view('sheet'));
+    const { width: across, height: down } = engine.size;
+    if (stage.value.sheet.setPicture(across, down)) stage.value.sheet.fit(stage.value.view('sheet'));
+    lookAsLeft(stage.value, piece.id);
     const { width, height } = engine.size;
     const cardWidth = width / Math.max(width, height); // its longer side is 1
     stage.value.setSurface(cardSurface({ ...(piece.doc && cardOf(piece.doc)), cardWidth }, engine.size));
@@ -74,6 +82,14 @@ export function useStageFeed(stage: ShallowRef<Stage | null>, painting: Computed
   function bringMask(change: Change = 'whole'): void {
     const { mask } = engine;
     if (mask) stage.value?.setMap('mask', mask.levels, engine.maskIsFull ? change : 'whole', mask.turn);
+  }
+
+  /** Before anything is computed. */
+  function bringFirst(): void {
+    const { first } = engine;
+    if (!first || engine.mask) return;
+    stage.value?.setMap('mask', first.mask);
+    stage.value?.setMap('colour', first.colour);
   }
 
   function bringMaps(): void {
@@ -114,14 +130,18 @@ export function useStageFeed(stage: ShallowRef<Stage | null>, painting: Computed
 
   /** Of what was computed before the stage was there. */
   function bringAll(): void {
+    bringPiece();
     bringLook();
     bringSize();
+    bringFirst();
     bringMask();
     bringMaps();
     bringClip();
     void bringUnderlay();
   }
 
+  watch(() => piece.id, bringPiece, { flush: 'sync' });
+  watch(() => engine.first, bringFirst);
   watch([() => engine.size, surfaceOf], bringSize);
   watch(
     [

@@ -245,8 +245,8 @@ export class Stage {
   forget(): void {
     cancelAnimationFrame(this.frame);
     this.frame = 0;
-    this.views = { sheet: nowhere(), stand: nowhere() };
     this.sent.clear();
+    this.ids.clear();
     this.send({ tell: 'forget' });
   }
 }

@@ -18,10 +18,19 @@ export interface StandLook {
   middle: Vec3;
 }
 
+/** Where the camera is, and what it is aimed at instead of the middle of the card. */
+export interface StandPlace {
+  azimuth: number;
+  elevation: number;
+  aim: { u: number; v: number } | null;
+}
+
+const FROM_THE_FRONT: StandPlace = { azimuth: 0.42, elevation: 0.16, aim: null };
+
 /** The camera that goes round the card, and what of the card lies under a point of the view. */
 export class StandPose {
-  private azimuth = 0.42;
-  private elevation = 0.16;
+  private azimuth = FROM_THE_FRONT.azimuth;
+  private elevation = FROM_THE_FRONT.elevation;
   private distance = 1.9;
   private card = cardSurface({ cardWidth: 1 }, { width: 1, height: 1 });
   /** A place of the picture that is looked at instead of the middle of the card. */
@@ -41,6 +50,16 @@ export class StandPose {
 
   setSurface(surface: CardSurface): void {
     this.card = surface;
+  }
+
+  get place(): StandPlace {
+    const { azimuth, elevation, aim } = this;
+    return { azimuth, elevation, aim };
+  }
+
+  /** @param place - null: from the front. */
+  takeUp(place: StandPlace | null): void {
+    ({ azimuth: this.azimuth, elevation: this.elevation, aim: this.aim } = place ?? FROM_THE_FRONT);
   }
 
   /** Looks at a place of the picture, or at the whole card. */

@@ -14,7 +14,12 @@ const day = new Intl.DateTimeFormat('en-GB', { day: 'numeric', month: 'short', h
     <RouterLink :to="`/bench/${piece.id}`" class="picture linen" :aria-label="`Open ${piece.name}`">
       <span v-if="piece.problem" class="no-picture">no picture</span>
       <span v-else-if="!piece.fresh" class="no-picture" role="status">checking…</span>
-      <img v-else :src="`/api/pieces/${piece.id}/picture.png?revision=${piece.revision}`" alt="" loading="lazy" />
+      <img
+        v-else
+        :src="`/api/pieces/${piece.id}/picture.png?revision=${piece.revision}${piece.exact ? '&exact' : ''}`"
+        alt=""
+        loading="lazy"
+      />
     </RouterLink>
     <div class="line">
       <RouterLink :to="`/bench/${piece.id}`" class="name" tabindex="-1">{{
@@ -35,7 +40,11 @@ const day = new Intl.DateTimeFormat('en-GB', { day: 'numeric', month: 'short', h
     <p class="soft">
       {{ piece.width }} × {{ piece.height }} · {{ piece.mode }}
       <template v-if="piece.coverage !== null && !piece.problem">
-        · keeps {{ (100 * piece.coverage).toFixed(1) }} %</template
+        · keeps
+        <span v-if="piece.exact">{{ (100 * piece.coverage).toFixed(1) }} %</span>
+        <span v-else class="estimated" title="Estimated from a smaller picture; exact once it was open on the Bench."
+          >about {{ Math.round(100 * piece.coverage) }} %</span
+        ></template
       >
     </p>
     <p v-if="!piece.problem" class="soft">
@@ -54,7 +63,12 @@ const day = new Intl.DateTimeFormat('en-GB', { day: 'numeric', month: 'short', h
       {{ piece.problem.message }}
     </p>
     <a v-if="piece.problem" :href="salvageAddress(piece.id)" class="salvage">Copy it out</a>
-    <p v-else-if="piece.snags.length > 0" class="snag" :title="piece.snags.join('\n')">
+    <p
+      v-else-if="piece.snags.length > 0"
+      class="snag"
+      :class="{ estimated: !piece.exact }"
+      :title="piece.snags.join('\n')"
+    >
       {{ piece.snags.length === 1 ? piece.snags[0] : `${piece.snags.length} snags: ${piece.snags[0]}` }}
     </p>
   </article>
@@ -123,6 +137,14 @@ img {
 
 .snag.bad {
   border-color: var(--red);
+}
+
+.estimated {
+  color: var(--ink-soft);
+}
+
+.snag.estimated {
+  border-color: var(--rule);
 }
 
 .salvage {

@@ -45,6 +45,10 @@ export class Drawing {
   /** What the Stand cost when it was drawn last, and when that was. */
   private standMs = Infinity;
   private standDrawnAt = -Infinity;
+  /** Whether it shows the piece: its first picture comes right after the Sheet's. */
+  private standSeen = false;
+  /** It has waited long enough, even where the Sheet goes on changing. */
+  private standDue = false;
   private standTimer: ReturnType<typeof setTimeout> | undefined;
   /** What changed on the Stand while it waits. */
   private standPart: Box | null | undefined;
@@ -120,7 +124,9 @@ export class Drawing {
 
   forget(): void {
     for (const texture of [...this.maps.values(), this.source, this.clip]) texture.dispose();
-    this.stale.clear();
+    clearTimeout(this.standTimer);
+    this.standSeen = false;
+    this.standDue = false;
     this.bind();
   }
 
@@ -153,7 +159,8 @@ export class Drawing {
     this.frame = 0;
     if (this.lost) return;
     this.layOut(scenery);
-    const standWaits = this.stale.has('sheet') && this.stale.has('stand') && this.standMs > SLOW_MS;
+    const both = this.hasPicture && this.stale.has('sheet') && this.stale.has('stand');
+    const standWaits = both && !this.standDue && (!this.standSeen || this.standMs > SLOW_MS);
     const sheetDrawn = this.stale.has('sheet') && this.drawView('sheet', scenery);
     const standDrawn = this.stale.has('stand') && !standWaits && this.drawStand(scenery);
     if (standWaits) this.drawStandLater();
@@ -165,13 +172,14 @@ export class Drawing {
 
   /** Once changes pause; while they go on, as often as leaves most of the time to what computes them. */
   private drawStandLater(): void {
-    const known = this.standMs < Infinity;
+    const known = this.standSeen && this.standMs < Infinity;
     const due = known ? this.standDrawnAt + STAND_SHARE * this.standMs - performance.now() : 0;
     this.standPart = together(this.standPart, this.stale.get('stand') ?? null);
     clearTimeout(this.standTimer);
     this.standTimer = setTimeout(
       () => {
         this.standTimer = undefined;
+        this.standDue = true;
         this.invalidatePart('stand', this.standPart ?? null);
         this.standPart = undefined;
       },
@@ -180,9 +188,11 @@ export class Drawing {
   }
 
   private drawStand(scenery: Scenery): boolean {
+    this.standDue = false;
     this.waitForGraphics();
     const started = performance.now();
     if (!this.drawView('stand', scenery)) return false;
+    this.standSeen = true;
     this.waitForGraphics();
     this.standDrawnAt = performance.now();
     this.standMs = this.standDrawnAt - started;
@@ -207,10 +217,13 @@ export class Drawing {
     this.stale.set('sheet', null).set('stand', null);
   }
 
+  private get hasPicture(): boolean {
+    return Boolean(this.textureOf('mask').value && this.textureOf('colour').value);
+  }
+
   private drawView(name: ViewName, scenery: Scenery): boolean {
     const view = scenery.views[name];
-    if (view.width < 2 || view.height < 2 || !this.textureOf('mask').value || !this.textureOf('colour').value)
-      return false;
+    if (view.width < 2 || view.height < 2) return false;
     const part = this.stale.get(name);
     const whose = name === 'sheet' ? this.sheet : this.stand;
     const shown = part ? whose.seen(part, scenery) : { x: 0, y: 0, width: view.width, height: view.height };
@@ -223,6 +236,7 @@ export class Drawing {
     this.renderer.setScissor(...place({ ...shown, x: view.x + shown.x, y: view.y + shown.y }));
     this.renderer.setScissorTest(true);
     this.renderer.clear();
+    if (!this.hasPicture) return false; // of the piece before nothing is left
     if (name === 'sheet') this.sheet.draw(this.renderer, scenery);
     else {
       if (this.stand.prepare(scenery)) this.renderer.shadowMap.needsUpdate = true;
@@ -237,7 +251,7 @@ export class Drawing {
     this.textureOf('mask').set([{ ...texel, channels: 1, data: new Uint8Array(1) }]);
     this.textureOf('colour').set([{ ...texel, channels: 4 }]);
     this.bind();
-    this.standMs = 0;
+    this.standDue = true;
     this.draw(WARMING);
     this.standMs = Infinity; // of a real picture nothing is known yet
     this.forget();

@@ -38,9 +38,12 @@ export class StandView {
     cardOpacity: { value: 1 },
     cardDrawn: { value: 0 },
     cardSamples: { value: 4 },
+    cardOneSided: { value: 0 },
     cardDither: { value: bayerThresholds() },
   };
   private readonly maps = new SurfaceMaps();
+  /** In the place of a picture that is not there: without one three would compile another shader. */
+  private readonly nothing = new THREE.DataTexture(new Uint8Array(4), 1, 1);
   private readonly surface = this.makeSurface();
   private readonly ground = new THREE.Mesh(
     new THREE.CircleGeometry(60, 48),
@@ -93,10 +96,7 @@ export class StandView {
   ): void {
     this.maps.set(textureOf);
     this.shared.cardMask.value = mask;
-    if (this.surface.map !== colour) {
-      if (!this.surface.map || !colour) this.surface.needsUpdate = true;
-      this.surface.map = colour;
-    }
+    this.surface.map = colour ?? this.nothing;
     this.card.visible = Boolean(colour && mask);
   }
 
@@ -130,11 +130,11 @@ export class StandView {
     this.shared.cardSamples.value = samples;
     this.shared.cardCutoff.value = cutoff;
     this.shared.cardOpacity.value = opacity;
-    const side = doubleSided ? THREE.DoubleSide : THREE.FrontSide;
+    // in the shader, since three compiles another one for another side
+    this.shared.cardOneSided.value = doubleSided ? 0 : 1;
     // covered samples of one surface before what is behind come to the same as a mix by their number
     const transparent = mode === 'blend' || (mode === 'mask' && by === 'coverage');
-    if (this.surface.side === side && this.surface.transparent === transparent) return;
-    this.surface.side = side; // back faces: three reverses the normal before lighting, as glTF 2.0 §3.9.5 asks
+    if (this.surface.transparent === transparent) return;
     this.surface.transparent = transparent;
     this.surface.needsUpdate = true;
   }
@@ -168,9 +168,10 @@ export class StandView {
   /** Physically based shading by three; alpha and the clip are ours: kept where alpha · factor ≥ cutoff (§3.9.4). */
   private makeSurface(): THREE.MeshStandardMaterial {
     const material = new THREE.MeshStandardMaterial({
+      map: this.nothing,
       roughness: CARD_ROUGHNESS, // where there are no maps of them
       metalness: 0,
-      side: THREE.DoubleSide,
+      side: THREE.DoubleSide, // back faces: three reverses the normal before lighting, as glTF 2.0 §3.9.5 asks
     });
     material.shadowSide = THREE.DoubleSide;
     material.onBeforeCompile = (shader) => {
@@ -178,7 +179,7 @@ export class StandView {
       const declared = putInto(
         shader.fragmentShader,
         'void main() {',
-        `${CLIP_SHADER}\n${SURFACE_DECLARED}\nvoid main() {`,
+        `${CLIP_SHADER}\n${SURFACE_DECLARED}\nuniform int cardOneSided;\nvoid main() {\nif (cardOneSided == 1 && !gl_FrontFacing) discard;`,
       );
       const clipped = putInto(
         declared,

@@ -1,0 +1,52 @@
+import { useBenchStore } from '../../stores/bench.store';
+import type { MapLook, SheetMode } from './drawing/messages';
+import type { SheetLook } from './sheet-pose';
+import type { Stage } from './stage';
+import type { StandPlace } from './stand-pose';
+
+/** How a piece was looked at when it was left. */
+interface Look {
+  sheet: SheetLook;
+  stand: StandPlace;
+  distance: number;
+  sheetMode: SheetMode;
+  mapLook: MapLook;
+}
+
+/** Of this session. */
+const left = new Map<string, Look>();
+/** The piece that the stage shows, and what is still to be taken up of how it was left. */
+let shown = '';
+let waiting: SheetLook | null = null;
+
+/** Each piece is looked at as it was left in this session; one that is new, from the front and framed. */
+export function useLooks() {
+  const bench = useBenchStore();
+
+  function lookAgain(stage: Stage, pieceId: string): void {
+    if (pieceId === shown) return;
+    const { sheetMode, mapLook, distance } = bench;
+    if (shown) left.set(shown, { sheet: stage.sheet.look, stand: stage.stand.place, distance, sheetMode, mapLook });
+    shown = pieceId;
+    stage.forget();
+    const its = left.get(pieceId);
+    waiting = its?.sheet ?? null;
+    stage.sheet.forget();
+    stage.stand.takeUp(its?.stand ?? null);
+    bench.distance = its?.distance ?? WHOLE_CARD;
+    bench.sheetMode = its?.sheetMode ?? 'kept';
+    bench.mapLook = its?.mapLook ?? 'cut';
+  }
+
+  /** Once the size of its picture is known. */
+  function lookAsLeft(stage: Stage, pieceId: string): void {
+    if (pieceId !== shown || !waiting) return;
+    stage.sheet.takeUp(waiting);
+    waiting = null;
+  }
+
+  return { lookAgain, lookAsLeft };
+}
+
+/** Card sides from which a card is seen whole. */
+export const WHOLE_CARD = 1.9;
