@@ -1,15 +1,18 @@
 <script setup lang="ts">
 import {
+  assertPattern,
   EFFORTS,
   GREEN_WAYS,
   NAME_PARTS,
   PROFILES,
   profileOf,
+  toPlainError,
   type Effort,
   type GreenWay,
   type PieceDoc,
   type ProfileId,
 } from '@lithe-sieve/core';
+import TextField from '../../components/TextField.vue';
 import { usePieceStore } from '../../stores/piece.store';
 
 /** The profile, and how its files are named. */
@@ -33,8 +36,18 @@ const EFFORT_HINTS: Record<Effort, string> = {
   fine: 'A search around that fit: 5 to 10 % less error, ten to fifteen times as long.',
 };
 const holdsNormals = (id: ProfileId) => profileOf(id).files.some((f) => f.holds === 'normal');
+function lackOfPattern(pattern: string): string {
+  if (!pattern.trim()) return 'A file needs a name.';
+  try {
+    if (piece.doc) assertPattern({ ...piece.doc, handOff: { ...piece.doc.handOff, pattern } });
+    return '';
+  } catch (error) {
+    const { message, remedy } = toPlainError(error);
+    return `${message} ${remedy}`;
+  }
+}
 function setPattern(pattern: string): void {
-  if (pattern) piece.edit(`Names: ${pattern}`, (doc) => ({ ...doc, handOff: { ...doc.handOff, pattern } }));
+  piece.edit(`Names: ${pattern}`, (doc) => ({ ...doc, handOff: { ...doc.handOff, pattern } }));
 }
 </script>
 
@@ -79,7 +92,13 @@ function setPattern(pattern: string): void {
   </div>
   <label class="pattern">
     <span>File names</span>
-    <ElInput :model-value="handOff.pattern" aria-label="File name pattern" data-test="pattern" @change="setPattern" />
+    <TextField
+      :model-value="handOff.pattern"
+      label="File name pattern"
+      :lack="lackOfPattern"
+      data-test="pattern"
+      @commit="setPattern"
+    />
     <span class="soft">Parts: {{ NAME_PARTS.join('  ') }}</span>
   </label>
 </template>

@@ -15,6 +15,7 @@ import { Blocks, X } from 'lucide-vue-next';
 import { computed, ref, shallowRef } from 'vue';
 import { useRecipeActions } from '../../actions/recipe-actions';
 import NumberField from '../../components/NumberField.vue';
+import TextField from '../../components/TextField.vue';
 import { useEngineStore } from '../../stores/engine.store';
 import { usePieceStore } from '../../stores/piece.store';
 import type { OtherPiece } from '../run/forms/other-pieces';
@@ -190,11 +191,10 @@ function remove(part: RecipePart): void {
         /></label>
         <label title="Parts of one group lie beside each other"
           >Group
-          <ElInput
+          <TextField
             :model-value="part.group ?? ''"
-            size="small"
-            :aria-label="`Group of ${part.name}`"
-            @change="(group: string) => change(part, { group: group || undefined }, `group ${group}`)"
+            :label="`Group of ${part.name}`"
+            @commit="(group: string) => change(part, { group: group || undefined }, `group ${group}`)"
         /></label>
       </li>
     </ul>

@@ -2,6 +2,7 @@
 import type { FromColourParams, Rgb, StepEntry } from '@lithe-sieve/core';
 import { Pipette, X } from 'lucide-vue-next';
 import { computed, ref } from 'vue';
+import { sayAt } from '../../../components/say-at';
 import { useBenchStore } from '../../../stores/bench.store';
 import { usePieceStore } from '../../../stores/piece.store';
 import { hexOf, rgbOf } from './colours';
@@ -37,9 +38,10 @@ function add(list: List, colour: Rgb): void {
   emit('commit', { [list]: [...params.value[list], colour] }, `${list} ${hexOf(colour)}`);
 }
 
-function addTyped(list: List): void {
-  const colour = rgbOf(typed.value[list]);
-  if (!colour) return;
+function addTyped(list: List, field: Element): void {
+  const text = typed.value[list];
+  const colour = rgbOf(text);
+  if (!colour) return sayAt(field, `“${text}” is no colour: type one as #3a5c2c.`);
   add(list, colour);
   typed.value[list] = '';
 }
@@ -84,7 +86,7 @@ function drop(list: List, at: number): void {
         size="small"
         placeholder="#rrggbb"
         :aria-label="`${label}: colour as #rrggbb, then Enter`"
-        @keydown.enter="addTyped(list)"
+        @keydown.enter="addTyped(list, $event.target as Element)"
       />
     </div>
   </section>

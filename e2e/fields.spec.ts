@@ -1,0 +1,73 @@
+import { expect, type Locator, type Page } from '@playwright/test';
+import { docOf, openDemo, openFromStock, settled, typeNumber } from './helpers.ts';
+import { test } from './test.ts';
+
+const FIELDS = 'input:not([type=radio]):not([type=checkbox]):not([type=file]):not([readonly])';
+
+/** Keys go into a field one by one, and stay there until it is left. */
+async function takesTyping(field: Locator): Promise<void> {
+  const number = (await field.getAttribute('type')) === 'number';
+  const before = await field.inputValue();
+  await field.focus();
+  await field.press('End');
+  const typed = number ? '1' : 'x2';
+  await field.pressSequentially(typed);
+  expect(await field.inputValue(), (await field.getAttribute('aria-label')) ?? '').toBe(before + typed);
+  await field.fill(before);
+}
+
+async function eachTakesTyping(page: Page, part: Locator): Promise<number> {
+  const fields = part.locator(FIELDS);
+  await fields.first().waitFor();
+  const count = await fields.count();
+  for (let i = 0; i < count; i++) if (await fields.nth(i).isVisible()) await takesTyping(fields.nth(i));
+  return count;
+}
+
+test('every field takes what is typed, key by key, in every tray and on every screen', async ({ page }) => {
+  await openDemo(page, 'Leaf with all its maps');
+  const tray = page.getByRole('complementary', { name: 'Settings' });
+  for (const tile of ['material-tile', 'levels-tile', 'step-from-colour', 'step-bleed']) {
+    const its = page.getByTestId(tile);
+    await (tile.startsWith('step') ? its.locator('.face') : its).click();
+    expect(await eachTakesTyping(page, tray), tile).toBeGreaterThan(0);
+  }
+  await page.getByTestId('insert-mask').click();
+  await takesTyping(page.getByPlaceholder('Type to find a step'));
+  await page.keyboard.press('Escape');
+
+  await page.getByTestId('to-hand-off').click();
+  const pattern = page.getByRole('textbox', { name: 'File name pattern' });
+  await takesTyping(pattern);
+  await pattern.fill('{piece}_{nonsense}');
+  await expect(page.getByText('The name pattern holds {nonsense}.')).toBeVisible();
+  await pattern.press('Enter'); // not taken
+  await pattern.fill('aster_{map}');
+  await pattern.press('Enter');
+  await expect.poll(async () => (await docOf(page)).handOff.pattern).toBe('aster_{map}');
+  await page.keyboard.press('Control+z');
+
+  await page.getByRole('link', { name: 'Stock', exact: true }).click();
+  await takesTyping(page.getByRole('textbox', { name: 'Search pieces' }));
+  await openFromStock(page, 'Leaf atlas');
+  await settled(page);
+  await page.getByText('Parts', { exact: false }).first().waitFor();
+  for (const closed of await tray.locator('details:not([open]) > summary').all()) await closed.click();
+  expect(await eachTakesTyping(page, tray)).toBeGreaterThan(5);
+  const group = tray.getByRole('textbox', { name: /^Group of / }).first();
+  await group.fill('large');
+  await group.press('Enter');
+  await expect.poll(async () => (await docOf(page)).sources[0].recipe?.parts?.[0].group).toBe('large');
+});
+
+test('a number that is not taken as it was typed says so', async ({ page }) => {
+  await openDemo(page, 'Cordgrass card');
+  await typeNumber(page, 'Cutoff', '7');
+  await expect(page.getByText('1 is the most: it was taken.')).toBeVisible();
+  const cutoff = page.getByRole('spinbutton', { name: 'Cutoff', exact: true });
+  await cutoff.focus();
+  await cutoff.press('Control+a');
+  await cutoff.pressSequentially('e');
+  await cutoff.press('Enter');
+  await expect(page.getByText('No number: it stays 1.')).toBeVisible();
+});
