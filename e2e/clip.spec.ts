@@ -71,7 +71,7 @@ test('a suggested cutoff by mouse, then hold at distance by key: ladder, table a
   // plain levels lose the threads, and a snag says from where on
   const plain = levelFigures(mask, maskMips(mask), threshold);
   await expect.poll(() => rungs(page)).toEqual(asShown(plain));
-  await expect(page.getByTestId('snag-far-loss')).toContainText('thin parts vanish');
+  await expect(page.getByTestId('snag-far-loss')).toContainText('Thin parts vanish');
 
   await page.getByTestId('sheet').hover();
   await page.keyboard.press('Alt+h');

@@ -80,7 +80,7 @@ test('every map on the Sheet is core’s; a changed depth, undo and a reload fol
   const before = await steep();
   await page.getByTestId('step-normal-from-height').locator('.face').click();
   await expect(page.getByTestId('map-histogram')).toContainText('16 bits, data');
-  await typeNumber(page, 'Depth, mm, mm', '12');
+  await typeNumber(page, 'Depth, mm', '12');
   await expectMap(page, 'normal');
   expect(Buffer.compare(Buffer.from((await steep()).buffer), Buffer.from(before.buffer))).not.toBe(0);
   await page.getByRole('button', { name: 'Undo' }).click();

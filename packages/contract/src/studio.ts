@@ -12,6 +12,8 @@ export const studioSchema = z.object({
   left: z.number(),
   pieces: z.int(),
   deletedPieces: z.int(),
+  /** Those that can be restored, deleted last first; as many as fit on a page. */
+  deleted: z.array(z.object({ id: z.string(), name: z.string(), deletedAt: z.string() })),
   parts: z.array(z.object({ what: z.enum(STUDIO_PARTS), bytes: z.number(), count: z.int() })),
   /** Files that nothing refers to; they are deleted after so many days. */
   unnamed: z.object({ bytes: z.number(), count: z.int() }),

@@ -10,6 +10,8 @@ export type SieveErrorCode =
   | 'out-of-range'
   | 'missing-source'
   | 'missing-step'
+  | 'missing-height'
+  | 'missing-normals'
   | 'missing-strokes'
   | 'cancelled';
 

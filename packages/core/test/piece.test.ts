@@ -195,6 +195,9 @@ describe('snags and their remedies', () => {
     const mended = snag.remedy!.apply(piece, makeId);
     expect(kinds(mended.run)).toBe('from-colour,invert');
     expect(kinds(snag.remedy!.apply(mended, makeId).run)).toBe('from-colour');
+    // right behind what makes the mask: a step that grows it goes on growing
+    const grows = { ...piece, run: [...piece.run, makeStep('g', 'grow')] };
+    expect(kinds(snag.remedy!.apply(grows, makeId).run)).toBe('from-colour,invert,grow');
   });
 
   test('all kept or all dropped at this cutoff: the cutoff goes between the two classes', () => {
@@ -217,7 +220,7 @@ describe('snags and their remedies', () => {
       ['m', factsOf(good)],
     ];
     const [snag] = find(piece, good, facts);
-    expect(snag.text).toBe('leaf_mask.png is 8 × 8, the colour picture 64 × 64.');
+    expect(snag.text).toBe('Sizes differ: leaf_mask.png is 8 × 8, the colour picture 64 × 64.');
     const mended = snag.remedy!.apply(piece, makeId);
     expect(mended.run[0]).toMatchObject({ params: { fit: 'scale' } });
     expect(find(mended, good, facts)).toEqual([]);

@@ -91,6 +91,9 @@ export const useClipStore = defineStore('clip', () => {
     const { surface } = engine;
     const cardShare = engine.mask?.frame.share ?? 1;
     const doubts = engine.maps?.doubts ?? [];
+    const failures = engine.steps.flatMap(({ stepId, error }) =>
+      error && !error.code.startsWith('size-') ? [{ stepId, error }] : [],
+    ); // a source of another size is a snag of its own
     const found = findSnags({
       doc: piece.doc,
       facts: piece.facts,
@@ -100,6 +103,7 @@ export const useClipStore = defineStore('clip', () => {
       levels,
       surface,
       doubts,
+      failures,
       cardShare,
     });
     const same = before?.length === found.length && found.every((s, i) => s.text === before[i].text);

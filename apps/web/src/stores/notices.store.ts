@@ -8,6 +8,8 @@ export interface Notice {
   bad: boolean;
   text: string;
   remedy: string;
+  /** The piece that it is about, where it says “this piece”: it is not shown over another one. */
+  about?: { pieceId: string; name: string };
   /** A piece that can be opened from it. */
   link?: { pieceId: string; label: string };
   /** Something that can be done about it; the notice goes with it. */

@@ -145,6 +145,7 @@ export const usePieceStore = defineStore('piece', () => {
       else
         notices.tell({
           id: `left ${piece.id}`,
+          about: { pieceId: piece.id, name: piece.doc.name },
           bad: true,
           text: `${why} They are still in this browser, but no longer fit this piece.`,
           remedy: '',

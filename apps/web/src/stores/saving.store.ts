@@ -43,7 +43,7 @@ export const useSavingStore = defineStore('saving', () => {
       ...host,
       onState: (state) => setState(keeper, state),
       onKeptAside: (copyId, why, newest) => {
-        sayKept(pieceId, copyId, why);
+        sayKept(pieceId, host.doc().name, copyId, why);
         host.onKeptAside(copyId, why, newest);
       },
     });
@@ -57,9 +57,10 @@ export const useSavingStore = defineStore('saving', () => {
     states.value = next;
   }
 
-  function sayKept(pieceId: string, copyId: string, why: string): void {
+  function sayKept(pieceId: string, name: string, copyId: string, why: string): void {
     notices.tell({
       id: `aside ${pieceId}`,
+      about: { pieceId, name },
       bad: false,
       text: `${why} The newest saved version is shown; yours is kept as`,
       remedy: '',
@@ -110,7 +111,7 @@ export const useSavingStore = defineStore('saving', () => {
       try {
         await piecesApi.copyPiece({ id, doc, strokes });
         await journal.dropAside(id).catch(() => undefined);
-        sayKept(pieceId, id, why);
+        sayKept(pieceId, doc.name, id, why);
         return;
       } catch (error) {
         notices.tell({

@@ -3,13 +3,14 @@ import TroubleNote from '../components/TroubleNote.vue';
 import type { Studio, StudioCheck } from '@lithe-sieve/contract';
 import { onMounted, ref, shallowRef } from 'vue';
 import type { ApiError } from '../api/http';
+import { restorePiece } from '../api/pieces.api';
 import { backStudioUp, checkStudio, freeStudio, lookAtStudio } from '../api/studio.api';
 import { inMegabytes } from '../components/megabytes';
 
 /** What takes room, and what keeps it safe. */
 const studio = shallowRef<Studio | null>(null);
 const failure = ref<ApiError | null>(null);
-const doing = ref<'free' | 'back-up' | 'check' | null>(null);
+const doing = ref<'free' | 'restore' | 'back-up' | 'check' | null>(null);
 const freed = ref('');
 const checked = shallowRef<StudioCheck | null>(null);
 
@@ -56,6 +57,11 @@ const free = () =>
       await look();
     }
   });
+const restore = ({ id }: Studio['deleted'][number]) =>
+  attempt('restore', async () => {
+    await restorePiece(id);
+    await look();
+  });
 const backUp = () => attempt('back-up', async () => void (studio.value = await backStudioUp()));
 const check = () => attempt('check', async () => void (checked.value = await checkStudio()));
 
@@ -93,15 +99,28 @@ onMounted(() => void look().catch((error: unknown) => (failure.value = error as 
         <h2>Unused</h2>
         <p>
           {{ count.format(studio.unnamed.count) }} files ({{ inMegabytes(studio.unnamed.bytes) }}) are no longer used by
-          any piece, undo or hand-off, and {{ count.format(studio.deletedPieces) }} pieces are deleted. They are removed
-          after {{ studio.keepDays }} days; old versions of followed files after minutes. Anything an undo can reach
-          stays.
+          any piece, undo or hand-off. They are removed after {{ studio.keepDays }} days; old versions of followed files
+          after minutes. Anything an undo can reach stays.
         </p>
         <ElButton :loading="doing === 'free'" :disabled="doing !== null" data-test="free" @click="free"
           >Remove now</ElButton
         >
         <p v-if="freed" role="status" data-test="freed">{{ freed }}</p>
         <p class="soft">Anything deleted in the last minute or added in the last hour stays.</p>
+        <h2>Deleted pieces</h2>
+        <p v-if="studio.deletedPieces === 0" class="soft">None.</p>
+        <template v-else>
+          <p>
+            {{ studio.deletedPieces === 1 ? 'One piece is' : `${count.format(studio.deletedPieces)} pieces are` }} kept
+            for {{ studio.keepDays }} days after it was deleted.
+          </p>
+          <ul data-test="deleted">
+            <li v-for="p in studio.deleted" :key="p.id">
+              {{ p.name || 'Untitled piece' }} <span class="soft">{{ day.format(new Date(p.deletedAt)) }}</span>
+              <ElButton size="small" :disabled="doing !== null" @click="restore(p)">Restore</ElButton>
+            </li>
+          </ul>
+        </template>
       </section>
       <section>
         <h2>Backups</h2>

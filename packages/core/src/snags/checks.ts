@@ -1,10 +1,11 @@
-import { endOfStretch, makeStep, type PieceDoc, type SourceRef, type StepEntry } from '../piece/piece-doc.ts';
+import { makeStep, type PieceDoc, type SourceRef, type StepEntry } from '../piece/piece-doc.ts';
 import { hasPlainBorder, type SourceFacts } from '../piece/source-facts.ts';
 import { dropBackdrop } from '../piece/starting-run.ts';
 import { coverageAt } from '../sieve/histogram.ts';
 import { otsuThreshold } from '../sieve/otsu.ts';
 import { thresholdByte } from '../sieve/threshold.ts';
 import { stepKind } from '../steps/registry.ts';
+import { failedStep } from './failed-step.ts';
 import { farLoss } from './far-loss.ts';
 import { heldNotHard } from './held-not-hard.ts';
 import { clampedBorder, colourIsNormals, flatRoughness, halo, heightBands, stepDoubts, taggedData } from './maps.ts';
@@ -16,12 +17,6 @@ const percent = (share: number) => `${(100 * share).toFixed(1)} %`;
 
 function keptByte({ doc }: SnagContext): number {
   return thresholdByte(doc.material.cutoff, doc.material.opacity);
-}
-
-function withStep(doc: PieceDoc, step: StepEntry): PieceDoc {
-  const run = [...doc.run];
-  run.splice(endOfStretch(run, step.kind), 0, step);
-  return { ...doc, run };
 }
 
 /** A mask that is cut by hand is one too. */
@@ -38,7 +33,7 @@ const opaqueMode: SnagCheck = (context) => {
   if (dropped < 0.0005) return null;
   return {
     id: 'opaque-mode',
-    text: `The mask drops ${percent(dropped)}, but the mode is opaque: nothing of it will show.`,
+    text: `Nothing is clipped: the mask drops ${percent(dropped)}, but the mode is opaque.`,
     remedy: {
       label: 'Set the mode to mask',
       apply: (d) => ({ ...d, material: { ...d.material, mode: 'mask' } }),
@@ -54,20 +49,20 @@ const noMask: SnagCheck = ({ doc, facts }) => {
   if (its.alpha === 'present') {
     return {
       id: 'no-mask',
-      text: 'The picture has alpha, but no step of the run takes it.',
+      text: 'No mask: the picture has alpha, but no step of the run takes it.',
       remedy: {
         label: 'Take the alpha as the mask',
         apply: (d, makeId) => withPull(d, makeStep(makeId(), 'from-channel', { channel: 'alpha' })),
       },
     };
   }
-  return { id: 'no-mask', text: `${ALPHA_WORDS[its.alpha]} and no step derives a mask.`, remedy: pullRemedy(its) };
+  return { id: 'no-mask', text: `No mask: ${ALPHA_WORDS[its.alpha]}, and no step makes one.`, remedy: pullRemedy(its) };
 };
 
 const ALPHA_WORDS = {
-  none: 'The picture has no alpha',
-  opaque: 'The alpha of the picture is all opaque',
-  transparent: 'The alpha of the picture is all zero',
+  none: 'the picture has no alpha',
+  opaque: 'the alpha of the picture is all opaque',
+  transparent: 'the alpha of the picture is all zero',
 } as const;
 
 function pullRemedy(facts: SourceFacts): NonNullable<Snag['remedy']> {
@@ -98,17 +93,17 @@ const inverted: SnagCheck = (context) => {
   if (borderKept < 0.85 || borderKept - middleKept < 0.2) return null;
   return {
     id: 'inverted',
-    text: `The mask is probably inverted: it keeps ${percent(borderKept)} of the border and ${percent(middleKept)} of the middle.`,
+    text: `Inverted mask, probably: it keeps ${percent(borderKept)} of the border and ${percent(middleKept)} of the middle.`,
     remedy: { label: 'Invert the mask', apply: toggleInvert },
   };
 };
 
-/** Takes away an inverting step at the end of the mask steps, or adds one. */
+/** Takes away the inverting step behind the one that makes the mask, or adds one there: what grows must not shrink. */
 function toggleInvert(doc: PieceDoc, makeId: () => string): PieceDoc {
-  const end = endOfStretch(doc.run, 'invert');
-  const last = doc.run[end - 1];
-  if (last?.kind === 'invert' && last.on) return { ...doc, run: doc.run.filter((s) => s !== last) };
-  return withStep(doc, makeStep(makeId(), 'invert'));
+  const at = doc.run.findLastIndex((s) => s.on && stepKind(s.kind).pullsMask) + 1;
+  const next = doc.run[at];
+  if (next?.kind === 'invert' && next.on) return { ...doc, run: doc.run.filter((s) => s !== next) };
+  return { ...doc, run: doc.run.toSpliced(at, 0, makeStep(makeId(), 'invert')) };
 }
 
 /** A share of texels too small to be a subject or a hole on purpose. */
@@ -121,8 +116,8 @@ const allOrNothing: SnagCheck = (context) => {
   const kept = coverageAt(counts, keptByte(context));
   if (kept > NEARLY_NONE && kept < 1 - NEARLY_NONE) return null;
   const id = kept < 0.5 ? 'all-dropped' : 'all-kept';
-  const every = kept === 0 || kept === 1 ? 'every' : 'nearly every';
-  const text = `At cutoff ${doc.material.cutoff} ${every} texel is ${kept < 0.5 ? 'dropped' : 'kept'}.`;
+  const all = kept < 0.5 ? 'Nothing' : 'Everything';
+  const text = `${kept === 0 || kept === 1 ? all : `Nearly ${all.toLowerCase()}`} is kept at cutoff ${doc.material.cutoff}.`;
   const split = otsuThreshold(counts);
   if (split === null) return { id, text: `${text} The mask holds one value only.` };
   const cutoff = Math.round(((split + 0.5) / 255) * doc.material.opacity * 1000) / 1000;
@@ -151,7 +146,7 @@ const sizesDiffer: SnagCheck = ({ doc, facts }) => {
       const remedy = 'fit' in step.params ? scaleRemedy(step.id) : undefined;
       return {
         id: 'sizes-differ',
-        text: `${ref.fileName} is ${other.width} × ${other.height}, the colour picture ${colour.width} × ${colour.height}.`,
+        text: `Sizes differ: ${ref.fileName} is ${other.width} × ${other.height}, the colour picture ${colour.width} × ${colour.height}.`,
         ...(remedy ? { remedy } : {}),
       };
     }
@@ -168,6 +163,7 @@ function scaleRemedy(stepId: string): NonNullable<Snag['remedy']> {
 /** Every check, in the order in which they are shown. A new one is one line here. */
 const CHECKS: readonly SnagCheck[] = [
   noMask,
+  failedStep,
   sizesDiffer,
   inverted,
   opaqueMode,

@@ -29,8 +29,8 @@ export const farLoss: SnagCheck = ({ doc, levels, cardShare = 1 }) => {
   const percent = (share: number) => `${(100 * share).toFixed(1)} %`;
   const text =
     far < near
-      ? `From ${Number(distance)} m on thin parts vanish: ${percent(far)} is kept instead of ${percent(near)}.`
-      : `From ${Number(distance)} m on gaps close: ${percent(far)} is kept instead of ${percent(near)}.`;
+      ? `Thin parts vanish from ${Number(distance)} m on: ${percent(far)} is kept instead of ${percent(near)}.`
+      : `Gaps close from ${Number(distance)} m on: ${percent(far)} is kept instead of ${percent(near)}.`;
   const remedy = remedyFor(doc);
   return { id: 'far-loss', text, ...(remedy ? { remedy } : {}) };
 };

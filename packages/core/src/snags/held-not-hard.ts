@@ -7,7 +7,7 @@ export const heldNotHard: SnagCheck = ({ doc }) => {
   if (!holds(doc.material, doc.levels) || (by !== 'hashed' && by !== 'ordered')) return null;
   return {
     id: 'held-not-hard',
-    text: `Alpha is held for a hard clip. Drawn ${by === 'hashed' ? 'hashed' : 'dithered'}, what is dropped shows in part, as dust.`,
+    text: `Dust: alpha is held for a hard clip, but drawn ${by === 'hashed' ? 'hashed' : 'dithered'}, so that what is dropped shows in part.`,
     remedy: { label: 'Leave alpha as it is', apply: (d) => ({ ...d, levels: { ...d.levels, hold: false } }) },
   };
 };

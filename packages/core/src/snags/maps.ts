@@ -1,4 +1,4 @@
-import { makeStep, type PieceDoc, type StepEntry } from '../piece/piece-doc.ts';
+import { endOfStretch, makeStep, type PieceDoc, type StepEntry } from '../piece/piece-doc.ts';
 import { stepKind, type StepKindName } from '../steps/registry.ts';
 import type { SnagCheck } from './snag.ts';
 
@@ -19,7 +19,7 @@ export const halo: SnagCheck = ({ doc, surface }) => {
   if (!surface || doc.material.mode === 'opaque') return null;
   const worst = surface.halo.reduce((a, b) => (b.away > a.away ? b : a), { width: 0, height: 0, away: 0 });
   if (worst.away < SEEN) return null;
-  const text = `Colour from under the mask gets into the edge when it is filtered: ${worst.away.toFixed(2)} off its own at ${worst.width} × ${worst.height} (OKLab distance), a halo.`;
+  const text = `Halo: hidden colour shows in the edge at ${worst.width} × ${worst.height} (${worst.away.toFixed(2)} OKLab).`;
   const bleeds = doc.run.find((s) => s.kind === 'bleed');
   if (!bleeds) {
     return {
@@ -48,13 +48,30 @@ function withBleed({ run }: PieceDoc, step: StepEntry): StepEntry[] {
 }
 
 /** A normal map where the colour should be. */
-export const colourIsNormals: SnagCheck = ({ surface }) =>
-  surface?.colourIsNormals
-    ? {
-        id: 'colour-is-normals',
-        text: 'The colour picture holds directions, as a normal map does. Replace it by the colour, and take this one in “Normal: picture”.',
-      }
-    : null;
+export const colourIsNormals: SnagCheck = ({ doc, surface }) => {
+  if (!surface?.colourIsNormals) return null;
+  const [first] = doc.sources;
+  const read = doc.run.some((s) => s.kind === 'normal-from-picture' && s.on && s.params.sourceId === first?.id);
+  return {
+    id: 'colour-is-normals',
+    text: 'A normal map in the place of the colour: replace it by the colour, and take this one in “Normal: picture”.',
+    ...(first && !read
+      ? {
+          remedy: {
+            label: 'Take it as normals',
+            apply: (d, makeId) => ({
+              ...d,
+              run: d.run.toSpliced(
+                endOfStretch(d.run, 'normal-from-picture'),
+                0,
+                makeStep(makeId(), 'normal-from-picture', { sourceId: first.id, blend: 'replace' }),
+              ),
+            }),
+          },
+        }
+      : {}),
+  };
+};
 
 /** A map of one value all over. */
 export const flatRoughness: SnagCheck = ({ doc, surface }) => {
@@ -84,7 +101,7 @@ export const heightBands: SnagCheck = ({ doc, surface }) => {
   if (distinct > EIGHT_BITS || distinct < 2) return null;
   return {
     id: 'height-bands',
-    text: `The heights have ${distinct} steps, those of an 8-bit picture: gentle slopes become terraces in the normals.`,
+    text: `Terraces in the normals: the heights have ${distinct} steps, those of an 8-bit picture.`,
     remedy: { label: 'Smooth the heights a little', apply: (d) => withParams(d, step, { smooth: 1.5 }) },
   };
 };
@@ -112,7 +129,7 @@ export const taggedData: SnagCheck = ({ doc, facts }) => {
       if (as !== 'data' || !notes?.some((note) => TAGGED.test(note))) continue;
       return {
         id: 'tagged-data',
-        text: `${ref!.fileName} is tagged as colour and read as data here. Its values are taken as they are; a program that goes by the tag would bend them.`,
+        text: `Tagged as colour: ${ref!.fileName} is read as data here, with its values as they are; a program that goes by the tag would bend them.`,
       };
     }
   }
@@ -139,7 +156,7 @@ export const clampedBorder: SnagCheck = ({ doc, surface }) => {
   };
   return {
     id: 'clamped-border',
-    text: `Kept texels touch ${sides}, which are clamped: where the card is repeated, a seam shows in the far levels.`,
+    text: `Seam in the far levels where the card repeats: kept texels touch ${sides}, which are clamped.`,
     remedy: { label: 'Let it repeat there', apply: (d) => ({ ...d, levels: { ...d.levels, ...wraps } }) },
   };
 };

@@ -7,7 +7,7 @@ export const noRoomForLevels: SnagCheck = ({ doc }) => {
   if (doc.levels.madeBy !== 'file' || holdsLevels(profile)) return null;
   return {
     id: 'no-room-for-levels',
-    text: `Mip levels are made here, but “${profile.label}” has no room for them: the target will average its own.`,
+    text: `Mip levels are lost: “${profile.label}” has no room for those made here, and the target will average its own.`,
     remedy: {
       label: 'Hand off a DDS with levels',
       apply: (d) => ({ ...d, handOff: { ...d.handOff, profile: 'dds-bc7' } }),

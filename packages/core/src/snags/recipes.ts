@@ -22,7 +22,7 @@ export const partsNotSharp: SnagCheck = ({ doc }) => {
   const [width, height] = [recipe.width, recipe.height].map((side) => Math.max(16, Math.floor(side / enlarged)));
   return {
     id: 'parts-not-sharp',
-    text: `Parts are drawn at up to ${enlarged.toFixed(1)} times their size and are not sharp.`,
+    text: `Blurred parts: drawn at up to ${enlarged.toFixed(1)} times their size.`,
     remedy: {
       label: `Grow it at ${width} × ${height}`,
       apply: (d) => withFirst(d, (r) => ({ ...r, width, height })),
@@ -56,7 +56,7 @@ export const bladesCutOff: SnagCheck = ({ doc }) => {
   };
   return {
     id: 'blades-cut-off',
-    text: `${over} blades reach over the border of the card and are cut off there.`,
+    text: `Cut off: ${over} blades reach over the border of the card.`,
     remedy: {
       label: 'Make them shorter',
       apply: (d) => {

@@ -1,4 +1,5 @@
 import type { PieceDoc } from '../piece/piece-doc.ts';
+import type { PlainError } from '../errors.ts';
 import type { SourceFacts } from '../piece/source-facts.ts';
 import type { Histogram } from '../sieve/histogram.ts';
 import type { Doubt } from '../steps/step.ts';
@@ -18,6 +19,8 @@ export interface SnagContext {
   cardShare?: number;
   /** Of the maps; null where they are not known yet. */
   surface?: SurfaceFacts | null;
+  /** Of steps that could not be done. */
+  failures?: readonly { stepId: string; error: PlainError }[];
   /** What steps found doubtful. */
   doubts?: readonly { stepId: string; doubt: Doubt }[];
 }

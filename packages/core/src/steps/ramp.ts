@@ -84,7 +84,7 @@ export const rampByHeight: StepKind<RampLook> = {
   apply(state, params, env) {
     const height = state.maps.get('height');
     if (!height)
-      throw new SieveError('missing-step', 'There is no height map yet.', 'Insert a height step before this one.');
+      throw new SieveError('missing-height', 'There is no height map yet.', 'Insert a height step before this one.');
     const { data } = height;
     return { colour: recolour(state.colour, (i) => data[i] >> 4, params, env) };
   },

@@ -107,7 +107,11 @@ export class JobsService {
   /** The newest finished hand-off of a piece. */
   async latest(pieceId: string): Promise<Job | null> {
     const [row] = await this.db.read((m) =>
-      m.find(JobEntity, { where: { pieceId, state: 'done' }, order: { seq: 'DESC' }, take: 1 }),
+      m.find(JobEntity, {
+        where: { pieceId, state: In(['waiting', 'running', 'done']) },
+        order: { seq: 'DESC' },
+        take: 1,
+      }),
     );
     return row ? this.get(row.id) : null;
   }

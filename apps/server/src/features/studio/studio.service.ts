@@ -1,7 +1,7 @@
 import { statfsSync, statSync } from 'node:fs';
 import { join } from 'node:path';
 import type { Freed, Studio, StudioCheck } from '@lithe-sieve/contract';
-import { IsNull, Not } from 'typeorm';
+import { IsNull, Not, type EntityManager } from 'typeorm';
 import type { Logger } from 'pino';
 import { STUDIO_FILE, type Database } from '../../db/database.ts';
 import { PieceEntity, SourceFile } from '../../db/entities.ts';
@@ -61,6 +61,7 @@ export class StudioService {
         left: bavail * bsize,
         pieces: await m.countBy(PieceEntity, { deletedAt: IsNull() }),
         deletedPieces: await m.countBy(PieceEntity, { deletedAt: Not(IsNull()) }),
+        deleted: await deletedLast(m),
         parts: await roomOfParts(m),
         unnamed: await roomOfUnnamed(m),
         keepDays: this.keepDays,
@@ -140,4 +141,17 @@ export class StudioService {
   private get file(): string {
     return join(this.db.folder, STUDIO_FILE);
   }
+}
+
+/** Deleted pieces that are listed, at the most. */
+const MOST_DELETED = 100;
+
+async function deletedLast(m: EntityManager): Promise<Studio['deleted']> {
+  const rows = await m.find(PieceEntity, {
+    where: { deletedAt: Not(IsNull()) },
+    order: { deletedAt: 'DESC' },
+    take: MOST_DELETED,
+    select: { id: true, name: true, deletedAt: true },
+  });
+  return rows.flatMap(({ id, name, deletedAt }) => (deletedAt ? [{ id, name, deletedAt }] : []));
 }

@@ -1,12 +1,20 @@
 <script setup lang="ts">
+import { useBenchStore } from '../../stores/bench.store';
 import { useBringInStore } from '../../stores/bring-in.store';
 import NamedGroups from './NamedGroups.vue';
 
 const bringIn = useBringInStore();
+const bench = useBenchStore();
 </script>
 
 <template>
-  <section v-if="bringIn.arrivals.length > 0" class="panel" aria-label="Files being brought in" aria-live="polite">
+  <section
+    v-if="bringIn.arrivals.length > 0"
+    class="panel"
+    :class="{ beside: bench.open }"
+    aria-label="Files being brought in"
+    aria-live="polite"
+  >
     <article v-for="a in bringIn.arrivals" :key="a.id" :class="{ failed: a.state === 'failed' }" data-test="arrival">
       <template v-if="a.state === 'failed'">
         <p><strong>Not brought in.</strong> {{ a.message }}</p>
@@ -43,6 +51,12 @@ const bringIn = useBringInStore();
   border: 1px solid var(--rule);
   border-radius: 6px;
   box-shadow: 0 6px 24px #0003;
+}
+
+/* Over the Stand: snags and settings stay in sight. */
+.panel.beside {
+  right: 288px;
+  bottom: 238px;
 }
 
 article {

@@ -17,20 +17,23 @@ export function useHandOff(id: () => string) {
   const refused = ref<{ message: string; remedy: string } | null>(null);
   const running = computed(() => job.value?.state === 'waiting' || job.value?.state === 'running');
 
-  watch(
-    id,
-    async (wanted) => {
-      job.value = await latestHandOff(wanted).catch(() => null);
-    },
-    { immediate: true },
-  );
-
   let timer: ReturnType<typeof setTimeout> | undefined;
   let left = false;
   onScopeDispose(() => {
     left = true;
     clearTimeout(timer);
   });
+
+  watch(
+    id,
+    async (wanted) => {
+      const latest = await latestHandOff(wanted).catch(() => null);
+      if (left || id() !== wanted) return;
+      job.value = latest;
+      if (running.value) void poll(); // it was begun before this page was left
+    },
+    { immediate: true },
+  );
 
   /** What is waited for before the files are written; null: nothing. */
   const waiting = shallowRef<{ mine: symbol; reason: string } | null>(null);

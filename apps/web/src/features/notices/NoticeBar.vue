@@ -1,12 +1,18 @@
 <script setup lang="ts">
 import { computed } from 'vue';
 import { useNoticesStore, type Notice } from '../../stores/notices.store';
+import { usePieceStore } from '../../stores/piece.store';
 import { useSavingStore } from '../../stores/saving.store';
 
 /** What must be seen wherever one is: changes that do not go through, and what else stays until it is put away. */
 const notices = useNoticesStore();
 const saving = useSavingStore();
+const piece = usePieceStore();
 
+/** What says “this piece” is not shown over another one. */
+const shown = computed(() => notices.all.filter(({ about }) => !about || !piece.id || about.pieceId === piece.id));
+/** Where no piece is open, which one it is. */
+const whose = ({ about }: Notice) => (about && !piece.id ? `“${about.name || 'Untitled piece'}”: ` : '');
 const stuck = computed(() => (saving.state.kind === 'waiting' ? saving.state : null));
 const clock = new Intl.DateTimeFormat('en-GB', { hour: '2-digit', minute: '2-digit', second: '2-digit' });
 function act({ id, action }: Notice): void {
@@ -28,9 +34,9 @@ const changes = (count: number) => (count === 1 ? '1 change waits here' : `${cou
         <button type="button" data-test="keep-as-copy" @click="saving.keepAsCopies()">Keep as a separate piece</button>
       </span>
     </div>
-    <div v-for="n in notices.all" :key="n.id" class="notice" :class="{ bad: n.bad }" data-test="notice">
+    <div v-for="n in shown" :key="n.id" class="notice" :class="{ bad: n.bad }" data-test="notice">
       <p>
-        {{ n.text }} {{ n.remedy }}
+        {{ whose(n) }}{{ n.text }} {{ n.remedy }}
         <RouterLink v-if="n.link" :to="`/bench/${n.link.pieceId}`" @click="notices.dismiss(n.id)">{{
           n.link.label
         }}</RouterLink><template v-if="n.link">.</template>

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import type { Snag } from '@lithe-sieve/core';
 import { makeId } from '../../document/ids';
+import { useBenchStore } from '../../stores/bench.store';
 import { useClipStore } from '../../stores/clip.store';
 import { useEngineStore } from '../../stores/engine.store';
 import { usePieceStore } from '../../stores/piece.store';
@@ -8,9 +9,16 @@ import { usePieceStore } from '../../stores/piece.store';
 const engine = useEngineStore();
 const clip = useClipStore();
 const piece = usePieceStore();
+const bench = useBenchStore();
 
 function mend({ remedy }: Snag): void {
-  if (remedy) piece.edit(remedy.label, (doc) => remedy.apply(doc, makeId));
+  const { doc } = piece;
+  if (!remedy || !doc) return;
+  piece.edit(remedy.label, (d) => remedy.apply(d, makeId));
+  const changed = piece.run.find((s) => !doc.run.includes(s)); // made, or set otherwise
+  if (changed) bench.selection = { kind: 'step', id: changed.id };
+  else if (piece.doc?.levels !== doc.levels) bench.selection = { kind: 'levels' };
+  else if (piece.doc?.material !== doc.material) bench.selection = { kind: 'material' };
 }
 </script>
 

@@ -22,7 +22,7 @@ export const flipNormals: StepKind<FlipNormalsParams> = {
   apply({ maps }, { turn }, env) {
     const before = maps.get('normal');
     if (!before)
-      throw new SieveError('missing-step', 'There is no normal map yet.', 'Insert a normal step before this one.');
+      throw new SieveError('missing-normals', 'There is no normal map yet.', 'Insert a normal step before this one.');
     const { width, height, data } = before;
     const out = allocate16(data.length, env.allocate);
     out.set(data);

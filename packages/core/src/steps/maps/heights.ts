@@ -52,11 +52,11 @@ export function blendHeights(
   return { width, height, channels: 1, data: out };
 }
 
-/** @throws {@link SieveError} `missing-step` */
+/** @throws {@link SieveError} `missing-height` */
 export function heightsOf({ maps }: RunState): Heights {
   const found = maps.get('height');
   if (!found) {
-    throw new SieveError('missing-step', 'There is no height map yet.', 'Insert a height step before this one.');
+    throw new SieveError('missing-height', 'There is no height map yet.', 'Insert a height step before this one.');
   }
   return found as Heights;
 }

@@ -74,7 +74,7 @@ function valueMap(name: ValueMapName): readonly Field<ValueMapParams>[] {
       hint: `How far around a texel is looked. ${FIT_HINT}`,
       when: uses('fine detail', 'cavities', 'edges', 'open sky'),
     },
-    { as: 'number', name: 'depth', label: 'Depth, mm', hint: DEPTH_HINT, when: uses('open sky') },
+    { as: 'number', name: 'depth', label: 'Depth', hint: DEPTH_HINT, when: uses('open sky') },
     {
       as: 'number',
       name: 'full',
@@ -184,7 +184,7 @@ export const MAP_FIELDS: Fields = {
     { as: 'histogram', map: 'height' },
   ],
   'normal-from-height': [
-    { as: 'number', name: 'depth', label: 'Depth, mm', hint: DEPTH_HINT },
+    { as: 'number', name: 'depth', label: 'Depth', hint: DEPTH_HINT },
     { as: 'note', text: () => 'Green points up (OpenGL); the Hand-off can write it down (DirectX).' },
     { as: 'histogram', map: 'normal' },
   ],
