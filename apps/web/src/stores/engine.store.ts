@@ -184,6 +184,8 @@ export const useEngineStore = defineStore('engine', () => {
       if (left) heldBack.hold(pieceId, doc, left, 'tab', () => piece.doc && void show(piece.doc));
       const held = heldBack.of(pieceId, doc);
       if (held?.its.what === 'recipe') throw Object.assign(new Error(held.error.message), held.error);
+      await firstSeen(pieceId);
+      if (piece.id !== pieceId) return;
       mine = ensure();
       mine.learn(piece.strokes);
       await mine.load(doc.sources);
@@ -214,18 +216,31 @@ export const useEngineStore = defineStore('engine', () => {
     }
   }
   watch(
-    () => piece.sources,
-    () => {
+    [() => piece.sources, () => mask.value !== null],
+    ([, computed]) => {
       clearTimeout(thumbTimer);
+      if (!computed) return; // the views come first
       thumbTimer = setTimeout(() => void thumbsOfRecipes(), 300);
     },
     { immediate: true },
   );
 
+  /** Ends what waits until the first picture is seen. */
+  let seen: () => void = () => undefined;
+  /** Workers that start take both cores from what draws: they begin once it is seen on both views, or soon after. */
+  async function firstSeen(id: string): Promise<void> {
+    const coming = firstPictures.get(id);
+    if (!coming || mask.value) return;
+    const late = new Promise((resolve) => setTimeout(resolve, FIRST_MS));
+    const drawn = new Promise<void>((resolve) => (seen = resolve));
+    await Promise.race([late, coming.then((its) => its && drawn)]);
+  }
+
   const firstPictures = new Map<string, Promise<FirstPicture | null>>();
   /** A piece is being opened: what the server keeps of it is fetched beside its document. */
   function expect(id: string): void {
     if (piece.id === id) return;
+    firstPictures.clear();
     firstPictures.set(
       id,
       firstPictureOf(id).catch(() => null),
@@ -238,7 +253,6 @@ export const useEngineStore = defineStore('engine', () => {
     async (id) => {
       forgetResults();
       const its = await firstPictures.get(id);
-      firstPictures.clear();
       if (its && piece.id === id && !mask.value) first.value = its;
     },
   );
@@ -349,6 +363,8 @@ export const useEngineStore = defineStore('engine', () => {
     fingerprints,
     tryAgain,
     expect,
+    /** Both views were drawn. */
+    drawn: () => seen(),
     reset,
     /** The engine, started at need: to decode a file while it is still being sent. */
     engine: ensure,
@@ -362,6 +378,9 @@ const SILENT = {
   text: 'The computation does not answer any more; its workers were ended.',
   remedy: 'Everything you did is kept.',
 };
+
+/** The first picture is waited for so long. */
+const FIRST_MS = 700;
 
 /** How often the share done is asked for. */
 const PROGRESS_MS = 250;

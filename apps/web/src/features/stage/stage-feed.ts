@@ -130,6 +130,7 @@ export function useStageFeed(stage: ShallowRef<Stage | null>, painting: Computed
 
   /** Of what was computed before the stage was there. */
   function bringAll(): void {
+    if (stage.value) stage.value.whenStandDrawn = () => engine.first && engine.drawn();
     bringPiece();
     bringLook();
     bringSize();

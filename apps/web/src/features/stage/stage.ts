@@ -39,6 +39,8 @@ export class Stage {
   readonly holder = document.createElement('div');
   /** Reactive: the largest side of a texture here, and what keeps the views from being drawn. */
   readonly graphics = shallowReactive({ maxSide: Infinity, fault: null as 'none' | 'lost' | null });
+  /** Hears of each picture of the Stand, which comes after that of the Sheet. */
+  whenStandDrawn: () => void = () => undefined;
   private worker!: Worker;
   private watched!: Watched;
   /** Texels of the largest map. */
@@ -107,7 +109,9 @@ export class Stage {
     if (message.tell === 'ready') Object.assign(this.graphics, { maxSide: message.maxSide, fault: null });
     else if (message.tell === 'drawn') {
       tellTiming('frame', message.turn, message.ms);
-      if (message.stand) tellTiming('stand', message.turn, message.ms);
+      if (!message.stand) return;
+      tellTiming('stand', message.turn, message.ms);
+      this.whenStandDrawn();
     } else if (message.tell === 'lost') this.lose();
     else this.graphics.fault = this.losses.length ? 'lost' : 'none';
   }
