@@ -16,12 +16,23 @@ export interface Timing {
 
 const PORT = 4872;
 
-/** Runs `measure` on the Stock of an empty studio, and cleans up after it. */
-export async function onPage(measure: (page: Page, browser: Browser, reportMemory: () => void) => Promise<void>) {
+/**
+ * Runs `measure` on the Stock of an empty studio, and cleans up after it.
+ *
+ * @param options - Further ones of the server.
+ */
+export async function onPage(
+  measure: (page: Page, browser: Browser, reportMemory: () => void) => Promise<void>,
+  options: string[] = [],
+) {
   const data = mkdtempSync(join(tmpdir(), 'lithe-sieve-bench-'));
-  const server = spawn(process.execPath, ['apps/server/dist/main.js', '--data', data, '--port', String(PORT)], {
-    stdio: ['ignore', 'ignore', 'inherit'],
-  });
+  const server = spawn(
+    process.execPath,
+    ['apps/server/dist/main.js', '--data', data, '--port', String(PORT), ...options],
+    {
+      stdio: ['ignore', 'ignore', 'inherit'],
+    },
+  );
   const browser = await chromium.launch({
     executablePath: process.env['CHROMIUM'] ?? '/usr/bin/chromium',
     args: CHROMIUM_ARGS,
@@ -50,7 +61,7 @@ export async function onPage(measure: (page: Page, browser: Browser, reportMemor
 }
 
 async function waitForServer(): Promise<void> {
-  for (let i = 0; i < 100; i++) {
+  for (let i = 0; i < 600; i++) {
     if (
       await fetch(`http://127.0.0.1:${PORT}/api/pieces`).then(
         (r) => r.ok,

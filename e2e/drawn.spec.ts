@@ -44,6 +44,7 @@ function scenery(more: object): object {
     sheetMode: 'kept',
     mapLook: 'whole',
     beneath: false,
+    softMarked: true,
     material: MATERIAL,
     drawn: { by: 'hard', samples: 4 },
     backdrop: 'dark',

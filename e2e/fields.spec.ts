@@ -45,7 +45,7 @@ test('every field takes what is typed, key by key, in every tray and on every sc
   await pattern.fill('aster_{map}');
   await pattern.press('Enter');
   await expect.poll(async () => (await docOf(page)).handOff.pattern).toBe('aster_{map}');
-  await page.keyboard.press('Control+z');
+  await page.getByRole('button', { name: 'Undo' }).click();
 
   await page.getByRole('link', { name: 'Stock', exact: true }).click();
   await takesTyping(page.getByRole('textbox', { name: 'Search pieces' }));

@@ -64,7 +64,7 @@ test('a scan is laid on its diagonal: told, shown, handed off, and worked on whe
   // a step before the fit is worked on where the picture lay
   await page.getByTestId('step-strokes').locator('.face').click();
   await settled(page);
-  await heading(page, '256 × 256');
+  await heading(page, '300 × 300'); // of the piece, whichever step is looked at
   await typeNumber(page, 'Diameter, texels', '20');
   await scribble(page, [0.48, 0.4], [0.52, 0.4]);
   await expect(page.getByTestId('stroke-count')).toHaveText('1 stroke');

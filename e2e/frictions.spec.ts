@@ -1,5 +1,6 @@
 import { expect } from '@playwright/test';
-import { openDemo, openFromStock, openLeaf, runOf, settled } from './helpers.ts';
+import { drawLeafScan } from '@lithe-sieve/demo';
+import { openFromStock, openLeaf, openNew, runOf, settled } from './helpers.ts';
 import { test } from './test.ts';
 
 test('a step without its input is a snag whose remedy makes it, and is selected', async ({ page }) => {
@@ -17,7 +18,7 @@ test('a step without its input is a snag whose remedy makes it, and is selected'
 });
 
 test('a hand-off that runs is found again, and a deleted piece is restored in the Studio', async ({ page }) => {
-  await openDemo(page, 'Sea-aster leaf');
+  await openNew(page, 'large_leaf.png', drawLeafScan(33, 1024).colour);
   await page.getByTestId('to-hand-off').click();
   await page.getByTestId('profile-dds-bc7').check();
   await page.getByTestId('write').click();
@@ -38,4 +39,29 @@ test('a hand-off that runs is found again, and a deleted piece is restored in th
   await expect(deleted).toHaveCount(0);
   await page.getByRole('link', { name: 'Stock', exact: true }).click();
   await openFromStock(page, 'Torn awning');
+});
+
+test('by keys the focus follows: to the settings of an inserted step, to a tile after a deletion', async ({ page }) => {
+  await openLeaf(page);
+  const focused = () =>
+    page.evaluate(() => (document.activeElement?.closest('aside, .tile') as HTMLElement | null)?.className ?? '');
+  await page.keyboard.press('Alt+m');
+  await page.keyboard.type('Height: edge');
+  await page.keyboard.press('Enter');
+  await expect(page.getByRole('heading', { name: 'Height: edge' })).toBeVisible();
+  await expect.poll(focused).toContain('tray');
+  await page.keyboard.press('Tab'); // the first of its settings
+  expect(await page.evaluate(() => document.activeElement?.closest('#settings') !== null)).toBe(true);
+  expect(await page.evaluate(() => document.activeElement?.id)).not.toBe('settings');
+  await page.keyboard.press('Alt+r');
+  await expect.poll(focused).toContain('tile');
+  await page.keyboard.press('Delete');
+  await expect(page.getByTestId('step-height-from-edge')).toHaveCount(0);
+  await expect.poll(focused).toContain('tile');
+  await page.keyboard.press('Alt+s');
+  await expect.poll(focused).toContain('tray');
+  await page.keyboard.press('Alt+t');
+  await page.keyboard.type('Trim');
+  await page.keyboard.press('Enter');
+  await expect.poll(async () => (await runOf(page)).at(-1)?.kind).toMatch(/trim/);
 });

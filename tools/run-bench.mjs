@@ -14,6 +14,7 @@ for (const file of [
   'bench/replay.ts',
   'bench/durability.ts',
   'bench/stock.ts',
+  'bench/opening.ts',
   'bench/browser.ts',
   'bench/browser-maps.ts',
   'bench/painting.ts',

@@ -4,7 +4,7 @@ import { computed, onScopeDispose, ref } from 'vue';
 import { useRoute, useRouter } from 'vue-router';
 import { keepsSettings } from './engine/capabilities';
 import BringInPanel from './features/bringin/BringInPanel.vue';
-import { startKeys, useKeys } from './actions/keys';
+import { EVERYWHERE, startKeys, useKeys } from './actions/keys';
 import KeysDialog from './features/keys/KeysDialog.vue';
 import NoticeBar from './features/notices/NoticeBar.vue';
 import { useBenchStore } from './stores/bench.store';
@@ -43,7 +43,7 @@ const go = (name: 'stock' | 'bench' | 'hand-off') => {
   else if (piece.id) void router.push({ name, params: { id: piece.id } });
 };
 
-useKeys('Everywhere', [
+useKeys(EVERYWHERE, [
   { key: '?', label: 'List the keys', run: () => (keysOpen.value = !keysOpen.value) },
   { key: 'Ctrl+z', label: 'Undo', run: () => piece.undo() },
   { key: 'Ctrl+Shift+z', also: 'Ctrl+y', label: 'Redo', run: () => piece.redo() },

@@ -158,8 +158,8 @@ export const pieceSummarySchema = z.object({
   snags: z.array(z.string()),
   /** Whether coverage and snags are of this revision; if not, they are being computed. */
   fresh: z.boolean(),
-  /** Whether they are of its full size; if not, they are estimated from a smaller one. */
-  exact: z.boolean(),
+  /** Which of them are of its full size; the others are estimated from a smaller one. */
+  exact: z.object({ coverage: z.boolean(), snags: z.boolean() }),
   /** Why the piece cannot be opened or computed. */
   problem: errorBodySchema.nullable(),
   updatedAt: z.string(),

@@ -86,6 +86,7 @@ export async function summarise({ doc, sources: given, strokes, tips: files }: S
   const shown = byTexels ? { ...state, mask: samples } : state;
   return {
     coverage,
+    exact: scale === 1 && files.length === 0, // tips and parts are small copies
     size: { width: frame.width, height: frame.height },
     snags: snags.map((s) => s.text),
     png: await writePng(asShown(doc.material, shown), deflateInStrips),

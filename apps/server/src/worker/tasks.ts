@@ -67,6 +67,8 @@ export interface SummariseTask {
 }
 export interface Summarised {
   coverage: number;
+  /** Nothing was computed smaller than it is. */
+  exact: boolean;
   /** Of the full size, as the fit leaves it. */
   size: Size;
   snags: string[];

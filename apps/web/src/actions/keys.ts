@@ -19,7 +19,10 @@ export interface KeyGroup {
 
 const groups = shallowReactive<KeyGroup[]>([]);
 
-/** Keys while the calling component lives; listed by `?` in the order in which they came. */
+/** Of these the list is longest and least looked for. */
+export const EVERYWHERE = 'Everywhere';
+
+/** Keys while the calling component lives; listed by `?` in the order in which they came, those of every screen last. */
 export function useKeys(title: string, actions: KeyAction[]): void {
   const group = { title, actions };
   groups.push(group);
@@ -27,7 +30,7 @@ export function useKeys(title: string, actions: KeyAction[]): void {
 }
 
 export function listedKeys(): readonly KeyGroup[] {
-  return groups;
+  return [...groups].sort((a, b) => Number(a.title === EVERYWHERE) - Number(b.title === EVERYWHERE));
 }
 
 export function nameOfKey(event: KeyboardEvent): string {
@@ -79,5 +82,6 @@ function isTyping(target: EventTarget | null, event: KeyboardEvent): boolean {
     return event.key.startsWith('Arrow') || event.key === ' ';
   if (target instanceof HTMLInputElement && target.readOnly && target.ariaExpanded !== 'true')
     return event.key.startsWith('Arrow'); // a list to choose from that is closed
+  if (event.altKey && !event.ctrlKey && event.key.length === 1) return false; // types nothing
   return target instanceof HTMLInputElement || target instanceof HTMLTextAreaElement || target.isContentEditable;
 }

@@ -225,6 +225,21 @@ export class Engine {
     throw Object.assign(new Error(answer?.error.message ?? 'Another change came first.'), answer?.error);
   }
 
+  /**
+   * Another piece: what is under way is wanted no longer, and the next document is computed even where it is the same.
+   *
+   * @returns the first turn that is not of the one before.
+   */
+  forget(): number {
+    this.wanted = '';
+    this.rest = '';
+    this.pending = null;
+    this.settledOnce = false;
+    clearTimeout(this.settleTimer);
+    this.turn = this.turns.next(this.full.newest);
+    return this.turn;
+  }
+
   /** Computes this document; call as often as it changes. Results carry the turn that is returned. */
   request(doc: PieceDoc): number {
     const wanted = JSON.stringify([doc.run, doc.sources, measures(doc) ? doc.cardWidth : 0]);

@@ -27,6 +27,8 @@ export const useBenchStore = defineStore('bench', () => {
   /** How a map beside colour and mask is shown there. */
   const mapLook = ref<MapLook>('cut');
   const backdrop = ref<Backdrop>('shore');
+  /** Whether soft texels that are dropped are marked on the Sheet. */
+  const softMarked = ref(true);
   /** Distance of the camera in card sides; the Stand shows it in metres. */
   const distance = ref(1.9);
   /** What a press gives while a step asks; null: a drag pans. */
@@ -73,6 +75,7 @@ export const useBenchStore = defineStore('bench', () => {
     sheetMode,
     mapLook,
     backdrop,
+    softMarked,
     distance,
     picking,
     look,

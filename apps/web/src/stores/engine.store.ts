@@ -51,6 +51,8 @@ export const useEngineStore = defineStore('engine', () => {
   let asking: ReturnType<typeof setInterval> | undefined;
   const failure = ref<{ message: string; remedy: string } | null>(null);
   let engine: Engine | null = null;
+  /** Results of earlier turns are of another piece. */
+  let since = -1;
   /** Of the masks after the steps at full size, and the turn that they answer. */
   let fullCounts = { turn: -1, of: new Map<string, Histogram>() };
 
@@ -73,6 +75,7 @@ export const useEngineStore = defineStore('engine', () => {
     if (lack) throw Object.assign(new Error(`${lack.message} ${lack.works}`), { remedy: lack.remedy });
     engine ??= new Engine({
       view(result, thumbsOnly) {
+        if (result.mask.turn < since) return;
         steps.value = withFull(result.steps, result.mask.turn);
         if (thumbsOnly || !busy.value) return; // the full size came first
         if (maskIsFull.value && mask.value?.turn === result.mask.turn) return; // its mask did, its maps are under way
@@ -81,12 +84,14 @@ export const useEngineStore = defineStore('engine', () => {
         if (!maps.value || maps.value.key !== result.maps.key) maps.value = result.maps;
       },
       mask(result) {
+        if (result.turn < since) return;
         mask.value = result;
         maskIsFull.value = true;
         failure.value = null;
         startedAgain = false;
       },
       maps(result) {
+        if (!mask.value) return; // of a piece that was left
         const [before, now] = [maps.value?.maps[0], result.maps[0]].map((m) => m?.levels[0].width);
         if (maps.value?.key !== result.key || before !== now) maps.value = result;
       },
@@ -333,6 +338,7 @@ export const useEngineStore = defineStore('engine', () => {
   }
 
   function forgetResults(): void {
+    since = engine?.forget() ?? -1;
     fullCounts = { turn: -1, of: new Map() };
     wholeSize.value = null;
     first.value = null;

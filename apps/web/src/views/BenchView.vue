@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { stepKind } from '@lithe-sieve/core';
+import { stepKind, type StepEntry } from '@lithe-sieve/core';
 import { computed, onBeforeUnmount, watch } from 'vue';
 import { useRouter } from 'vue-router';
 import DropArea from '../features/bringin/DropArea.vue';
@@ -12,6 +12,7 @@ import LevelPaint from '../features/levels/LevelPaint.vue';
 import LevelsTray from '../features/levels/LevelsTray.vue';
 import MaterialTray from '../features/material/MaterialTray.vue';
 import { useRunActions } from '../actions/run-actions';
+import { focusSettings, focusTile } from '../features/run/focus';
 import RunStrip from '../features/run/RunStrip.vue';
 import StorageTray from '../features/storage/StorageTray.vue';
 import RecipeHandles from '../features/recipe/RecipeHandles.vue';
@@ -90,13 +91,18 @@ const onSelected = (run: (step: NonNullable<ReturnType<typeof actions.selectedSt
   if (selected) run(selected);
 };
 
+function removed(its: StepEntry): void {
+  actions.remove(its);
+  void focusTile();
+}
+
 useKeys('Run', [
   { key: 'ArrowRight', label: 'Select the next step', run: () => actions.selectNext(1) },
   { key: 'ArrowLeft', label: 'Select the step before', run: () => actions.selectNext(-1) },
   { key: 'Alt+ArrowRight', label: 'Move the step on', run: onSelected((s) => actions.move(s, 1)) },
   { key: 'Alt+ArrowLeft', label: 'Move the step back', run: onSelected((s) => actions.move(s, -1)) },
   { key: 'x', label: 'Switch the step on or off', run: onSelected((s) => actions.toggle(s)) },
-  { key: 'Delete', label: 'Delete the step', run: onSelected((s) => actions.remove(s)) },
+  { key: 'Delete', label: 'Delete the step', run: onSelected(removed) },
   {
     key: 'a',
     label: 'Insert a mask step',
@@ -107,6 +113,10 @@ useKeys('Run', [
     label: 'Insert a colour step',
     run: () => void (bench.inserting = 'colour'),
   },
+  { key: 'Alt+m', label: 'Insert a map step', run: () => void (bench.inserting = 'maps') },
+  { key: 'Alt+t', label: 'Insert a step of the fit', run: () => void (bench.inserting = 'fit') },
+  { key: 'Alt+s', label: 'To the settings of what is selected', run: () => void focusSettings() },
+  { key: 'Alt+r', label: 'Back to its tile', run: () => void focusTile() },
   { key: 'r', label: 'Settings of the material', run: () => void (bench.selection = { kind: 'material' }) },
   {
     key: 'b',
@@ -166,7 +176,7 @@ useHandKeys({ ...painting, abandon: () => painting.abandon() || placing.abandon(
             <LevelPaint v-if="over.view === 'sheet' && bench.paintLevel !== null" :stage="stage" :moved="over.moved" />
           </template>
         </StagePanel>
-        <aside class="tray" aria-label="Settings">
+        <aside id="settings" class="tray" aria-label="Settings" tabindex="-1">
           <StepTray v-if="step" :step="step" />
           <RecipeTray v-else-if="source?.recipe" :key="source.id" :source="source" />
           <SourceTray v-else-if="source" :source="source" />

@@ -18,7 +18,7 @@ import { StorageError } from '../../db/storage-error.ts';
 import { StudioError, notFound } from '../../studio-error.ts';
 import type { WorkerPool } from '../../worker/pool.ts';
 import type { HandedOff, TaskSource } from '../../worker/tasks.ts';
-import { fullSizeText } from '../pieces/full-size.ts';
+import { fullSizeOf, fullSizeText } from '../pieces/full-size.ts';
 import type { PiecesService } from '../pieces/pieces.service.ts';
 import { newId } from '../../new-id.ts';
 
@@ -229,7 +229,9 @@ export class JobsService {
       const id = row.pieceId;
       await m.update(PieceEntity, { id }, { handedOffAt: writtenAt });
       // a later revision may have its own share already
-      await m.update(PieceEntity, { id, revision }, { fullSize: fullSizeText(doc, result) });
+      const known = (await m.findOneBy(PieceEntity, { id, revision }))?.fullSize ?? null;
+      const { snags } = fullSizeOf(doc, known) ?? {}; // those that a page told
+      await m.update(PieceEntity, { id, revision }, { fullSize: fullSizeText(doc, { ...result, snags }) });
       const jobs = await m.find(JobEntity, {
         where: { pieceId: row.pieceId, state: 'done' },
         order: { seq: 'DESC' },

@@ -17,6 +17,8 @@ import { readDoc } from './read-doc.ts';
 /** What was computed of a revision; `problem` where it could not be. */
 interface Stored {
   coverage: number | null;
+  /** It is of the full size. */
+  exact?: boolean;
   /** Before it was computed, that of the colour picture. */
   size?: AtFullSize['size'];
   snags: string[];
@@ -139,7 +141,8 @@ export class SummariesService {
     const full = read.doc && fullSizeOf(read.doc, row.fullSize);
     const { coverage, size } = { ...stored, ...full };
     const snags = full?.snags ?? stored.snags;
-    const exact = full?.snags !== undefined;
+    const all = stored.exact === true && row.summaryRevision === revision;
+    const exact = { coverage: all || Boolean(full), snags: all || full?.snags !== undefined };
     const { width, height } = size ?? row;
     return {
       id,
@@ -194,7 +197,7 @@ export class SummariesService {
           { kind: 'summarise', doc, sources, ...(await this.pieces.byHandSmall(doc)) },
           { signal },
         );
-        stored = { coverage: made.coverage, size: made.size, snags: made.snags };
+        stored = { coverage: made.coverage, exact: made.exact, size: made.size, snags: made.snags };
         picture = Buffer.from(made.png);
         view = Buffer.from(made.view);
       }

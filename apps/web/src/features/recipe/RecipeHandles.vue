@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { useKeys } from '../../actions/keys';
 import type { SourceRef } from '@lithe-sieve/core';
 import { computed, useTemplateRef } from 'vue';
 import { useRecipeActions } from '../../actions/recipe-actions';
@@ -58,6 +59,12 @@ function start(event: PointerEvent, handle: Handle): void {
   dot.addEventListener('pointerup', end);
   dot.addEventListener('pointercancel', end);
 }
+
+useKeys('Handles of what is grown', [
+  { key: 'Arrows', label: 'Move the handle by a hundredth of the card' },
+  { key: 'Shift+Arrows', label: 'The same by a thousandth' },
+  { key: 'Escape', label: 'While it is dragged: back to where it was' },
+]);
 
 /** Arrows move by a hundredth of the card, with Shift by a thousandth. */
 function onKey(event: KeyboardEvent, handle: Handle): void {

@@ -5,6 +5,7 @@ import { computed, nextTick, onScopeDispose, ref, useTemplateRef, watch } from '
 import { useRunActions } from '../../actions/run-actions';
 import { useBenchStore } from '../../stores/bench.store';
 import { usePieceStore } from '../../stores/piece.store';
+import { focusSettings } from './focus';
 import { offersOf, type Offer } from './insert-groups';
 
 /** The kinds of step that a stretch can take, under what they are for; typing narrows them down. */
@@ -77,6 +78,7 @@ function take({ name, missing }: Offer): void {
   if (missing) return;
   open.value = false;
   actions.insert(name);
+  void focusSettings();
 }
 
 function takeFirst(): void {

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { focusTile } from './focus';
 import { coverageAt, stepKind, thresholdByte, type StepEntry } from '@lithe-sieve/core';
 import { Trash2 } from 'lucide-vue-next';
 import { computed } from 'vue';
@@ -35,6 +36,11 @@ const kept = computed(() => {
   const before = at === 0 ? 1 : coverageAt(engine.steps[at - 1].counts, byte);
   return { before: percent(before), after: percent(coverageAt(engine.steps[at].counts, byte)) };
 });
+
+function remove(): void {
+  actions.remove(props.step);
+  void focusTile();
+}
 </script>
 
 <template>
@@ -70,9 +76,7 @@ const kept = computed(() => {
   <p v-else class="soft">There is nothing to set.</p>
   <p v-if="notice" role="status" data-test="notice">{{ notice }}</p>
   <p v-if="kept" class="soft kept">Before this step {{ kept.before }} kept<br />After it {{ kept.after }}</p>
-  <ElButton size="small" class="delete" @click="actions.remove(step)"
-    ><Trash2 :size="13" />&nbsp;Delete this step</ElButton
-  >
+  <ElButton size="small" class="delete" @click="remove"><Trash2 :size="13" />&nbsp;Delete this step</ElButton>
 </template>
 
 <style scoped>

@@ -11,9 +11,10 @@ const props = defineProps<{
 }>();
 const emit = defineEmits<{ take: [suggestion: Suggestion] }>();
 
-/** CSS pixels: width of a mark, and height of the row above where two would touch. */
+/** CSS pixels: width and height of a mark, and what is free between two. */
 const WIDE = 13;
 const TALL = 13;
+const FREE = 2;
 
 const marks = computed(() => {
   const rows: number[] = []; // right end of each row
@@ -21,10 +22,10 @@ const marks = computed(() => {
     .sort((a, b) => a.cutoff - b.cutoff)
     .map((suggestion) => {
       const x = props.plot.left + suggestion.cutoff * props.plot.width;
-      const found = rows.findIndex((end) => end <= x - WIDE / 2);
+      const found = rows.findIndex((end) => end + FREE <= x - WIDE / 2);
       const row = found < 0 ? rows.length : found;
       rows[row] = x + WIDE / 2;
-      return { suggestion, left: x - WIDE / 2, bottom: row * TALL };
+      return { suggestion, left: x - WIDE / 2, bottom: row * (TALL + FREE) };
     });
 });
 </script>

@@ -73,6 +73,7 @@ useKeys('Sheet', [
   })),
   { key: '5', label: 'Show the next map', run: nextMap },
   { key: '6', label: 'A map whole, cut, over the colour', run: nextLook },
+  { key: 'Alt+e', label: 'Mark soft texels that are dropped, or not', run: () => void (bench.softMarked = !bench.softMarked) }, // prettier-ignore
   { key: '0', label: 'Fit the picture', run: fit },
   { key: '8', label: 'Zoom to what is kept', run: fitKept },
   { key: '9', label: 'One texel on one pixel', run: oneToOne },
@@ -109,6 +110,10 @@ useKeys('Sheet', [
   </div>
   <div class="foot">
     <span data-test="readout">{{ readout }}</span>
+    <label v-if="shown === 'kept'" class="legend" title="Soft texels that the cutoff drops (Alt + E)" @pointerdown.stop
+      ><input v-model="bench.softMarked" type="checkbox" data-test="soft-marked" /><i aria-hidden="true" />soft,
+      dropped</label
+    >
     <span class="tools" @pointerdown.stop>
       <span v-if="tooLarge">drawn at {{ stage?.graphics.maxSide }}, computed in full</span>
       <button title="Zoom to what is kept (8)" @click="fitKept">fit kept</button>

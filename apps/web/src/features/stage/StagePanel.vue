@@ -54,6 +54,7 @@ onMounted(() => {
   observer.observe(standBox.value!);
   stage.value.stand.setDistance(bench.distance);
   stage.value.setBackdrop(bench.backdrop);
+  stage.value.markSoft(bench.softMarked);
   layOut();
   bringAll();
 });

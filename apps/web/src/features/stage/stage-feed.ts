@@ -197,6 +197,10 @@ export function useStageFeed(stage: ShallowRef<Stage | null>, painting: Computed
     },
   );
   watch(
+    () => bench.softMarked,
+    (marked) => stage.value?.markSoft(marked),
+  );
+  watch(
     () => bench.backdrop,
     (name) => stage.value?.setBackdrop(name),
   );

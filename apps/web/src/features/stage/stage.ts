@@ -63,6 +63,7 @@ export class Stage {
   private material: Scenery['material'] = { mode: 'mask', cutoff: 0.5, opacity: 1, doubleSided: true };
   private drawn: ClipDrawing = CLIP_DRAWING_DEFAULTS;
   private backdrop: Backdrop = 'shore';
+  private softMarked = true;
 
   constructor() {
     this.holder.className = 'drawing';
@@ -211,6 +212,12 @@ export class Stage {
     this.invalidate('stand');
   }
 
+  /** See {@link Scenery}. */
+  markSoft(marked: boolean): void {
+    this.softMarked = marked;
+    this.invalidate('sheet');
+  }
+
   view(name: ViewName): Viewport {
     return this.views[name];
   }
@@ -236,6 +243,7 @@ export class Stage {
       sheetMode: this.sheetMode,
       mapLook: this.mapLook,
       beneath: this.beneath,
+      softMarked: this.softMarked,
       material: this.material,
       drawn: this.drawn,
       backdrop: this.backdrop,

@@ -16,7 +16,7 @@ const day = new Intl.DateTimeFormat('en-GB', { day: 'numeric', month: 'short', h
       <span v-else-if="!piece.fresh" class="no-picture" role="status">checking…</span>
       <img
         v-else
-        :src="`/api/pieces/${piece.id}/picture.png?revision=${piece.revision}${piece.exact ? '&exact' : ''}`"
+        :src="`/api/pieces/${piece.id}/picture.png?revision=${piece.revision}${piece.exact.snags ? '&exact' : ''}`"
         alt=""
         loading="lazy"
       />
@@ -41,7 +41,7 @@ const day = new Intl.DateTimeFormat('en-GB', { day: 'numeric', month: 'short', h
       {{ piece.width }} × {{ piece.height }} · {{ piece.mode }}
       <template v-if="piece.coverage !== null && !piece.problem">
         · keeps
-        <span v-if="piece.exact">{{ (100 * piece.coverage).toFixed(1) }} %</span>
+        <span v-if="piece.exact.coverage">{{ (100 * piece.coverage).toFixed(1) }} %</span>
         <span v-else class="estimated" title="Estimated from a smaller picture; exact once it was open on the Bench."
           >about {{ Math.round(100 * piece.coverage) }} %</span
         ></template
@@ -66,7 +66,7 @@ const day = new Intl.DateTimeFormat('en-GB', { day: 'numeric', month: 'short', h
     <p
       v-else-if="piece.snags.length > 0"
       class="snag"
-      :class="{ estimated: !piece.exact }"
+      :class="{ estimated: !piece.exact.snags }"
       :title="piece.snags.join('\n')"
     >
       {{ piece.snags.length === 1 ? piece.snags[0] : `${piece.snags.length} snags: ${piece.snags[0]}` }}

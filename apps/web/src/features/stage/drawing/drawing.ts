@@ -282,6 +282,7 @@ const WARMING: Scenery = {
   sheetMode: 'kept',
   mapLook: 'whole',
   beneath: false,
+  softMarked: true,
   material: { mode: 'mask', cutoff: 0.5, opacity: 1, doubleSided: true },
   drawn: CLIP_DRAWING_DEFAULTS,
   backdrop: 'shore',

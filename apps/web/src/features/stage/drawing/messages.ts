@@ -23,6 +23,8 @@ export interface Scenery {
   mapLook: MapLook;
   /** Dropped texels show the picture beneath their linen: what is painted must be seen. */
   beneath: boolean;
+  /** Whether soft texels that are dropped are marked, where what is kept is shown. */
+  softMarked: boolean;
   material: Pick<Material, 'mode' | 'cutoff' | 'opacity' | 'doubleSided'>;
   /** How the Stand decides which pixels show, in mode mask. */
   drawn: ClipDrawing;

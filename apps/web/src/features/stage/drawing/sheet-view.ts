@@ -21,6 +21,7 @@ export class SheetView {
     look: { value: 0 },
     single: { value: 0 },
     beneath: { value: 0 },
+    softMarked: { value: 1 },
     cutoff: { value: 0.5 },
     opacity: { value: 1 },
     pictureSize: { value: new THREE.Vector2(1, 1) },
@@ -74,7 +75,7 @@ export class SheetView {
 
   draw(
     renderer: THREE.WebGLRenderer,
-    { canvas, pixelRatio, views, sheet, sheetMode, mapLook, beneath, material }: Scenery,
+    { canvas, pixelRatio, views, sheet, sheetMode, mapLook, beneath, softMarked, material }: Scenery,
   ): void {
     const view = views.sheet;
     const { uniforms } = this;
@@ -88,6 +89,7 @@ export class SheetView {
     uniforms.single.value = mapKind(map).channels === 1 ? 1 : 0;
     uniforms.values.value = mapKind(map).holds === 'data' ? 1 : 0;
     uniforms.beneath.value = beneath ? 1 : 0;
+    uniforms.softMarked.value = softMarked ? 1 : 0;
     uniforms.cutoff.value = material.cutoff;
     uniforms.opacity.value = material.opacity;
     uniforms.origin.value.set(
@@ -113,7 +115,7 @@ const FRAGMENT = /* glsl */ `
 precision highp float;
 precision highp int;
 uniform sampler2D colour, mask, over;
-uniform int mode, beneath, values, look, single;
+uniform int mode, beneath, softMarked, values, look, single;
 uniform float cutoff, opacity, texelsPerPixel, pixelRatio;
 uniform vec2 pictureSize, origin;
 uniform vec4 viewport;
@@ -188,7 +190,7 @@ void main() {
   else if (mode == 2) {
     shown = dropped(pixel, texel);
     if (kept > 0.0) shown = mix(shown, colourAt(texel), kept);
-    if (partly * (1.0 - kept) > 0.0) shown = mix(shown, amber, min(1.0, 2.0 * partly * (1.0 - kept)) * (dotted ? 0.95 : 0.55));
+    if (softMarked == 1 && partly * (1.0 - kept) > 0.0) shown = mix(shown, amber, min(1.0, 2.0 * partly * (1.0 - kept)) * (dotted ? 0.95 : 0.55));
   } else {
     vec3 c = colourAt(texel);
     float grey = dot(c, vec3(0.2126, 0.7152, 0.0722));
