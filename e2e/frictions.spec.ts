@@ -9,7 +9,7 @@ test('a step without its input is a snag whose remedy makes it, and is selected'
   await page.keyboard.type('Occlusion');
   await page.keyboard.press('Enter');
   const snag = page.getByTestId('snag-failed-step');
-  await expect(snag).toContainText('Occlusion does nothing: there is no height map yet.');
+  await expect(snag).toContainText('Occlusion does nothing. There is no height map yet.');
   await snag.getByRole('button', { name: 'Make heights from the picture' }).click();
   await settled(page);
   await expect(snag).toHaveCount(0);

@@ -32,7 +32,7 @@ test('a worker that counts no heartbeat any more is noticed, once; one that does
 test.each([
   ['silent', /does not answer/],
   ['broken', /out of memory/],
-])('who waits for a worker of the clip that is %s is told, and the next request starts another', async (how, said) => {
+])('a request to a clip worker that is %s fails in words, and the next one starts another', async (how, said) => {
   const made: FakeWorker[] = [];
   class FakeWorker extends EventTarget {
     readonly sent: unknown[] = [];

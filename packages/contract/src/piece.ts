@@ -159,7 +159,7 @@ export const pieceSummarySchema = z.object({
   /** Whether coverage and snags are of this revision; if not, they are being computed. */
   fresh: z.boolean(),
   /** Which of them are of its full size; the others are estimated from a smaller one. */
-  exact: z.object({ coverage: z.boolean(), snags: z.boolean() }),
+  exact: z.object({ coverage: z.boolean(), snags: z.boolean(), picture: z.boolean() }),
   /** Why the piece cannot be opened or computed. */
   problem: errorBodySchema.nullable(),
   updatedAt: z.string(),
@@ -222,12 +222,12 @@ export const editSchema = z.discriminatedUnion('kind', [
 ]);
 export type Edit = z.infer<typeof editSchema>;
 
-/** What a page computed of a piece at full size. */
 /** The longer side of the picture that the Bench begins with, texels. */
 export const VIEW_SIDE = 512;
 const VIEW_CHARACTERS = 4 * 1024 * 1024;
 const SNAG_LIMITS = { characters: 1000, count: 100 };
 
+/** What a page computed of a piece at full size. */
 export const fullSizeSchema = z.strictObject({
   revision: z.int(),
   coverage: share,

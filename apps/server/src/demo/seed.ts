@@ -15,9 +15,10 @@ const GROWN = ['Crab net', 'Torn awning', 'Chain fence', 'Wattle hurdle', 'Glass
  */
 export async function seedDemo(pool: WorkerPool, { sources, pieces, summaries }: App): Promise<void> {
   const shown: Promise<void>[] = [];
+  const show = (id: string) => shown.push(summaries.make(id).catch(() => undefined)); // one that fails says so in the Stock
   const grow = async (point: string, name = point) => {
     const found = STARTING_POINTS.find((p) => p.name === point);
-    if (found) shown.push(summaries.make(await pieces.copy({ doc: grownPiece({ ...found, name }, newId) })));
+    if (found) show(await pieces.copy({ doc: grownPiece({ ...found, name }, newId) }));
   };
   const bringIn = async ({ name, cardWidth, files, more, recipe, set }: DrawnDemo) => {
     const stored = [];
@@ -28,7 +29,7 @@ export async function seedDemo(pool: WorkerPool, { sources, pieces, summaries }:
     const id = recipe
       ? await pieces.copy({ doc: { ...grownPiece({ name, recipe, cardWidth }, newId), ...(set && { set }) } })
       : await pieces.create({ name, cardWidth, sources: stored, more });
-    shown.push(summaries.make(id));
+    show(id);
   };
 
   // the Stock lists the newest first: these come after what is drawn
@@ -39,5 +40,5 @@ export async function seedDemo(pool: WorkerPool, { sources, pieces, summaries }:
     if (i === tasks - 1) await grow('Cordgrass', 'Cordgrass card');
     await bringIn(piece);
   }
-  await Promise.allSettled(shown); // one that fails says so in the Stock
+  await Promise.all(shown);
 }

@@ -1,4 +1,4 @@
-import { makeMask, makePicture, readPng, SieveError, writePng } from '@lithe-sieve/core';
+import { declaredSize, makeMask, makePicture, readPng, SieveError, writePng } from '@lithe-sieve/core';
 import { VIEW_SIDE } from '@lithe-sieve/contract';
 import { asShown } from './as-shown.ts';
 import { deflateInStrips, nodePlatform } from './node-platform.ts';
@@ -10,11 +10,11 @@ import type { TakenView, TakeViewTask } from './tasks.ts';
  * @throws SieveError `corrupt` where it is none of 8-bit RGBA, or too large.
  */
 export async function takeView({ png, material }: TakeViewTask): Promise<TakenView> {
+  const claimed = declaredSize(png); // before anything is decoded
+  if (Math.max(claimed.width, claimed.height) > VIEW_SIDE) throw noView();
   const { raster } = await readPng(png, nodePlatform);
   const { width, height, channels, data } = raster;
-  if (channels !== 4 || !(data instanceof Uint8Array) || Math.max(width, height) > VIEW_SIDE) {
-    throw new SieveError('corrupt', 'This is no picture of a piece.', 'Reload the page.');
-  }
+  if (channels !== 4 || !(data instanceof Uint8Array)) throw noView();
   const mask = makeMask(
     width,
     height,
@@ -22,4 +22,8 @@ export async function takeView({ png, material }: TakeViewTask): Promise<TakenVi
   );
   const picture = asShown(material, { colour: makePicture(width, height, data), mask });
   return { png: await writePng(picture, deflateInStrips) };
+}
+
+function noView(): SieveError {
+  return new SieveError('corrupt', 'This is no picture of a piece.', 'Reload the page.');
 }

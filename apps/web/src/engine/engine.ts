@@ -203,9 +203,9 @@ export class Engine {
     throw new Error(answer ? answer.error.message : 'Another change came first. Choose it again.');
   }
 
-  /** Colour and alpha of a result at view size, as a PNG; null where it cannot be had. */
-  async viewFile(colours: readonly Picture[], masks: readonly Mask[], threshold: number): Promise<Uint8Array | null> {
-    const answer = await this.full.remote.viewPng([...colours], [...masks], threshold);
+  /** Colour and alpha of a result at view size, as a PNG, see `workers/view-file.ts`; null where it cannot be had. */
+  async viewFile(colour: Picture, mask: Mask, halvings: number): Promise<Uint8Array | null> {
+    const answer = await this.full.remote.viewPng(colour, mask, halvings);
     return answer?.ok ? answer.value : null;
   }
 

@@ -222,9 +222,9 @@ export const useEngineStore = defineStore('engine', () => {
   }
   watch(
     [() => piece.sources, () => mask.value !== null],
-    ([, computed]) => {
+    ([, shows]) => {
       clearTimeout(thumbTimer);
-      if (!computed) return; // the views come first
+      if (!shows) return; // the views come first
       thumbTimer = setTimeout(() => void thumbsOfRecipes(), 300);
     },
     { immediate: true },
@@ -255,7 +255,8 @@ export const useEngineStore = defineStore('engine', () => {
   // another piece: nothing of the one before is shown
   watch(
     () => piece.id,
-    async (id) => {
+    async (id, left) => {
+      if (left) underWayNotes.clear(left); // it did not end its tab
       forgetResults();
       const its = await firstPictures.get(id);
       if (its && piece.id === id && !mask.value) first.value = its;
@@ -334,11 +335,11 @@ export const useEngineStore = defineStore('engine', () => {
     forgetResults();
     sourceThumbs.value = new Map();
     failure.value = null;
-    busy.value = false;
   }
 
   function forgetResults(): void {
     since = engine?.forget() ?? -1;
+    busy.value = false;
     fullCounts = { turn: -1, of: new Map() };
     wholeSize.value = null;
     first.value = null;

@@ -111,8 +111,10 @@ onMounted(() => void look().catch((error: unknown) => (failure.value = error as 
         <p v-if="studio.deletedPieces === 0" class="soft">None.</p>
         <template v-else>
           <p>
-            {{ studio.deletedPieces === 1 ? 'One piece is' : `${count.format(studio.deletedPieces)} pieces are` }} kept
-            for {{ studio.keepDays }} days after it was deleted.
+            Kept for {{ studio.keepDays }} days.
+            <template v-if="studio.deletedPieces > studio.deleted.length"
+              >{{ count.format(studio.deletedPieces) }} in all; those deleted last are listed.</template
+            >
           </p>
           <ul data-test="deleted">
             <li v-for="p in studio.deleted" :key="p.id">

@@ -273,8 +273,8 @@ class RunWorker {
   }
 
   /** See {@link viewFile}. */
-  viewPng(colours: Picture[], masks: Mask[], threshold: number): Promise<Answer<Uint8Array>> {
-    return answer(() => viewFile(colours, masks, threshold));
+  viewPng(colour: Picture, mask: Mask, halvings: number): Promise<Answer<Uint8Array>> {
+    return answer(() => viewFile(colour, mask, halvings));
   }
 
   /** What a piece comes to, for growing from. */

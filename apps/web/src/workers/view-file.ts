@@ -1,34 +1,14 @@
-import {
-  coverageAt,
-  histogram,
-  makeMask,
-  RowSampler,
-  withMaskAsAlpha,
-  writePng,
-  type Mask,
-  type Picture,
-} from '@lithe-sieve/core';
-import { VIEW_SIDE } from '@lithe-sieve/contract';
+import { makeMask, RowSampler, withMaskAsAlpha, writePng, type Mask, type Picture } from '@lithe-sieve/core';
 import { deflateHere } from './layered';
 
-/** Share of what is kept. */
-const FAR_OFF = 0.25;
-
 /**
- * Colour and alpha of a result at view size, as a PNG: what the piece opens with, until it is computed again. Thin parts
- * that are clipped vanish in averages, or close up: there single texels show what is kept.
+ * Colour and alpha of a result at view size, as a PNG: what the piece opens with, until it is computed again.
  *
- * @param colours - Levels, level 0 first. @param masks - Of the same sides.
+ * @param colour - A level. @param mask - Of the same level, or level 0 where single texels of it are to show.
+ * @param halvings - From that mask to the level.
  */
-export async function viewFile(
-  colours: readonly Picture[],
-  masks: readonly Mask[],
-  threshold: number,
-): Promise<Uint8Array> {
-  const at = masks.findIndex((l) => Math.max(l.width, l.height) <= VIEW_SIDE);
-  const [whole, small] = [masks[0], masks[at]].map((m) => coverageAt(histogram(m), threshold));
-  const mask = Math.abs(small - whole) > FAR_OFF * whole ? sampled(masks[0], at) : masks[at];
-  return writePng(withMaskAsAlpha({ colour: colours[at], mask }), deflateHere);
+export function viewFile(colour: Picture, mask: Mask, halvings: number): Promise<Uint8Array> {
+  return writePng(withMaskAsAlpha({ colour, mask: halvings > 0 ? sampled(mask, halvings) : mask }), deflateHere);
 }
 
 function sampled({ width, height, data }: Mask, halvings: number): Mask {

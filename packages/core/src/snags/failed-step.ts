@@ -17,7 +17,7 @@ export const failedStep: SnagCheck = ({ doc, failures }) => {
   const remedy = code in MAKES ? makeBefore(step.id, MAKES[code as keyof typeof MAKES]) : undefined;
   return {
     id: 'failed-step',
-    text: `${stepKind(step.kind).label} does nothing: ${message.charAt(0).toLowerCase()}${message.slice(1)}`,
+    text: `${stepKind(step.kind).label} does nothing. ${message}`,
     ...(remedy ? { remedy } : {}),
   };
 };

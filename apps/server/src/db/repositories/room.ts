@@ -13,7 +13,7 @@ const PARTS = {
     WHERE sha256 NOT IN (SELECT sha256 FROM source_file)`,
   history: 'SELECT sum(length(patches) + length(inverse)) AS bytes, count(*) AS count FROM history_entry',
   strokes: 'SELECT sum(length(data)) AS bytes, count(*) AS count FROM stroke',
-  pictures: 'SELECT sum(length(picture)) AS bytes, count(picture) AS count FROM piece',
+  pictures: 'SELECT sum(length(picture) + ifnull(length(view), 0)) AS bytes, count(picture) AS count FROM piece',
 } as const;
 
 const UNNAMED = 'SELECT sum(bytes) AS bytes, count(*) AS count FROM source_file WHERE "unnamedSince" IS NOT NULL';

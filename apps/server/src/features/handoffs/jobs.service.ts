@@ -104,11 +104,11 @@ export class JobsService {
     };
   }
 
-  /** The newest finished hand-off of a piece. */
+  /** The newest hand-off of a piece that runs, is finished, or failed: who left the page must see it too. */
   async latest(pieceId: string): Promise<Job | null> {
     const [row] = await this.db.read((m) =>
       m.find(JobEntity, {
-        where: { pieceId, state: In(['waiting', 'running', 'done']) },
+        where: { pieceId, state: In(['waiting', 'running', 'done', 'failed']) },
         order: { seq: 'DESC' },
         take: 1,
       }),

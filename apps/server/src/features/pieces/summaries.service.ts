@@ -1,6 +1,6 @@
 import type { FullSize, PieceList, PieceSummary } from '@lithe-sieve/contract';
 import { toPlainError, type PieceDoc, type PlainError } from '@lithe-sieve/core';
-import { In, IsNull, Not } from 'typeorm';
+import { In, IsNull } from 'typeorm';
 import PQueue from 'p-queue';
 import type { Logger } from 'pino';
 import type { Database } from '../../db/database.ts';
@@ -142,7 +142,7 @@ export class SummariesService {
     const { coverage, size } = { ...stored, ...full };
     const snags = full?.snags ?? stored.snags;
     const all = stored.exact === true && row.summaryRevision === revision;
-    const exact = { coverage: all || Boolean(full), snags: all || full?.snags !== undefined };
+    const exact = { coverage: all || Boolean(full), snags: all || full?.snags !== undefined, picture: row.viewRevision === revision }; // prettier-ignore
     const { width, height } = size ?? row;
     return {
       id,
@@ -208,12 +208,9 @@ export class SummariesService {
     }
     const summary = JSON.stringify(stored);
     await this.db.write(async (m) => {
-      await m.update(PieceEntity, { id, revision }, { summaryRevision: revision, summary });
-      const ownNone = [
-        { id, revision, viewRevision: IsNull() },
-        { id, revision, viewRevision: Not(revision) },
-      ];
-      if ((await m.countBy(PieceEntity, ownNone)) > 0) await m.update(PieceEntity, { id, revision }, { picture, view });
+      const row = await m.findOneBy(PieceEntity, { id, revision });
+      const shown = row?.viewRevision === revision ? {} : { picture, view }; // a page made them at full size
+      await m.update(PieceEntity, { id, revision }, { summaryRevision: revision, summary, ...shown });
     });
   }
 

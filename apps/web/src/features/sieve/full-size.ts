@@ -1,3 +1,4 @@
+import { VIEW_SIDE } from '@lithe-sieve/contract';
 import { coverageAt, thresholdByte, type Picture } from '@lithe-sieve/core';
 import { onBeforeUnmount, watch } from 'vue';
 import { sendFullSize } from '../../api/pieces.api';
@@ -6,6 +7,8 @@ import { useEngineStore } from '../../stores/engine.store';
 import { usePieceStore } from '../../stores/piece.store';
 import { useSavingStore } from '../../stores/saving.store';
 
+/** Share of what is kept from which a level does not look like it. */
+const FAR_OFF = 0.25;
 /** A drag of the cutoff is many results; the last one is sent. */
 const PAUSE_MS = 1200;
 
@@ -38,17 +41,23 @@ export function useFullSizeReport(): void {
     const what = JSON.stringify([id, body]);
     if (what === sent) return;
     sent = what;
-    const { levels } = engine.mask!;
-    const colours = engine.levelsOf('colour') as readonly Picture[] | undefined;
     try {
-      const png =
-        withView &&
-        colours?.[0].width === levels[0].width &&
-        (await engine.engine().viewFile(colours, levels, threshold));
+      const png = withView ? await viewPng(threshold) : null;
       await sendFullSize(id, { ...body, ...(png && { view: base64Of(png) }) });
     } catch {
       sent = ''; // the Stock shows its own estimate meanwhile
     }
+  }
+
+  /** Thin parts that are clipped vanish in averages, or close up: there single texels show what is kept. */
+  async function viewPng(threshold: number): Promise<Uint8Array | null> {
+    const { levels: masks, summary } = engine.mask!;
+    const colours = engine.levelsOf('colour') as readonly Picture[] | undefined;
+    const at = masks.findIndex((l) => Math.max(l.width, l.height) <= VIEW_SIDE);
+    if (!colours || colours[0].width !== masks[0].width) return null;
+    const [whole, small] = [0, at].map((i) => coverageAt(summary.levels[i].counts, threshold));
+    const alone = Math.abs(small - whole) > FAR_OFF * whole;
+    return engine.engine().viewFile(colours[at], masks[alone ? 0 : at], alone ? at : 0);
   }
 
   watch(

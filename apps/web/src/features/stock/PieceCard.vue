@@ -16,7 +16,7 @@ const day = new Intl.DateTimeFormat('en-GB', { day: 'numeric', month: 'short', h
       <span v-else-if="!piece.fresh" class="no-picture" role="status">checking…</span>
       <img
         v-else
-        :src="`/api/pieces/${piece.id}/picture.png?revision=${piece.revision}${piece.exact.snags ? '&exact' : ''}`"
+        :src="`/api/pieces/${piece.id}/picture.png?revision=${piece.revision}${piece.exact.picture ? '&exact' : ''}`"
         alt=""
         loading="lazy"
       />
