@@ -63,6 +63,7 @@ const brush = z.strictObject({
   sizeByPressure: z.boolean(),
   flowByPressure: z.boolean(),
   torn: between(BRUSH_RANGES.torn),
+  rim: z.enum(['picture', 'dab']).optional(),
   picture: z.union([z.literal(''), sha256Schema]),
   turn: z.enum(TURNS),
   angle: between(BRUSH_RANGES.angle),

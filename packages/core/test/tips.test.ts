@@ -61,9 +61,20 @@ describe('a ragged tip', () => {
     expect(sum(covered(dab({ tip: 'ragged', diameter: 60, torn: 0 })))).toBeCloseTo(sum(disc), -1);
   });
 
+  test.each(['picture', 'dab'] as const)('a stroke keeps its teeth where they belong to the %s', (rim) => {
+    const points = Array.from({ length: 12 }, (_, k) => [14 + 8 * k, 60]).flat();
+    const line = covered(dab({ tip: 'ragged', diameter: 40, rim }, 3, points));
+    const heights = Array.from({ length: 80 }, (_, k) => sum(line.filter((_, i) => i % SIDE === 20 + k)) / 2);
+    const mean = heights.reduce((a, b) => a + b, 0) / 80;
+    const rough = Math.sqrt(heights.reduce((a, b) => a + (b - mean) ** 2, 0) / 80);
+    // of a radius of 20: what is seen as torn, and as smooth, at a spacing of 0.12
+    if (rim === 'picture') expect(rough).toBeGreaterThan(1);
+    else expect(rough).toBeLessThan(1);
+  });
+
   test('its grain follows the diameter: half as wide is the same outline, half as large', () => {
     const wide = covered(dab({ tip: 'ragged', diameter: 80 }));
-    const slim = covered(dab({ tip: 'ragged', diameter: 40 }));
+    const slim = covered(dab({ tip: 'ragged', diameter: 40 }, 1, [30, 30]));
     expect(Math.abs(sum(slim) / (sum(wide) / 4) - 1)).toBeLessThan(0.01);
   });
 });

@@ -26,6 +26,8 @@ export interface Brush {
   flowByPressure: boolean;
   /** Of a ragged tip: how deep it is torn, as a share of the radius. */
   torn: number;
+  /** Where its teeth belong: to the picture, where dabs that overlap leave them, or to each dab, as in strokes that do not say. */
+  rim?: 'picture' | 'dab' | undefined;
   /** Of a tip made from a piece: the SHA-256 of the file that holds its mask, how it is turned, and what is left to chance. */
   picture: string;
   turn: Turn;
@@ -43,6 +45,7 @@ export const BRUSH_DEFAULTS: Brush = {
   sizeByPressure: true,
   flowByPressure: false,
   torn: 0.5,
+  rim: 'picture',
   picture: '',
   turn: 'at random',
   angle: 0,

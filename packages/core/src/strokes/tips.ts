@@ -4,6 +4,7 @@ import { cosine, sine } from '../math/trigonometry.ts';
 import { chance } from './chance.ts';
 import { coverOf } from './cover.ts';
 import { FULL, type Coverage } from './coverage.ts';
+import type { TornRim } from './torn-rim.ts';
 import { rimCover, sampledDisc, THIN, type Disc } from './sweep.ts';
 
 /** One print of a tip. */
@@ -102,6 +103,30 @@ export function printRagged(cover: Coverage, dab: Dab, torn: number): void {
     // a slanted rim is nearer than it is along the radius
     const slant = ((rim[k + 1] - rim[k]) * RIM) / (6.283185307179586 * (edge < 0.5 ? 0.5 : edge));
     return Math.floor(coverOf(inside / Math.sqrt(1 + slant * slant), ox, oy) * FULL + 0.5);
+  });
+}
+
+/**
+ * The same with teeth that lie in the picture.
+ *
+ * @param torn - How deep the deepest go, as a share of the dab's radius.
+ */
+export function printTorn(cover: Coverage, dab: Dab, torn: number, rim: TornRim): void {
+  const { x, y, r, hardness } = dab;
+  const deep = torn * r;
+  const edgeAt = (ox: number, oy: number) => r - deep * rim.depthAt(x + ox, y + oy);
+  printRows(cover, dab, r + 1, (r - deep) * hardness - 1, (ox, oy, far) => {
+    const edge = edgeAt(ox, oy);
+    if (edge * (1 - hardness) > 1) return rimCover(edge, far, hardness, ox, oy);
+    const inside = edge - far;
+    if (inside > r || inside < -r) return inside > 0 ? FULL : 0;
+    // how fast it falls here: a slanted rim is nearer than it is along the radius
+    const [left, up] = far > 0 ? [-ox / far, -oy / far] : [0, 0];
+    const across = edgeAt(ox + 0.5, oy) - edgeAt(ox - 0.5, oy) + left;
+    const down = edgeAt(ox, oy + 0.5) - edgeAt(ox, oy - 0.5) + up;
+    const slope = Math.sqrt(across * across + down * down);
+    const off = inside / (slope < 1 ? 1 : slope);
+    return Math.floor(coverOf(off < r - far ? off : r - far, ox, oy) * FULL + 0.5);
   });
 }
 

@@ -3,7 +3,8 @@ import { chance } from './chance.ts';
 import { FULL, type Coverage } from './coverage.ts';
 import { FULL_PRESSURE, POINT_UNIT, type Brush, type BrushStroke, type Mirror } from './stroke.ts';
 import { Swept, sweepDisc, THIN, type Disc } from './sweep.ts';
-import { printPicture, printRagged, printRound, type Dab, type TipPicture } from './tips.ts';
+import { printPicture, printRagged, printRound, printTorn, type Dab, type TipPicture } from './tips.ts';
+import { TornRim } from './torn-rim.ts';
 
 /** Of the size at full pressure: a pen that hardly touches still leaves something. */
 const LEAST_SIZE = 0.05;
@@ -30,6 +31,7 @@ export class BrushTrace {
   private readonly swept: boolean;
   /** Of the stroke and of its mirror image. */
   private readonly rows: Swept[] = [];
+  private readonly rims: TornRim[] = [];
   private readonly thin: boolean;
 
   /** @param tip - Of a brush whose tip is a piece. */
@@ -101,6 +103,13 @@ export class BrushTrace {
     this.toNext = at - length;
   }
 
+  /** Of the stroke, or of its mirror image. */
+  private rimOf(side: number): TornRim {
+    const { brush, seed, mirror } = this.stroke;
+    const there = side === 1 && mirror ? { ...mirror, x: mirror.x * this.scale, y: mirror.y * this.scale } : null;
+    return (this.rims[side] ??= new TornRim(seed, (brush.diameter / 2) * this.scale, there));
+  }
+
   private stepAt({ pressure }: PathPoint): number {
     const { diameter, spacing, sizeByPressure } = this.stroke.brush;
     const share = sizeByPressure ? LEAST_SIZE + (1 - LEAST_SIZE) * pressure : 1;
@@ -117,6 +126,7 @@ export class BrushTrace {
       const disc = this.discAt(side(at));
       const dab: Dab = { ...disc, r: disc.r * size, hardness: brush.hardness, flow, seed: seed + 7919 * index };
       if (brush.tip === 'round') printRound(this.cover, dab);
+      else if (brush.tip === 'ragged' && brush.rim === 'picture') printTorn(this.cover, dab, brush.torn, this.rimOf(i));
       else if (brush.tip === 'ragged') printRagged(this.cover, dab, brush.torn);
       else if (this.tip)
         printPicture(this.cover, dab, this.tip, i === 0 ? turned : 2 * (this.stroke.mirror?.degrees ?? 0) - turned);
