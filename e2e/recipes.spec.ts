@@ -58,6 +58,23 @@ test('a tuft is grown, shaped by its handles, a blade is pinned; the Sheet shows
   expect((await tuftOf(page)).pinned).toEqual([pin]);
   await expectTexels(page, await grownHere(page));
 
+  // it is marked, and selected in list and Sheet alike; touched again it stays, ground pins nothing, the list releases
+  await expect(page.getByTestId('pin-mark')).toHaveClass(/on/);
+  const inList = page.getByRole('button', { name: `Blade ${pin.blade + 1}: show its handles` });
+  await expect(inList).toHaveAttribute('aria-pressed', 'true');
+  const ground = await seenAt(page, 0.04, 0.5);
+  await page.mouse.click(ground.x, ground.y);
+  await expect(page.getByTestId('pin-mark')).not.toHaveClass(/on/);
+  await expect(page.locator('[data-handle="blade tip"]')).toHaveCount(0);
+  await inList.click();
+  await page.locator('[data-handle="blade tip"]').focus();
+  await page.keyboard.press('ArrowRight');
+  await settled(page);
+  const [turned] = (await tuftOf(page)).pinned;
+  expect({ ...turned, turn: 0, stretch: 1 }).toEqual({ ...pin, turn: 0, stretch: 1 });
+  expect(turned.turn).not.toBe(pin.turn);
+  await page.keyboard.press('Control+z');
+
   await page.keyboard.press('Control+z');
   await page.keyboard.press('Control+z');
   await settled(page);
@@ -70,7 +87,7 @@ test('a tuft is grown, shaped by its handles, a blade is pinned; the Sheet shows
   await page.getByTestId('write').click();
   // whose checks compare every map with what the Bench shows
   await expect(page.getByTestId('verdict')).toContainText('passed', { timeout: 60_000 });
-  await expect(page.getByText('rootTip as shown')).toBeVisible();
+  await expect(page.getByText('root to tip as shown')).toBeVisible();
 });
 
 test('a weave is measured in millimetres, another pattern is chosen', async ({ page }) => {

@@ -153,7 +153,7 @@ export * from './run/evaluate.ts';
 export { withMaskAsAlpha, withoutAlpha } from './run/compose.ts';
 export type { Remedy, Snag, SnagContext } from './snags/snag.ts';
 export { doubtsOf, surfaceFacts, type SurfaceFacts } from './snags/surface-facts.ts';
-export { haloOf } from './sieve/halo.ts';
+export { haloOf, type Places } from './sieve/halo.ts';
 export { curlOf } from './relief/integrability.ts';
 export { findSnags } from './snags/checks.ts';
 export * from './card/surface.ts';
@@ -224,6 +224,7 @@ export { aroundStem, GOLDEN_ANGLE, LEAF_ORDERS, LEAF_OVERLAPS, LEAF_SHAPES, type
 export { drawnStrands, MOST_GUIDES, MOST_STRANDS, type Guide, type StrandsParams } from './recipe/strands.ts';
 export {
   bladesOf,
+  rootSpan,
   MOST_BLADES,
   spineOf,
   TUFT_STREWINGS,

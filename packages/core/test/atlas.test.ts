@@ -147,8 +147,9 @@ test('every version of a recipe lays parts as the same bytes for good', () => {
   const part = partFrom(makePicture(60, 200, data));
   const known = (['tuft', 'spray', 'atlas'] as const).map((kind) => {
     const placed = [{ part: part.sha256, copy: 0, x: 0.4, y: 0.5, turn: 33, tall: 0.7 }];
-    const own = kind === 'atlas' ? { placed } : {};
-    const { picture, maps } = grown({ ...makeRecipe(kind, { width: 256, height: 256, seed: 3, ...own }), parts: [part] }); // prettier-ignore
+    const own =
+      kind === 'atlas' ? { placed } : kind === 'tuft' ? { envelope: [0.35, 0.6, 0.85, 0.95, 0.85, 0.6, 0.35] } : {};
+    const { picture, maps } = grown({ ...makeRecipe(kind, { width: 256, height: 256, seed: 3, ...own }), version: 1, parts: [part] }); // prettier-ignore
     return [picture, ...maps.values()].map((raster) => fingerprint(raster)).join(' ');
   });
   expect(known).toEqual([

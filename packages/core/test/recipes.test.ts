@@ -148,7 +148,7 @@ test('the normal of a half-round wire is the cylinder’s', () => {
 
 describe('what is random', () => {
   const params: TuftParams = { ...RECIPE_KINDS.tuft.defaults, blades: 2000, envelope: [0.8] };
-  const blades = [1, 2, 3, 4, 5].flatMap((seed) => bladesOf(params, seed, { ratio: 1 }));
+  const blades = [1, 2, 3, 4, 5].flatMap((seed) => bladesOf(params, seed, { ratio: 1, version: 2 }));
 
   test('10,000 blades: mean and range of bend, length and width, share mirrored and torn', () => {
     const bends = blades.map((b) => Math.abs(b.bend));
@@ -166,12 +166,12 @@ describe('what is random', () => {
   test('a pinned blade stays as it is under another seed, and at its place', () => {
     const [, its] = blades;
     const pinned = [{ blade: its.index, seed: its.seed, x: its.x, y: its.y, turn: 0, stretch: 1 }];
-    expect(bladesOf({ ...params, pinned }, 99, { ratio: 1 })[its.index]).toEqual(its);
+    expect(bladesOf({ ...params, pinned }, 99, { ratio: 1, version: 2 })[its.index]).toEqual(its);
     for (const strewing of ['along a line', 'over an area'] as const) {
-      const all = bladesOf({ ...params, blades: 50, strewing, pinned }, 99, { ratio: 1 });
+      const all = bladesOf({ ...params, blades: 50, strewing, pinned }, 99, { ratio: 1, version: 2 });
       expect(all[its.index]).toMatchObject({ x: its.x, y: its.y });
       const beyond = [...pinned, { ...pinned[0], blade: 400 }]; // more blades were there when it was pinned
-      expect(bladesOf({ ...params, blades: 50, strewing, pinned: beyond }, 99, { ratio: 1 })).toEqual(all);
+      expect(bladesOf({ ...params, blades: 50, strewing, pinned: beyond }, 99, { ratio: 1, version: 2 })).toEqual(all);
     }
   });
 });
@@ -221,9 +221,21 @@ test('thin strands are drawn finer up to 2048² texels in all, however tall the 
   expect([of(256, 8192), of(64, 8192), of(512, 512, 1)]).toEqual([1, 2, 1]);
 });
 
+test('heights of a tuft belong to its root line; an earlier one looks alike when it is brought up to that', () => {
+  const before = { ...RECIPE_KINDS.tuft.defaults, envelope: [0.35, 0.6, 0.85, 0.95, 0.85, 0.6, 0.35] };
+  const lengths = (params: TuftParams, version: number) =>
+    bladesOf(params, 4, { ratio: 1, version }).map((blade) => blade.length);
+  const [own, alike] = [lengths(before, 1), lengths(RECIPE_KINDS.tuft.upgraded!(before), 2)];
+  own.forEach((length, k) => expect(Math.abs(alike[k] - length)).toBeLessThan(0.01));
+  const ends = lengths({ ...before, shorter: 0, torn: 0, clumping: 0 }, 2).sort((a, b) => a - b);
+  expect(ends[0]).toBeLessThan(0.37); // the outermost handle is that of the outermost blade
+  expect(ends.at(-1)).toBeGreaterThan(0.94);
+});
+
 test('every version of a recipe gives the same bytes for good', () => {
   // computed once, when the version came: what changes them needs a new version beside the old one
   const size = { width: 96, height: 96, seed: 12 };
+  const tuft = { ...size, envelope: [0.35, 0.6, 0.85, 0.95, 0.85, 0.6, 0.35] };
   const lace = { pattern: 'lace', across: 100, pitch: 25, thick: 2, long: 6 } as const;
   const lattice = {
     ...size,
@@ -237,7 +249,10 @@ test('every version of a recipe gives the same bytes for good', () => {
   const cloth = { pattern: 'twill cloth', across: 90, pitch: 4, holes: 2, holeSize: 20, fray: 0.2 } as const;
   const known = Object.fromEntries(
     [
-      ...DRAWN.map((kind) => [`${kind} 1`, { ...makeRecipe(kind, size), version: 1 }] as const),
+      ...DRAWN.map(
+        (kind) => [`${kind} 1`, { ...makeRecipe(kind, kind === 'tuft' ? tuft : size), version: 1 }] as const,
+      ),
+      ['tuft 2', makeRecipe('tuft', tuft)] as const,
       ['strands 2', makeRecipe('strands', size)] as const,
       ['lace 1', makeRecipe('weave', { ...size, ...lace })] as const,
       ['lattice 1', { ...makeRecipe('weave', lattice), version: 1 }] as const,
@@ -250,6 +265,7 @@ test('every version of a recipe gives the same bytes for good', () => {
   );
   expect(known).toEqual({
     'tuft 1': 'a5b180aed547eeb5 25c9760bfbe3590e c3530d2166eb4447 0cc323df83002e44 cc2be99fb4b8c7c7 97a1c971777c013a',
+    'tuft 2': 'd06b426e5329f1ba a1957a77db5318fe 0eace16479f15906 020e7cc454aefbf7 36f9caaf8e849c36 469a2e88715d07e7',
     'spray 1': 'cfef2bd2948a32b5 7c2edc36e4b1d42f 0524a15644e755ba 5f0fc7061ad8bc06 cfc1c77840c39aa2 07fbd252c59342a2',
     'strands 1':
       'b0d36fab72237230 1f12f04f8c76f336 6079ca804ea81859 a58ab113b458db5f 596eb2b89d97af8f ec1cbbc2107a8fe8',
@@ -345,7 +361,7 @@ test('nothing, too much, and what is newer', () => {
   expect(() => grow(makeRecipe('weave', { pitch: 0.5, across: 20000, width: 64, height: 64 }))).toThrow(
     'more crossings',
   );
-  expect(() => grow({ ...makeRecipe('tuft'), version: 2 })).toThrow('version 2');
+  expect(() => grow({ ...makeRecipe('tuft'), version: 3 })).toThrow('version 3');
 });
 
 test('a key follows what is in a recipe, not the order it stands in', () => {

@@ -1,4 +1,4 @@
-import { recipeKey, RECIPE_SEED, type PieceDoc, type Recipe, type SourceRef } from '@lithe-sieve/core';
+import { recipeKey, recipeKind, RECIPE_SEED, type PieceDoc, type Recipe, type SourceRef } from '@lithe-sieve/core';
 import { usePieceStore } from '../stores/piece.store';
 
 /** A source with a changed recipe: its key goes along. */
@@ -48,10 +48,20 @@ export function useRecipeActions() {
     piece.finish(`${source.fileName}: ${what}`);
   }
 
+  /** Draws it by the newest version of its kind from now on, looking as alike as can be. */
+  function takeNewest(source: SourceRef): void {
+    if (!source.recipe) return;
+    const kind = recipeKind(source.recipe.kind);
+    const { version } = kind;
+    const params = kind.upgraded?.(source.recipe.params as never) ?? {};
+    apply(source.id, (s) => withRecipe(s, { version }, params));
+    piece.finish(`${source.fileName}: version ${version}`);
+  }
+
   function reseed(source: SourceRef): void {
     const seed = 1 + Math.floor(Math.random() * RECIPE_SEED.max);
     setFrame(source, { seed }, `seed ${seed}`);
   }
 
-  return { preview, set, setParts, setFrame, reseed, abandon: piece.abandon };
+  return { preview, set, setParts, setFrame, takeNewest, reseed, abandon: piece.abandon };
 }

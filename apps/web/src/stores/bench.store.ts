@@ -44,6 +44,8 @@ export const useBenchStore = defineStore('bench', () => {
   const paintLevel = ref<number | null>(null);
   /** Mip levels whose coverage curves are drawn beside that of level 0. */
   const curves = ref<number[]>([]);
+  /** The pinned blade of a tuft that has handles on the Sheet, by its number; null: none. */
+  const blade = ref<number | null>(null);
   /** The stretch whose menu of steps is open. */
   const inserting = ref<Stretch | null>(null);
   /** Share of the width that the Sheet takes. */
@@ -64,10 +66,15 @@ export const useBenchStore = defineStore('bench', () => {
     curves.value = others.length < curves.value.length ? others : [...others, level].slice(-3);
   }
 
-  watch(selection, () => {
-    picking.value = null;
-    paintLevel.value = null;
-  });
+  watch(
+    selection,
+    () => {
+      picking.value = null;
+      paintLevel.value = null;
+      blade.value = null;
+    },
+    { flush: 'sync' }, // what is inserted and selected may ask for a press at once
+  );
 
   return {
     selection,
@@ -85,6 +92,7 @@ export const useBenchStore = defineStore('bench', () => {
     paintLevel,
     curves,
     toggleCurve,
+    blade,
     inserting,
     split,
     theme,

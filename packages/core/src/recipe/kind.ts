@@ -30,6 +30,8 @@ export interface RecipeKind<P> {
   version: number;
   /** What the newest does better than the one before. */
   better?: string;
+  /** Parameters of the version before as the newest one takes them, to look as alike as can be; without it, the same. */
+  upgraded?(params: P): P;
   defaults: P;
   ranges: Partial<Record<NumberKeys<P>, Range>>;
   /** Numbers that came later: recipes written before lack them, and keep their keys. */

@@ -85,7 +85,7 @@ export const strands: RecipeKind<StrandsParams> = {
     strands: { min: 0, max: MOST_STRANDS, step: 1, digits: 0 },
     thick: { min: 0.0002, max: 0.1, digits: 4, logarithmic: true },
     taper: { min: 0, max: 1 },
-    least: { min: 0, max: 16, digits: 1 },
+    least: { min: 0, max: 16, digits: 1, unit: 'texels' },
     clumps: { min: 1, max: 200, step: 1, digits: 0 },
     clumping: { min: 0, max: 1 },
     innerClumps: { min: 1, max: 40, step: 1, digits: 0 },

@@ -36,7 +36,8 @@ export interface TuftParams extends TintSwing {
   toY: number;
   /** Height of the area that roots are strewn over, as a share of the card's. */
   area: number;
-  /** Length of blades that root below each of these places, evenly over the card's width, as shares of its height. */
+  /** Length of blades that root at each of these places, evenly along the root line from left to right (version 1: over the card's width), as
+   * shares of the card's height. */
   envelope: number[];
   /** How much shorter than that a blade may be. */
   shorter: number;
@@ -98,7 +99,15 @@ const drawOf = (seed: number, blade: number, what: keyof typeof DRAWS) =>
 export const tuft: RecipeKind<TuftParams> = {
   label: 'Tuft',
   hint: 'Blades of grass or reed along a root line, tallest where you want them.',
-  version: 1,
+  version: 2,
+  better: 'Heights belong to places along the root line: before, some lay beyond it and did nothing.',
+  upgraded(params) {
+    const heightAt = heightOver(params, 1);
+    const { left, right } = rootSpan(params);
+    const last = params.envelope.length - 1;
+    const along = params.envelope.map((_, k) => heightAt(left + ((right - left) * k) / Math.max(1, last)));
+    return { ...params, envelope: along.map((v) => Math.round(Math.max(0, v) * 1000) / 1000) };
+  },
   defaults: {
     blades: 140,
     strewing: 'along a line',
@@ -107,8 +116,8 @@ export const tuft: RecipeKind<TuftParams> = {
     toX: 0.7,
     toY: 1,
     area: 0.06,
-    // tallest in the middle, falling towards the edges of the card (common practice)
-    envelope: [0.35, 0.6, 0.85, 0.95, 0.85, 0.6, 0.35],
+    // tallest in the middle, falling towards both sides (common practice)
+    envelope: [0.81, 0.88, 0.93, 0.95, 0.93, 0.88, 0.81],
     shorter: 0.45,
     lean: 16,
     leanSpread: 7,
@@ -180,12 +189,18 @@ export interface Blade {
 }
 
 /** Every blade of a tuft, pinned ones as they are kept. */
-export function bladesOf(params: TuftParams, seed: number, { ratio }: Pick<RecipeFrame, 'ratio'>): Blade[] {
+export function bladesOf(
+  params: TuftParams,
+  seed: number,
+  { ratio, version }: Pick<RecipeFrame, 'ratio' | 'version'>,
+): Blade[] {
   const pinned = new Map(params.pinned.map((p) => [p.blade, p]));
   const roots = rootsOf(params, seed, ratio);
+  const heightAt = heightOver(params, version);
   return Array.from({ length: Math.min(params.blades, roots.length) }, (_, index) => {
     const pin = pinned.get(index);
-    return bladeOf(params, index, pin?.seed ?? seed, roots[index], ratio, pin);
+    const root = roots[index];
+    return bladeOf(params, index, pin?.seed ?? seed, root, heightAt(root.x) * ratio, pin);
   });
 }
 
@@ -240,18 +255,31 @@ function clumped(share: number, { clumping, clumps }: TuftParams, seed: number):
 
 const CLUMPS = 0x5bd1e995;
 
+/** Between which shares of the card's width blades root. */
+export function rootSpan({ fromX, toX }: TuftParams): { left: number; right: number } {
+  return { left: Math.min(fromX, toX), right: Math.max(fromX, toX) };
+}
+
+/** Heights, shares of the card's height, over places, shares of its width. */
+function heightOver(params: TuftParams, version: number): (x: number) => number {
+  const { envelope } = params;
+  const { left, right } = version < 2 ? { left: 0, right: 1 } : rootSpan(params);
+  if (envelope.length === 1) return () => envelope[0];
+  const places = envelope.map((v, k): [number, number] => [k / (envelope.length - 1), v]);
+  const long = right - left;
+  return (x) => curveAt(places, long > 0 ? (x - left) / long : 0.5);
+}
+
 function bladeOf(
   params: TuftParams,
   index: number,
   seed: number,
   root: { x: number; y: number },
-  ratio: number,
+  most: number,
   pin: PinnedBlade | undefined,
 ): Blade {
   const draw = (what: keyof typeof DRAWS) => drawOf(seed, index, what);
-  const { envelope, fromX, toX } = params;
-  const places = envelope.map((v, k): [number, number] => [k / Math.max(1, envelope.length - 1), v]);
-  const most = envelope.length === 1 ? envelope[0] : curveAt(places, root.x);
+  const { fromX, toX } = params;
   const torn = draw('torn') < params.torn;
   const tear = torn ? 0.45 + 0.4 * draw('tear') : 1;
   const middle = (fromX + toX) / 2;
@@ -264,7 +292,7 @@ function bladeOf(
     index,
     seed,
     ...root,
-    length: Math.max(0, most) * ratio * (1 - params.shorter * draw('length')) * tear * (pin?.stretch ?? 1),
+    length: Math.max(0, most) * (1 - params.shorter * draw('length')) * tear * (pin?.stretch ?? 1),
     lean: lean + (pin?.turn ?? 0),
     bend,
     half: (params.bladeWidth / 2) * (1 - params.slimmer * draw('width')),

@@ -33,8 +33,8 @@ export const partsNotSharp: SnagCheck = ({ doc }) => {
 type Tuft = Extract<Recipe, { kind: 'tuft' }>;
 
 /** How many blades reach over the left, right or upper border. */
-function overTheBorder({ params, seed, width, height }: Tuft): number {
-  return bladesOf(params, seed, { ratio: height / width }).filter((blade) =>
+function overTheBorder({ params, seed, width, height, version }: Tuft): number {
+  return bladesOf(params, seed, { ratio: height / width, version }).filter((blade) =>
     spineOf(blade).some(({ x, y }) => x < 0 || x > 1 || y < 0),
   ).length;
 }

@@ -1,11 +1,24 @@
 <script setup lang="ts">
 import { RECIPE_SEED, type PinnedBlade, type SourceRef, type TuftParams } from '@lithe-sieve/core';
 import { Dices, X } from 'lucide-vue-next';
+import { nextTick, useTemplateRef, watch } from 'vue';
 import { useRecipeActions } from '../../actions/recipe-actions';
+import { useBenchStore } from '../../stores/bench.store';
 
 /** Blades that stay as they are while the others grow from another seed. */
 const props = defineProps<{ source: SourceRef; params: TuftParams }>();
 const actions = useRecipeActions();
+const bench = useBenchStore();
+const list = useTemplateRef<HTMLElement>('list');
+
+// one that is selected on the Sheet is seen in the list
+watch(
+  () => bench.blade,
+  async () => {
+    await nextTick();
+    list.value?.querySelector('li.on')?.scrollIntoView({ block: 'nearest' });
+  },
+);
 
 function release(blade: number): void {
   const pinned = props.params.pinned.filter((p) => p.blade !== blade);
@@ -29,10 +42,17 @@ const reseed = (pin: PinnedBlade) => change(pin, { seed: 1 + Math.floor(Math.ran
 <template>
   <details :open="params.pinned.length > 0">
     <summary>Pinned blades ({{ params.pinned.length }})</summary>
-    <p class="soft">Touch a blade on the Sheet to pin it; drag it to move its root, its tip to turn and stretch it.</p>
-    <ul>
-      <li v-for="pin in params.pinned" :key="pin.blade">
-        <span>Blade {{ pin.blade + 1 }}</span>
+    <p class="soft">Touch a blade on the Sheet to pin it, then drag its root or its tip. It is released here.</p>
+    <ul ref="list">
+      <li v-for="pin in params.pinned" :key="pin.blade" :class="{ on: bench.blade === pin.blade }">
+        <button
+          class="blade"
+          :aria-pressed="bench.blade === pin.blade"
+          :aria-label="`Blade ${pin.blade + 1}: show its handles`"
+          @click="bench.blade = bench.blade === pin.blade ? null : pin.blade"
+        >
+          Blade {{ pin.blade + 1 }}
+        </button>
         <span class="tools">
           <button
             v-for="order in ['front', 'back'] as const"
@@ -59,6 +79,15 @@ const reseed = (pin: PinnedBlade) => change(pin, { seed: 1 + Math.floor(Math.ran
 </template>
 
 <style scoped>
+.blade {
+  padding: 0 4px;
+}
+
+li.on .blade {
+  color: var(--green);
+  font-weight: 650;
+}
+
 .tools {
   display: flex;
   gap: 2px;

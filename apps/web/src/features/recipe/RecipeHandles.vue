@@ -3,6 +3,7 @@ import { useKeys } from '../../actions/keys';
 import type { SourceRef } from '@lithe-sieve/core';
 import { computed, useTemplateRef } from 'vue';
 import { useRecipeActions } from '../../actions/recipe-actions';
+import { useBenchStore } from '../../stores/bench.store';
 import type { Stage } from '../stage/stage';
 import { handlesOf, type Handle } from './recipe-handles';
 
@@ -12,7 +13,8 @@ const actions = useRecipeActions();
 const svg = useTemplateRef<SVGSVGElement>('svg');
 
 const recipe = computed(() => props.source.recipe!);
-const handles = computed(() => handlesOf(recipe.value));
+const bench = useBenchStore();
+const handles = computed(() => handlesOf(recipe.value, bench.blade));
 
 const placed = computed(() => {
   void props.moved;
@@ -26,6 +28,16 @@ const lines = computed(() =>
     points: ids.map((id) => placed.value.get(id)!).map((p) => `${p.x.toFixed(1)},${p.y.toFixed(1)}`).join(' '), // prettier-ignore
   })),
 );
+const marks = computed(() => {
+  void props.moved;
+  const view = props.stage.view('sheet');
+  const { width } = recipe.value;
+  const seen = ({ x, y }: { x: number; y: number }) => props.stage.sheet.pointOf(x * width, y * width, view);
+  return (handles.value.marks ?? []).map(({ points, on }) => {
+    const line = points.map(seen);
+    return { on, root: line[0], line: line.map((p) => `${p.x.toFixed(1)},${p.y.toFixed(1)}`).join(' ') };
+  });
+});
 const dragged = computed(() => handles.value.points.filter((h) => h.id !== 'start'));
 
 function start(event: PointerEvent, handle: Handle): void {
@@ -80,6 +92,11 @@ function onKey(event: KeyboardEvent, handle: Handle): void {
 
 <template>
   <svg ref="svg" class="handles" data-test="recipe-handles">
+    <g v-for="(mark, i) in marks" :key="`mark ${i}`" class="pin" :class="{ on: mark.on }" data-test="pin-mark">
+      <polyline class="under" :points="mark.line" />
+      <polyline :points="mark.line" />
+      <path :d="`M${mark.root.x - 5} ${mark.root.y + 9}l5 -9 5 9z`" />
+    </g>
     <template v-for="under in [true, false]" :key="String(under)">
       <polyline v-for="line in lines" :key="line.name" :class="[line.name, { under }]" :points="line.points" />
     </template>
@@ -125,6 +142,28 @@ polyline.under {
 
 .envelope:not(.under) {
   stroke-dasharray: 6 4;
+}
+
+.pin polyline {
+  stroke-width: 1;
+}
+
+.pin polyline.under {
+  stroke-width: 3;
+}
+
+.pin.on polyline:not(.under) {
+  stroke: #f0b453;
+  stroke-width: 1.5;
+}
+
+.pin path {
+  fill: #fdfaf2;
+  stroke: #22302a;
+}
+
+.pin.on path {
+  fill: #f0b453;
 }
 
 circle {

@@ -59,13 +59,7 @@ const rangeOf = (name: string) => (kind.value.ranges as Record<string, Range>)[n
   <p v-if="cost" class="soft hint" data-test="recipe-cost">{{ cost }}</p>
   <p v-if="recipe.version < kind.version" data-test="newer-version">
     There is a version {{ kind.version }}. {{ kind.better }}
-    <button
-      type="button"
-      class="linked"
-      @click="actions.setFrame(source, { version: kind.version }, `version ${kind.version}`)"
-    >
-      Use it
-    </button>
+    <button type="button" class="linked" @click="actions.takeNewest(source)">Use it</button>
   </p>
   <div v-if="recipe.kind !== 'atlas'" class="seed">
     <span>Seed</span>

@@ -1,4 +1,14 @@
-import { CORNERS, type Recipe, type RecipeKindName, type RecipeParams } from '@lithe-sieve/core';
+import {
+  bladesOf,
+  CORNERS,
+  rootSpan,
+  spineOf,
+  type Recipe,
+  type RecipeKindName,
+  type RecipeParams,
+  type TuftParams,
+} from '@lithe-sieve/core';
+import { movedPin, pinOf, turnedPin, withPin } from './blade-pins';
 
 /** A point on the Sheet that is dragged; places are shares of the card's width from its top left. */
 export interface Handle {
@@ -13,13 +23,29 @@ export interface Handle {
   to(x: number, y: number): object;
 }
 
-/** Handles, and lines that are drawn between them. */
+/** Handles, lines that are drawn between them, and marks of what may have handles. */
 export interface Handles {
   points: Handle[];
   lines: { name: string; ids: string[] }[];
+  marks?: Mark[];
 }
 
-type Maker<K extends RecipeKindName> = (params: RecipeParams[K], ratio: number) => Handles;
+/** A line that is drawn by itself; places are shares of the card's width. */
+export interface Mark {
+  points: { x: number; y: number }[];
+  on: boolean;
+}
+
+/** What a maker knows beside the parameters. */
+interface About {
+  ratio: number;
+  version: number;
+  seed: number;
+  /** The pinned blade that has handles. */
+  blade: number | null;
+}
+
+type Maker<K extends RecipeKindName> = (params: RecipeParams[K], about: About) => Handles;
 
 const rounded = (v: number) => Math.round(v * 1000) / 1000;
 const within = (v: number, least: number, most: number) => rounded(Math.min(most, Math.max(least, v)));
@@ -36,7 +62,7 @@ function endOf(id: string, label: string, x: number, y: number, ratio: number): 
   };
 }
 
-const tuftHandles: Maker<'tuft'> = (params, ratio) => {
+const tuftHandles: Maker<'tuft'> = (params, { ratio, version, seed, blade: chosen }) => {
   const { fromX, fromY, toX, toY, envelope } = params;
   const end = (id: 'from' | 'to', label: string) => endOf(id, label, params[`${id}X`], params[`${id}Y`], ratio);
   // heights are above the root line, or its end where it does not reach
@@ -44,8 +70,9 @@ const tuftHandles: Maker<'tuft'> = (params, ratio) => {
     const share = toX === fromX ? 0 : Math.min(1, Math.max(0, (x - fromX) / (toX - fromX)));
     return fromY + (toY - fromY) * share;
   };
+  const { left, right } = version < 2 ? { left: 0, right: 1 } : rootSpan(params);
   const tops = envelope.map((height, k): Handle => {
-    const x = envelope.length === 1 ? 0.5 : k / (envelope.length - 1);
+    const x = left + (right - left) * (envelope.length === 1 ? 0.5 : k / (envelope.length - 1));
     return {
       id: `top ${k}`,
       label: `Height ${k + 1} of ${envelope.length}`,
@@ -55,8 +82,15 @@ const tuftHandles: Maker<'tuft'> = (params, ratio) => {
       to: (_x, y) => ({ envelope: envelope.map((v, i) => (i === k ? within(rootAt(x) - y / ratio, 0, 2) : v)) }),
     };
   });
+  const pins = pinHandles(params, { ratio, version, seed, blade: chosen });
   return {
-    points: [...tops, end('from', 'Left end of the root line'), end('to', 'Right end of the root line')],
+    points: [
+      ...tops,
+      end('from', 'Left end of the root line'),
+      end('to', 'Right end of the root line'),
+      ...pins.points,
+    ],
+    marks: pins.marks,
     lines: [
       { name: 'root', ids: ['from', 'to'] },
       { name: 'envelope', ids: tops.map((t) => t.id) },
@@ -64,7 +98,39 @@ const tuftHandles: Maker<'tuft'> = (params, ratio) => {
   };
 };
 
-const weaveHandles: Maker<'weave'> = ({ pitch, across, sag, seamless, corners = CORNERS }, ratio) => {
+/** Pinned blades along their middle; one of them by its root and its tip. */
+function pinHandles(params: TuftParams, { ratio, version, seed, blade: chosen }: About) {
+  const isPinned = new Set(params.pinned.map((p) => p.blade));
+  const blades =
+    isPinned.size > 0 ? bladesOf(params, seed, { ratio, version }).filter((b) => isPinned.has(b.index)) : [];
+  const marks = blades.map((blade): Mark => ({ points: spineOf(blade), on: blade.index === chosen }));
+  const one = blades.find((blade) => blade.index === chosen);
+  if (!one) return { points: [], marks };
+  const pin = pinOf(params, one, ratio);
+  const tip = spineOf(one).at(-1)!;
+  const name = `blade ${one.index + 1}`;
+  const points: Handle[] = [
+    {
+      id: 'blade root',
+      label: `Root of ${name}`,
+      x: one.x,
+      y: one.y,
+      goes: 'anywhere',
+      to: (x, y) => ({ pinned: withPin(params, movedPin(pin, one, { x, y }, ratio)) }),
+    },
+    {
+      id: 'blade tip',
+      label: `Tip of ${name}`,
+      x: tip.x,
+      y: tip.y,
+      goes: 'anywhere',
+      to: (x, y) => ({ pinned: withPin(params, turnedPin(one, pin, tip, { x, y })) }),
+    },
+  ];
+  return { points, marks };
+}
+
+const weaveHandles: Maker<'weave'> = ({ pitch, across, sag, seamless, corners = CORNERS }, { ratio }) => {
   const pitchPoint: Handle = {
     id: 'pitch',
     label: 'Pitch',
@@ -99,7 +165,7 @@ const weaveHandles: Maker<'weave'> = ({ pitch, across, sag, seamless, corners = 
   };
 };
 
-const sprayHandles: Maker<'spray'> = (params, ratio) => {
+const sprayHandles: Maker<'spray'> = (params, { ratio }) => {
   const end = (id: 'root' | 'tip', label: string) => endOf(id, label, params[`${id}X`], params[`${id}Y`], ratio);
   const [root, tip] = [end('root', 'Root of the stem'), end('tip', 'Tip of the stem')];
   // to the side of the straight line between them, as far as the middle of the arc: half the chord times tan (bend / 4)
@@ -120,7 +186,7 @@ const sprayHandles: Maker<'spray'> = (params, ratio) => {
   return { points: [middle, root, tip], lines: [{ name: 'root', ids: ['root', 'bend', 'tip'] }] };
 };
 
-const strandsHandles: Maker<'strands'> = ({ guides }, ratio) => {
+const strandsHandles: Maker<'strands'> = ({ guides }, { ratio }) => {
   const points = guides.flatMap((guide, g) =>
     [0, 1, 2, 3].map((n): Handle => ({
       id: `guide ${g} ${n}`,
@@ -173,7 +239,7 @@ const MAKERS: { [K in RecipeKindName]: Maker<K> } = {
   atlas: atlasHandles,
 };
 
-/** What of a recipe is dragged on the Sheet. */
-export function handlesOf({ kind, params, width, height }: Recipe): Handles {
-  return (MAKERS[kind] as Maker<RecipeKindName>)(params, height / width);
+/** What of a recipe is dragged on the Sheet. @param blade - The pinned blade that has handles. */
+export function handlesOf({ kind, params, width, height, version, seed }: Recipe, blade: number | null): Handles {
+  return (MAKERS[kind] as Maker<RecipeKindName>)(params, { ratio: height / width, version, seed, blade });
 }
