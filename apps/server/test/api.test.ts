@@ -224,7 +224,7 @@ describe('pieces', () => {
 
   test('deleting can be undone; copying keeps the document', async () => {
     const id = await newPiece('Gone');
-    expect((await server.call('DELETE', `/api/pieces/${id}`)).status).toBe(204);
+    expect((await server.call('DELETE', `/api/pieces/${id}`)).json).toEqual({ usedBy: [] });
     expect((await server.call('GET', `/api/pieces/${id}`)).status).toBe(404);
     await server.call('POST', `/api/pieces/${id}/restore`);
     const { doc } = (await server.call('GET', `/api/pieces/${id}`)).json;

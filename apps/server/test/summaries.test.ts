@@ -1,5 +1,5 @@
 import { afterAll, beforeAll, expect, test } from '@jest/globals';
-import { grownPiece, makeRecipe, type Recipe } from '@lithe-sieve/core';
+import { declaredSize, grownPiece, makeRecipe, makeStep, type Recipe } from '@lithe-sieve/core';
 import { startServer, type TestServer } from './helpers.ts';
 
 let server: TestServer;
@@ -57,3 +57,26 @@ test('what is computed of a piece ends soon after the piece is deleted', async (
   expect(performance.now() - started).toBeLessThan(4000);
   expect(JSON.parse((await begun(id))[0].summary).begun.times).toBe(0); // no failed try
 }, 30_000);
+
+test('of a piece that is trimmed to a speck of its small copy, the picture is made of a larger one', async () => {
+  const blades = { blades: 20, fromX: 0.47, toX: 0.53, envelope: [0.14], lean: 0, leanSpread: 3, bendTo: 10 };
+  const recipe = makeRecipe('tuft', { width: 1024, height: 1024, ...blades });
+  const doc = grownPiece({ name: 'Small', recipe, cardWidth: 1 }, () => `made-${String(ids++).padStart(6, '0')}`);
+  const trimmed = { ...doc, run: [...doc.run, makeStep(`made-${String(ids++).padStart(6, '0')}`, 'trim')] };
+  const { id } = (await server.call('POST', '/api/pieces/copies', { doc: trimmed })).json;
+  await until(async () => (await listed(id)).fresh);
+  const { width, height } = await listed(id);
+  const { bytes } = await server.call('GET', `/api/pieces/${id}/picture.png`);
+  const picture = declaredSize(bytes);
+  expect(Math.max(width, height)).toBeLessThan(256);
+  expect([picture.width, picture.height]).toEqual([width, height]); // one texel for each, where copies have half as many
+}, 30_000);
+
+test('who holds a copy of a piece is said when it is deleted', async () => {
+  const [id, user] = [await post(small), await post({ ...small, seed: 9 })];
+  const { doc } = (await server.call('GET', `/api/pieces/${user}`)).json;
+  const cut = makeStep('made-cut', 'cut-by-piece', { of: { piece: id, name: 'Grown', revision: 1 } });
+  await server.call('POST', '/api/pieces/copies', { doc: { ...doc, name: 'Cut cloth', run: [cut] } });
+  expect((await server.call('DELETE', `/api/pieces/${id}`)).json).toEqual({ usedBy: ['Cut cloth'] });
+  expect((await server.call('DELETE', `/api/pieces/${user}`)).json).toEqual({ usedBy: [] });
+});

@@ -242,3 +242,7 @@ export type FullSize = z.infer<typeof fullSizeSchema>;
 
 export const editResultSchema = z.object({ revision: z.int(), position: z.int() });
 export const pieceRefSchema = z.object({ id: idSchema });
+
+/** After a deletion: names of pieces that hold a copy, the last changed first; as many as are worth reading. */
+export const deletedPieceSchema = z.object({ usedBy: z.array(z.string()) });
+export type DeletedPiece = z.infer<typeof deletedPieceSchema>;

@@ -6,6 +6,7 @@ import {
   finished,
   fingerprint,
   histogram,
+  mapKind,
   mapsOf,
   packHandOff,
   readBack,
@@ -109,6 +110,6 @@ function compareWithBench(bench: HandOffTask['bench'], state: RunState): Check[]
     const computed = fingerprint(raster);
     const ok = shown === computed;
     const found = ok ? `same fingerprint, ${computed}` : `the Bench shows ${shown}, computed ${computed}`;
-    return [{ file: 'Bench', what: `${map} as shown`, ok, found }];
+    return [{ file: 'Bench', what: `${mapKind(map).label} as shown`, ok, found }];
   });
 }

@@ -28,13 +28,16 @@ import type { Proxy, Summarised, SummariseTask } from './tasks.ts';
 import { tipsFromProxies } from './tip-proxies.ts';
 
 /** The piece at proxy size: its picture for the Stock, how much is kept, its snags. */
-export async function summarise({ doc, sources: given, strokes, tips: files }: SummariseTask): Promise<Summarised> {
+export async function summarise(task: SummariseTask): Promise<Summarised> {
+  const { doc, sources: given, strokes, tips: files, side = PROXY_SIDE } = task;
   const tips = tipsFromProxies(files);
-  const scale = summaryScale(doc, given[0]);
+  const scale = summaryScale(doc, given[0], side);
   const sources = given.map((s) => ({
     ...s,
     proxy:
-      'kind' in s.proxy ? grownProxy(s.proxy, scale, tips) : { ...smaller(s.proxy, s.facts, scale), maps: undefined },
+      'kind' in s.proxy
+        ? grownProxy(s.proxy, scale, tips, side)
+        : { ...smaller(s.proxy, s.facts, scale), maps: undefined },
   }));
   const [first] = sources;
   const evaluate = (picture: (of: Proxy) => Uint8Array, data = picture) =>
@@ -43,8 +46,8 @@ export async function summarise({ doc, sources: given, strokes, tips: files }: S
         id: s.id,
         sha256: s.sha256,
         place: s.place,
-        picture: atScaleOf(first, s, picture(s.proxy), scale),
-        data: atScaleOf(first, s, data(s.proxy), scale),
+        picture: atScaleOf(first, s, picture(s.proxy), scale, side),
+        data: atScaleOf(first, s, data(s.proxy), scale, side),
         maps: s.proxy.maps,
       })),
       cardWidth: doc.cardWidth,
@@ -88,6 +91,7 @@ export async function summarise({ doc, sources: given, strokes, tips: files }: S
     coverage,
     exact: scale === 1 && files.length === 0, // tips and parts are small copies
     size: { width: frame.width, height: frame.height },
+    perTexel: 1 / scale,
     snags: snags.map((s) => s.text),
     png: await writePng(asShown(doc.material, shown), deflateInStrips),
     view: await writePng(withMaskAsAlpha(shown), deflateInStrips),
@@ -115,9 +119,9 @@ function smaller(proxy: Proxy, facts: SourceFacts, scale: number): Proxy {
  * Proxies are halved until they are small, so pictures of different size may come out equal: keep the difference, as far
  * as that stays small.
  */
-function atScaleOf(first: ProxySource, source: ProxySource, rgba: Uint8Array, scale: number): Picture {
+function atScaleOf(first: ProxySource, source: ProxySource, rgba: Uint8Array, scale: number, most: number): Picture {
   const picture = makePicture(source.proxy.width, source.proxy.height, rgba);
-  const side = (length: number) => Math.min(2 * PROXY_SIDE, Math.max(1, Math.round(length * scale)));
+  const side = (length: number) => Math.min(2 * most, Math.max(1, Math.round(length * scale)));
   const width = side(source.facts.width);
   const height = side(source.facts.height);
   const sameSize = source.facts.width === first.facts.width && source.facts.height === first.facts.height;

@@ -9,8 +9,9 @@ const MOST_TEXELS = 1 << 21;
 export function summaryScale(
   { run, cardWidth }: Pick<PieceDoc, 'run' | 'cardWidth'>,
   { facts, proxy }: SummariseTask['sources'][number],
+  side = PROXY_SIDE,
 ): number {
-  const own = 'kind' in proxy ? 0.5 ** halvingsTo(PROXY_SIDE, proxy) : proxy.width / facts.width;
+  const own = 'kind' in proxy ? 0.5 ** halvingsTo(side, proxy) : proxy.width / facts.width;
   const texels = texelsAtMost(run, facts, cardWidth) * own * own;
-  return own * 0.5 ** Math.max(0, Math.ceil(Math.log2(texels / MOST_TEXELS) / 2));
+  return own * 0.5 ** Math.max(0, Math.ceil(Math.log2(texels / Math.max(MOST_TEXELS, side * side)) / 2));
 }

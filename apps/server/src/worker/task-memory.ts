@@ -39,7 +39,7 @@ const PROXY_BYTES_PER_TEXEL = 12;
 export function memoryOf(task: Task): number {
   switch (task.kind) {
     case 'inspect':
-      return decodingBytes(task.bytes);
+      return decodingBytes(task.bytes) + (task.side ? PROXY_BYTES_PER_TEXEL * task.side * task.side : 0);
     case 'hand-off':
       return handOffBytes(task);
     case 'summarise':
@@ -79,10 +79,10 @@ function handOffBytes(task: HandOffTask): number {
 }
 
 /** At the size of a summary, whatever the document says of sizes. */
-function summaryBytes({ doc, sources, tips }: SummariseTask): number {
+function summaryBytes({ doc, sources, tips, side }: SummariseTask): number {
   const [first] = sources;
   if (!first) return SMALL;
-  const scale = summaryScale(doc, first);
+  const scale = summaryScale(doc, first, side);
   const texels = texelsAtMost(doc.run, first.facts, doc.cardWidth) * scale * scale;
   const proxies = [...sources.map((s) => s.proxy), ...tips.map((t) => t.proxy)];
   const held = proxies.reduce((sum, p) => sum + PROXY_BYTES_PER_TEXEL * ('kind' in p ? texels : p.width * p.height), 0);

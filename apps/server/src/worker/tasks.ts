@@ -47,6 +47,8 @@ export interface Proxy {
 export interface InspectTask {
   kind: 'inspect';
   bytes: Uint8Array;
+  /** Of the proxy, at the most; without it that of all proxies. */
+  side?: number;
 }
 export interface Inspected {
   facts: SourceFacts;
@@ -64,6 +66,8 @@ export interface SummariseTask {
   sources: (Placed & { facts: SourceFacts; proxy: Proxy | Recipe })[];
   strokes: Stroke[];
   tips: TipProxy[];
+  /** Of its proxies, at the most; without it that of all proxies. */
+  side?: number;
 }
 export interface Summarised {
   coverage: number;
@@ -71,6 +75,8 @@ export interface Summarised {
   exact: boolean;
   /** Of the full size, as the fit leaves it. */
   size: Size;
+  /** Texels of the full size to one of the picture, along a side. */
+  perTexel: number;
   snags: string[];
   /** For the Stock, clipped. */
   png: Uint8Array;

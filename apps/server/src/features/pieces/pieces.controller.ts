@@ -8,6 +8,7 @@ import {
   fullSizeSchema,
   idSchema,
   PIECES_AT_ONCE,
+  type DeletedPiece,
   type PieceList,
 } from '@lithe-sieve/contract';
 import { Router } from 'express';
@@ -80,8 +81,9 @@ export function piecesRouter(pieces: PiecesService, summaries: SummariesService,
     response.status(204).end();
   });
   router.delete('/:id', async (request, response) => {
-    await pieces.setDeleted(idOf(request.params), true);
-    response.status(204).end();
+    const id = idOf(request.params);
+    await pieces.setDeleted(id, true);
+    response.json({ usedBy: await pieces.usersOf(id) } satisfies DeletedPiece);
   });
   router.post('/:id/restore', async (request, response) => {
     await pieces.setDeleted(idOf(request.params), false);

@@ -11,7 +11,7 @@ import {
   type SourceRef,
   type Stroke,
 } from '@lithe-sieve/core';
-import { IsNull, type EntityManager } from 'typeorm';
+import { IsNull, Like, Not, type EntityManager } from 'typeorm';
 import { DamagedFileError, readBlobShared } from '../../db/blobs.ts';
 import type { Database } from '../../db/database.ts';
 import { History, PieceEntity, SourceFile, type PieceRow } from '../../db/entities.ts';
@@ -26,6 +26,8 @@ import { tipsOf, type StrokesService } from './strokes.service.ts';
 
 /** More than ever wait in one browser for an answer that may be lost. */
 const EDITS_REMEMBERED = 200;
+/** More would not be read. */
+const USERS_NAMED = 12;
 
 export interface NewPiece {
   name: string;
@@ -167,6 +169,16 @@ export class PiecesService {
       await m.update(PieceEntity, { id }, { deletedAt: deleted ? new Date().toISOString() : null });
     });
     if (deleted) this.changed(id);
+  }
+
+  /** Names of the first pieces that hold a copy of this one, as a part or as holes to cut. */
+  async usersOf(id: string): Promise<string[]> {
+    const mention = Like(`%"piece":"${id}"%`);
+    const where = { doc: mention, id: Not(id), deletedAt: IsNull() };
+    const rows = await this.db.read((m) =>
+      m.find(PieceEntity, { select: { name: true }, where, order: { changeSeq: 'DESC' }, take: USERS_NAMED }),
+    );
+    return rows.map((row) => row.name);
   }
 
   /** Whether no piece was ever made. */

@@ -8,11 +8,11 @@ import { PieceEntity, type PieceRow } from '../../db/entities.ts';
 import { asStorageError, StorageError } from '../../db/storage-error.ts';
 import { StudioError, notFound } from '../../studio-error.ts';
 import type { WorkerPool } from '../../worker/pool.ts';
-import type { Proxy } from '../../worker/tasks.ts';
 import type { SourcesService } from '../sources/sources.service.ts';
 import type { PiecesService } from './pieces.service.ts';
 import { fullSizeOf, fullSizeText, type AtFullSize } from './full-size.ts';
 import { readDoc } from './read-doc.ts';
+import { SummaryMaker } from './summary-maker.ts';
 
 /** What was computed of a revision; `problem` where it could not be. */
 interface Stored {
@@ -55,15 +55,18 @@ interface UnderWay {
 export class SummariesService {
   private readonly underWay = new Map<string, UnderWay>();
   private readonly turns = new PQueue({ concurrency: AT_ONCE });
+  private readonly maker: SummaryMaker;
   private stopped = false;
 
   constructor(
     private readonly db: Database,
     private readonly pool: WorkerPool,
-    private readonly pieces: PiecesService,
-    private readonly sources: SourcesService,
+    pieces: PiecesService,
+    sources: SourcesService,
     private readonly log: Logger,
-  ) {}
+  ) {
+    this.maker = new SummaryMaker(pool, pieces, sources);
+  }
 
   async list({ from, count, search }: Wanted): Promise<PieceList> {
     const words = search.toLowerCase().split(/\s+/).filter(Boolean);
@@ -192,11 +195,7 @@ export class SummariesService {
       const doc = readDoc(text);
       if (doc.sources.length > 0) {
         await this.begin(row);
-        const sources = await this.proxiesOf(doc);
-        const made = await this.pool.run(
-          { kind: 'summarise', doc, sources, ...(await this.pieces.byHandSmall(doc)) },
-          { signal },
-        );
+        const made = await this.maker.make(doc, signal);
         stored = { coverage: made.coverage, exact: made.exact, size: made.size, snags: made.snags };
         picture = Buffer.from(made.png);
         view = Buffer.from(made.view);
@@ -238,18 +237,6 @@ export class SummariesService {
       const summary = JSON.stringify({ ...stored, begun: { revision, times } });
       await m.update(PieceEntity, { id, revision }, { summary });
       return times;
-    });
-  }
-
-  private async proxiesOf(doc: PieceDoc) {
-    const facts = await this.sources.factsOfDoc(doc);
-    const sha256s = [...new Set(doc.sources.filter((s) => !s.recipe).map((s) => s.sha256))];
-    const proxies = new Map<string, Proxy>();
-    for (const sha256 of sha256s) proxies.set(sha256, await this.sources.proxyOf(sha256));
-    return doc.sources.map(({ id, sha256, place, recipe }) => {
-      const [its, proxy] = [facts.get(sha256), recipe ?? proxies.get(sha256)];
-      if (!its || !proxy) throw notFound('source');
-      return { id, sha256, place, facts: its, proxy };
     });
   }
 

@@ -51,6 +51,14 @@ export function sourcesRouter(sources: SourcesService, memory: number): Router {
     response.json(sourceFactsSchema.parse(facts));
   });
 
+  router.get('/:sha256/picture.png', async (request, response) => {
+    const { sha256 } = parse(sourcePath, request.params, 'path');
+    const picture = await sources.pictureOf(sha256);
+    response
+      .set({ 'Content-Type': 'image/png', 'Cache-Control': 'private, max-age=31536000, immutable' })
+      .send(Buffer.from(picture));
+  });
+
   router.get('/:sha256/bytes', async (request, response) => {
     const { sha256 } = parse(sourcePath, request.params, 'path');
     const { length, chunks } = await sources.read(sha256);

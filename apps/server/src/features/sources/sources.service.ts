@@ -1,13 +1,26 @@
 import { deflateSync, inflateSync } from 'node:zlib';
 import { sourceFactsSchema, type StoredSource } from '@lithe-sieve/contract';
-import { LIMITS, recipeFacts, type PieceDoc, type SourceFacts } from '@lithe-sieve/core';
+import {
+  halvingsTo,
+  LIMITS,
+  makePicture,
+  recipeFacts,
+  shrink,
+  writePng,
+  type PieceDoc,
+  type SourceFacts,
+} from '@lithe-sieve/core';
 import { In } from 'typeorm';
 import { isStored, openBlob, readBlobShared, sha256Of, writeBlob } from '../../db/blobs.ts';
 import type { Database } from '../../db/database.ts';
 import { SourceFile, type SourceFileRow } from '../../db/entities.ts';
 import { StudioError, notFound } from '../../studio-error.ts';
+import { deflateInStrips } from '../../worker/node-platform.ts';
 import type { WorkerPool } from '../../worker/pool.ts';
 import type { Inspected, Proxy } from '../../worker/tasks.ts';
+
+/** Sides of the picture of a source in a list, at the most. */
+const PICTURE_SIDE = 128;
 
 export class SourcesService {
   constructor(
@@ -93,19 +106,31 @@ export class SourcesService {
     return { width, height, rgba, values: more.subarray(0, bytes), samples: more.subarray(bytes) };
   }
 
+  /** A small picture of a source, PNG. */
+  async pictureOf(sha256: string): Promise<Uint8Array> {
+    const { width, height, rgba } = await this.proxyOf(sha256);
+    const picture = makePicture(width, height, rgba);
+    return writePng(shrink(picture, halvingsTo(PICTURE_SIDE, picture), 'colour'), deflateInStrips);
+  }
+
+  /** A larger one, for a piece of which little is left of the picture: decoded for this once. @param side - At the most. */
+  async largerProxyOf(sha256: string, side: number): Promise<Proxy> {
+    return (await this.inspectAgain(sha256, side)).proxy;
+  }
+
   private async proxyAgain(sha256: string): Promise<Proxy> {
     const { proxy } = await this.inspectAgain(sha256);
     await this.db.write((m) => m.update(SourceFile, { sha256 }, { proxyMore: deflated(proxy) }));
     return proxy;
   }
 
-  private async inspectAgain(sha256: string): Promise<Inspected> {
+  private async inspectAgain(sha256: string, side?: number): Promise<Inspected> {
     const bytes = await this.db.read(async (m) => {
       const row = await m.findOneBy(SourceFile, { sha256 });
       if (!row) throw notFound('source');
       return readBlobShared(m, sha256, row.bytes);
     });
-    return this.pool.run({ kind: 'inspect', bytes });
+    return this.pool.run({ kind: 'inspect', bytes, ...(side && { side }) });
   }
 
   /** A file that comes again is not deleted now. */
