@@ -21,18 +21,25 @@ test('a piece shows its picture on both views before anything is computed, and n
   await expect.poll(() => coloursOf(page, 'stand')).toBeGreaterThan(500);
   await page.getByRole('link', { name: 'Stock', exact: true }).click();
 
-  // its files never come, nor what the server keeps: both views are empty
+  // its files never come, nor what the server keeps: both views show the picture of the Stock, and nothing of the piece before
   await page.route('**/api/sources/*/bytes', () => undefined);
   await page.route('**/view.png', (route) => route.fulfill({ status: 204 }));
   await openFromStock(page, 'Sea-aster leaf');
-  await expect(page.getByTestId('sheet')).toBeVisible();
-  for (const view of ['sheet', 'stand'] as const) await expect.poll(() => coloursOf(page, view)).toBeLessThan(250);
+  for (const view of ['sheet', 'stand']) {
+    const picture = page.getByTestId(`poster-${view}`).locator('img');
+    await expect(picture).toBeVisible();
+    await expect(picture).toHaveAttribute('src', new RegExp(page.url().split('/').pop()!));
+  }
+  await expect(page.getByTestId('piece-size')).toHaveText('2048 × 2048');
   await page.getByRole('link', { name: 'Stock', exact: true }).click();
 
   // its files never come, what the server keeps does
   await page.unroute('**/view.png');
   await openFromStock(page, 'Pony’s mane');
-  for (const view of ['sheet', 'stand'] as const) await expect.poll(() => coloursOf(page, view)).toBeGreaterThan(500);
+  for (const view of ['sheet', 'stand'] as const) {
+    await expect(page.getByTestId(`poster-${view}`)).toHaveCount(0); // drawn
+    await expect.poll(() => coloursOf(page, view)).toBeGreaterThan(500);
+  }
 });
 
 test('each piece opens from the front and framed, or as it was left', async ({ page }) => {

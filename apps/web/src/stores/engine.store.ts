@@ -22,6 +22,7 @@ import { useBenchStore } from './bench.store';
 import { useHeldBackStore } from './held-back.store';
 import { useNoticesStore } from './notices.store';
 import { usePieceStore } from './piece.store';
+import { usePostersStore } from './posters.store';
 
 /** What was computed of the open piece. Session state: none of it is saved. */
 /** Of the small picture of a recipe. */
@@ -241,9 +242,15 @@ export const useEngineStore = defineStore('engine', () => {
     await Promise.race([late, coming.then((its) => its && drawn)]);
   }
 
+  /** The Stock's picture of the piece, where it was opened from there. */
+  const poster = computed(() => usePostersStore().of(opened.value));
+  const expected = ref('');
+  /** The piece that is open, or is being opened. */
+  const opened = computed(() => piece.id || expected.value);
   const firstPictures = new Map<string, Promise<FirstPicture | null>>();
   /** A piece is being opened: what the server keeps of it is fetched beside its document. */
   function expect(id: string): void {
+    expected.value = id;
     if (piece.id === id) return;
     firstPictures.clear();
     firstPictures.set(
@@ -307,7 +314,7 @@ export const useEngineStore = defineStore('engine', () => {
   /** Size of what is shown, at full size: as the fit leaves it, or that of the colour picture. */
   const size = computed((before?: { width: number; height: number } | null) => {
     const source = piece.sources[0];
-    const its = mask.value?.frame ?? first.value ?? (source && piece.facts.get(source.sha256));
+    const its = mask.value?.frame ?? first.value ?? poster.value ?? (source && piece.facts.get(source.sha256));
     if (!its) return null;
     const { width, height } = its;
     return before?.width === width && before.height === height ? before : { width, height };
@@ -329,6 +336,7 @@ export const useEngineStore = defineStore('engine', () => {
   });
 
   function reset(): void {
+    expected.value = '';
     engine?.stop();
     clearInterval(asking);
     engine = null;
@@ -352,6 +360,8 @@ export const useEngineStore = defineStore('engine', () => {
   return {
     mask,
     first,
+    poster,
+    opened,
     maps,
     surface,
     levelsOf,

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { stepKind, type StepEntry } from '@lithe-sieve/core';
-import { computed, onBeforeUnmount, watch } from 'vue';
+import { computed, onBeforeUnmount, onMounted, ref, watch } from 'vue';
 import { useRouter } from 'vue-router';
 import DropArea from '../features/bringin/DropArea.vue';
 import { useKeys } from '../actions/keys';
@@ -56,6 +56,9 @@ const levels = useLevelActions();
 const comparison = useComparison();
 const { failure } = useOpenPiece(() => props.id);
 const lack = lackOfBench();
+/** Strip, tray and figures come a frame after both views: what is opened is seen first. */
+const around = ref(false);
+onMounted(() => requestAnimationFrame(() => requestAnimationFrame(() => (around.value = true))));
 useFullSizeReport();
 const painting = usePainting();
 const placing = usePlacing();
@@ -162,7 +165,8 @@ useHandKeys({ ...painting, abandon: () => painting.abandon() || placing.abandon(
           @close="follow.dismiss(notice.path)"
         />
       </div>
-      <RunStrip />
+      <RunStrip v-if="around" />
+      <div v-else class="strip-place" />
       <div class="middle">
         <StagePanel :tool="tool">
           <template #over="{ stage, over }">
@@ -177,7 +181,8 @@ useHandKeys({ ...painting, abandon: () => painting.abandon() || placing.abandon(
           </template>
         </StagePanel>
         <aside id="settings" class="tray" aria-label="Settings" tabindex="-1">
-          <StepTray v-if="step" :step="step" />
+          <template v-if="!around" />
+          <StepTray v-else-if="step" :step="step" />
           <RecipeTray v-else-if="source?.recipe" :key="source.id" :source="source" />
           <SourceTray v-else-if="source" :source="source" />
           <LevelsTray v-else-if="piece.doc && bench.selection.kind === 'levels'" :doc="piece.doc" />
@@ -187,14 +192,16 @@ useHandKeys({ ...painting, abandon: () => painting.abandon() || placing.abandon(
         </aside>
       </div>
       <div class="sieve">
-        <CutoffChart :levels="engine.levels" :suggestions="clip.suggestions" />
-        <MipLadder
-          :levels="clip.summaries"
-          :plain="engine.levels"
-          :drawn="clip.drawn"
-          :provisional="clip.provisional"
-        />
-        <SnagList />
+        <template v-if="around">
+          <CutoffChart :levels="engine.levels" :suggestions="clip.suggestions" />
+          <MipLadder
+            :levels="clip.summaries"
+            :plain="engine.levels"
+            :drawn="clip.drawn"
+            :provisional="clip.provisional"
+          />
+          <SnagList />
+        </template>
       </div>
     </div>
   </DropArea>
@@ -205,6 +212,12 @@ useHandKeys({ ...painting, abandon: () => painting.abandon() || placing.abandon(
   display: grid;
   grid-template-rows: auto auto minmax(0, 1fr) 190px;
   height: 100%;
+}
+
+.strip-place {
+  height: 116px;
+  border-bottom: 1px solid var(--rule);
+  background: var(--paper-deep);
 }
 
 .middle {

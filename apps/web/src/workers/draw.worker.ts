@@ -28,6 +28,6 @@ addEventListener('message', ({ data }: MessageEvent<ToDrawing>) => {
     case 'source':
       return drawing?.setSource(data.picture);
     case 'forget':
-      return drawing?.forget();
+      return drawing?.forget(data.opening);
   }
 });

@@ -11,6 +11,7 @@ import SheetControls from './SheetControls.vue';
 import { theStage, type Stage } from './stage';
 import { useStageFeed } from './stage-feed';
 import StandControls from './StandControls.vue';
+import StagePoster from './StagePoster.vue';
 
 /** Sheet and Stand, side by side. */
 const props = defineProps<{
@@ -69,6 +70,10 @@ const pickingHint = computed(() => {
   return picking?.gives === 'scribble' ? `Scribble on what to ${picking.effect}.` : 'Touch the region.';
 });
 
+/** Until a view is drawn. */
+const posterOf = (view: OverView['view']) =>
+  stage.value && !stage.value.seen[view] && !fault.value && engine.size ? engine.poster : null;
+
 /** What keeps the views from being drawn, in plain words. */
 const fault = computed(() => {
   switch (stage.value?.graphics.fault) {
@@ -111,6 +116,13 @@ const setSplit = (share: number) => (bench.split = Math.min(0.8, Math.max(0.2, s
       data-test="sheet"
       v-on="pointers.sheet"
     >
+      <StagePoster
+        v-if="posterOf('sheet')"
+        :stage="stage!"
+        view="sheet"
+        :moved="pointers.moved.value"
+        :poster="posterOf('sheet')!"
+      />
       <p v-if="bench.picking" class="note" role="status">{{ pickingHint }} Esc ends it.</p>
       <p v-else-if="shownSource" class="note" role="status">Showing the source {{ shownSource.fileName }}</p>
       <PickMarks v-if="stage" :stage="stage" :moved="pointers.moved.value" :trail="pointers.trail.value" />
@@ -145,6 +157,13 @@ const setSplit = (share: number) => (bench.split = Math.min(0.8, Math.max(0.2, s
       data-test="stand"
       v-on="pointers.stand"
     >
+      <StagePoster
+        v-if="posterOf('stand')"
+        :stage="stage!"
+        view="stand"
+        :moved="pointers.moved.value"
+        :poster="posterOf('stand')!"
+      />
       <slot v-if="stage" name="over" :stage="stage" :over="over('stand')" />
       <i v-if="pointers.marks.value.stand" class="mark" :style="pointers.marks.value.stand" />
       <StandControls :stage="stage" :readout="pointers.standText.value" @moved="pointers.refresh" />
@@ -155,7 +174,9 @@ const setSplit = (share: number) => (bench.split = Math.min(0.8, Math.max(0.2, s
         >Compute again</ElButton
       >
     </p>
-    <p v-else-if="!engine.mask && !engine.first" class="fault quiet" role="status">Reading the picture…</p>
+    <p v-else-if="!engine.mask && !engine.first && !engine.poster" class="fault quiet" role="status">
+      Reading the picture…
+    </p>
     <span v-if="engine.first || (engine.busy && engine.mask)" class="busy" role="status"
       >computing in full…<template v-if="engine.progress > 0">
         {{ Math.round(100 * engine.progress) }} %</template

@@ -48,14 +48,14 @@ export function useStageFeed(stage: ShallowRef<Stage | null>, painting: Computed
 
   /** Another piece than before: it is looked at as it was left, or from the front and framed. */
   function bringPiece(): void {
-    if (stage.value) lookAgain(stage.value, piece.id);
+    if (stage.value) lookAgain(stage.value, engine.opened);
   }
 
   function bringSize(): void {
     if (!engine.size || !stage.value) return;
     const { width: across, height: down } = engine.size;
     if (stage.value.sheet.setPicture(across, down)) stage.value.sheet.fit(stage.value.view('sheet'));
-    lookAsLeft(stage.value, piece.id);
+    lookAsLeft(stage.value, engine.opened);
     const { width, height } = engine.size;
     const cardWidth = width / Math.max(width, height); // its longer side is 1
     stage.value.setSurface(cardSurface({ ...(piece.doc && cardOf(piece.doc)), cardWidth }, engine.size));
@@ -141,7 +141,7 @@ export function useStageFeed(stage: ShallowRef<Stage | null>, painting: Computed
     void bringUnderlay();
   }
 
-  watch(() => piece.id, bringPiece, { flush: 'sync' });
+  watch(() => engine.opened, bringPiece, { flush: 'sync' });
   watch(() => engine.first, bringFirst);
   watch([() => engine.size, surfaceOf], bringSize);
   watch(

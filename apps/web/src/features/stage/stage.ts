@@ -39,6 +39,8 @@ export class Stage {
   readonly holder = document.createElement('div');
   /** Reactive: the largest side of a texture here, and what keeps the views from being drawn. */
   readonly graphics = shallowReactive({ maxSide: Infinity, fault: null as 'none' | 'lost' | null });
+  /** Reactive: whether the views were drawn since the piece was opened. */
+  readonly seen = shallowReactive({ sheet: false, stand: false });
   /** Hears of each picture of the Stand, which comes after that of the Sheet. */
   whenStandDrawn: () => void = () => undefined;
   private worker!: Worker;
@@ -52,6 +54,8 @@ export class Stage {
   >();
   /** Of the maps that are there, where they have one. */
   private readonly ids = new Map<MapName, string>();
+  /** How many pieces were shown. */
+  private opening = 0;
   private losses: number[] = [];
   private readonly stale = new Set<ViewName>();
   private frame = 0;
@@ -109,12 +113,18 @@ export class Stage {
   private hear(message: FromDrawing): void {
     if (message.tell === 'ready') Object.assign(this.graphics, { maxSide: message.maxSide, fault: null });
     else if (message.tell === 'drawn') {
+      if (message.opening === this.opening) this.note(message);
       tellTiming('frame', message.turn, message.ms);
       if (!message.stand) return;
       tellTiming('stand', message.turn, message.ms);
       this.whenStandDrawn();
     } else if (message.tell === 'lost') this.lose();
     else this.graphics.fault = this.losses.length ? 'lost' : 'none';
+  }
+
+  private note({ sheet, stand }: { sheet: boolean; stand: boolean }): void {
+    if (sheet) this.seen.sheet = true;
+    if (stand) this.seen.stand = true;
   }
 
   private send(message: ToDrawing): void {
@@ -259,7 +269,8 @@ export class Stage {
     this.frame = 0;
     this.sent.clear();
     this.ids.clear();
-    this.send({ tell: 'forget' });
+    this.send({ tell: 'forget', opening: ++this.opening });
+    Object.assign(this.seen, { sheet: false, stand: false });
   }
 }
 

@@ -3,6 +3,8 @@ import { PerspectiveCamera, Vector3 } from 'three';
 import { clamp, type Point, type Size } from './poses';
 
 const FIELD_OF_VIEW = 34;
+/** Times as far as the card is nearly at the horizon. */
+const FAR = 1e4;
 /** Around a part that is looked at. */
 const ROOM = 1.25;
 
@@ -111,6 +113,15 @@ export class StandPose {
     const through = new Vector3((x / view.width) * 2 - 1, 1 - (y / view.height) * 2, 0.5).unproject(this.camera);
     const from = this.camera.position;
     return this.card.hit({ from: from.toArray(), way: through.sub(from).toArray() });
+  }
+
+  /** How far down the view the horizon is, CSS pixels. */
+  horizon(view: Size): number {
+    placeStandCamera(this.camera, this.look, view);
+    const [x, , z] = this.look.middle;
+    const { position } = this.camera;
+    const far = new Vector3(position.x + FAR * (x - position.x), position.y, position.z + FAR * (z - position.z));
+    return Math.round(toView(far, this.camera, view).y);
   }
 
   /** Where in the view a place of the picture is seen. */

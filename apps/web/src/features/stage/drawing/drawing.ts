@@ -42,6 +42,8 @@ export class Drawing {
   private lost = false;
   /** The turn that the mask answers. */
   private turn = 0;
+  /** Which piece after another this is. */
+  private opening = 0;
   /** What the Stand cost when it was drawn last, and when that was. */
   private standMs = Infinity;
   private standDrawnAt = -Infinity;
@@ -122,7 +124,9 @@ export class Drawing {
     this.bind();
   }
 
-  forget(): void {
+  /** @param opening - Of what comes after. */
+  forget(opening = this.opening): void {
+    this.opening = opening;
     for (const texture of [...this.maps.values(), this.source, this.clip]) texture.dispose();
     clearTimeout(this.standTimer);
     this.standSeen = false;
@@ -167,7 +171,14 @@ export class Drawing {
     this.stale.clear();
     if (!sheetDrawn && !standDrawn) return;
     this.waitForGraphics();
-    this.tell({ tell: 'drawn', ms: performance.now() - started, turn: this.turn, stand: standDrawn });
+    this.tell({
+      tell: 'drawn',
+      ms: performance.now() - started,
+      turn: this.turn,
+      opening: this.opening,
+      sheet: sheetDrawn,
+      stand: standDrawn,
+    });
   }
 
   /** Once changes pause; while they go on, as often as leaves most of the time to what computes them. */

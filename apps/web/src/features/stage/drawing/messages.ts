@@ -46,13 +46,13 @@ export type ToDrawing =
   | { tell: 'surface'; mesh: SurfaceMesh }
   /** On the Sheet instead of the result; null goes back. */
   | { tell: 'source'; picture: Picture | null }
-  /** Frees the pictures of a piece that was left. */
-  | { tell: 'forget' };
+  /** Frees the pictures of a piece that was left; what is drawn from now on is of the opening of this number. */
+  | { tell: 'forget'; opening: number };
 
 export type FromDrawing =
   | { tell: 'ready'; maxSide: number }
   | { tell: 'no-graphics' }
   /** Nothing more will be drawn on this canvas. */
   | { tell: 'lost' }
-  /** A frame is drawn: how long it took until the graphics were through with it, and the turn that its mask answers. */
-  | { tell: 'drawn'; ms: number; turn: number; stand: boolean };
+  /** A frame is drawn: how long it took until the graphics were through with it, the turn that its mask answers, and of which opening it is. */
+  | { tell: 'drawn'; ms: number; turn: number; opening: number; sheet: boolean; stand: boolean };

@@ -10,18 +10,13 @@ import {
 import * as THREE from 'three';
 import type { Viewport } from '../poses';
 import { makeStandCamera, placeStandCamera, seesFront } from '../stand-pose';
+import { BACKDROPS } from './backdrops';
 import { bayerThresholds, CLIP_SHADER } from './clip-shader';
 import type { Backdrop, Scenery } from './messages';
 import { seenOnStand } from './stand-part';
 import { SURFACE_DECLARED, SURFACE_PLACES, SurfaceMaps } from './surface-shader';
 
 const MODES = { opaque: 0, mask: 1, blend: 2 } as const;
-const BACKDROPS: Record<Backdrop, { sky: [number, number]; ground: number; fill: number }> = {
-  shore: { sky: [0x7f97a6, 0xd9d6cb], ground: 0x8d8371, fill: 0.9 },
-  pale: { sky: [0xcfcdc8, 0xe9e7e2], ground: 0xc9c6bf, fill: 1.15 },
-  dark: { sky: [0x17191b, 0x2e3133], ground: 0x2b2a28, fill: 0.55 },
-};
-
 /** Draws the lit view: the card on the ground, something behind it, one sun with a shadow. */
 export class StandView {
   private readonly scene = new THREE.Scene();
