@@ -12,6 +12,7 @@ import {
   surfaceFacts,
   type Picture,
   type PieceDoc,
+  type SourceFacts,
   type StepEntry,
 } from '../src/index.ts';
 import { random } from './helpers/pictures.ts';
@@ -56,9 +57,15 @@ function snagsOf(pictures: Picture[], run: StepEntry[]) {
   const doubts = state.steps.flatMap(({ stepId, doubt }) => (doubt ? [{ stepId, doubt }] : []));
   const surface = surfaceFacts(state.colour, state.mask, state.maps);
   const counts = histogram(state.mask);
+  const facts = new Map(
+    sources.map(({ sha256, picture }) => [
+      sha256,
+      { ...picture, alpha: 'present', notes: [] } as unknown as SourceFacts,
+    ]),
+  );
   return {
     doc,
-    snags: findSnags({ doc, facts: new Map(), counts, border, middle, levels: levels.slice(0, 0), surface, doubts }),
+    snags: findSnags({ doc, facts, counts, border, middle, levels: levels.slice(0, 0), surface, doubts }),
   };
 }
 
@@ -75,6 +82,9 @@ describe('halo', () => {
   test('bright green under alpha 0 is a snag, and its remedy takes it away', () => {
     expect(after([cutOut([0, 255, 0])], [alpha], 'halo')).not.toContain('halo');
     expect(snagsOf([cutOut([70, 110, 50])], [alpha]).snags.map((s) => s.id)).not.toContain('halo');
+    const where = snagsOf([cutOut([0, 255, 0])], [alpha]).snags.find((s) => s.id === 'halo')!.where!;
+    expect(where.texels.length).toBeGreaterThan(40);
+    for (const i of where.texels) expect(Math.hypot((i % SIDE) - 64, Math.floor(i / SIDE) - 64)).toBeGreaterThan(49); // outside the disc
     const short = makeStep('bleed-step', 'bleed', { under: 'transparent only', reach: 1 });
     expect(after([cutOut([0, 255, 0])], [alpha, short], 'halo')).not.toContain('halo');
   });
@@ -135,4 +145,16 @@ describe('maps', () => {
     expect(after([leaf], [alpha, first, normal], 'height-bands')).not.toContain('height-bands');
     expect(snagsOf([leaf], [alpha, newest, normal]).snags.map((s) => s.id)).not.toContain('height-bands');
   });
+});
+
+test('a map of another shape is stretched, which is said; one of another size is not worth a word', () => {
+  const square = cutOut([0, 0, 0]);
+  const found = (width: number, height: number, fit: 'scale' | 'refuse') => {
+    const other = makePicture(width, height, new Uint8Array(4 * width * height).fill(200));
+    const run = [alpha, makeStep('normal-step', 'normal-from-picture', { sourceId: 'source-1', fit })];
+    return snagsOf([square, other], run).snags.map((s) => s.text.split(':')[0]);
+  };
+  expect(found(64, 96, 'scale')).toContain('Stretched');
+  expect(found(64, 64, 'scale')).not.toContain('Stretched');
+  expect(found(64, 96, 'refuse')).toContain('Sizes differ');
 });

@@ -1,4 +1,4 @@
-import { makeStep, type PieceDoc, type SourceRef, type StepEntry } from '../piece/piece-doc.ts';
+import { makeStep, type PieceDoc, type StepEntry } from '../piece/piece-doc.ts';
 import { hasPlainBorder, type SourceFacts } from '../piece/source-facts.ts';
 import { dropBackdrop } from '../piece/starting-run.ts';
 import { coverageAt } from '../sieve/histogram.ts';
@@ -11,6 +11,7 @@ import { heldNotHard } from './held-not-hard.ts';
 import { clampedBorder, colourIsNormals, flatRoughness, halo, heightBands, stepDoubts, taggedData } from './maps.ts';
 import { bladesCutOff, partsNotSharp } from './recipes.ts';
 import { noRoomForLevels } from './no-room-for-levels.ts';
+import { shapesDiffer, sizesDiffer } from './sizes.ts';
 import type { Snag, SnagCheck, SnagContext } from './snag.ts';
 
 const percent = (share: number) => `${(100 * share).toFixed(1)} %`;
@@ -131,40 +132,12 @@ const allOrNothing: SnagCheck = (context) => {
   };
 };
 
-/** A step reads a source of another size than the colour picture, and refuses it. */
-const sizesDiffer: SnagCheck = ({ doc, facts }) => {
-  const sizeOf = (ref: SourceRef | undefined) => (ref ? facts.get(ref.sha256) : undefined);
-  const colour = sizeOf(doc.sources[0]);
-  if (!colour) return null;
-  for (const step of doc.run) {
-    if (!step.on) continue;
-    for (const { id, otherSize } of stepKind(step.kind).reads?.(step.params) ?? []) {
-      const ref = doc.sources.find((s) => s.id === id);
-      const other = sizeOf(ref);
-      if (otherSize !== 'refused' || !ref || !other || ref.place) continue;
-      if (other.width === colour.width && other.height === colour.height) continue;
-      const remedy = 'fit' in step.params ? scaleRemedy(step.id) : undefined;
-      return {
-        id: 'sizes-differ',
-        text: `Sizes differ: ${ref.fileName} is ${other.width} × ${other.height}, the colour picture ${colour.width} × ${colour.height}.`,
-        ...(remedy ? { remedy } : {}),
-      };
-    }
-  }
-  return null;
-};
-
-function scaleRemedy(stepId: string): NonNullable<Snag['remedy']> {
-  const scaled = (s: StepEntry) =>
-    s.id === stepId && 'fit' in s.params ? ({ ...s, params: { ...s.params, fit: 'scale' } } as StepEntry) : s;
-  return { label: 'Scale it to fit', apply: (d) => ({ ...d, run: d.run.map(scaled) }) };
-}
-
 /** Every check, in the order in which they are shown. A new one is one line here. */
 const CHECKS: readonly SnagCheck[] = [
   noMask,
   failedStep,
   sizesDiffer,
+  shapesDiffer,
   inverted,
   opaqueMode,
   allOrNothing,

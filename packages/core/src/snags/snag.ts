@@ -2,6 +2,7 @@ import type { PieceDoc } from '../piece/piece-doc.ts';
 import type { PlainError } from '../errors.ts';
 import type { SourceFacts } from '../piece/source-facts.ts';
 import type { Histogram } from '../sieve/histogram.ts';
+import type { Places } from '../sieve/halo.ts';
 import type { Doubt } from '../steps/step.ts';
 import type { SurfaceFacts } from './surface-facts.ts';
 
@@ -29,6 +30,8 @@ export interface SnagContext {
 export interface Snag {
   id: string;
   text: string;
+  /** Texels at fault, to be marked. */
+  where?: Places;
   remedy?: Remedy;
 }
 

@@ -21,6 +21,14 @@ const following = ref(false);
 const chooser = useTemplateRef<HTMLInputElement>('chooser');
 
 const facts = computed(() => piece.facts.get(props.source.sha256));
+/** The size of the colour picture, where this source has another one and is not placed on it. */
+const otherSize = computed(() => {
+  const [first] = piece.sources;
+  const colour = first && piece.facts.get(first.sha256);
+  const its = facts.value;
+  if (!colour || !its || props.source.place || (colour.width === its.width && colour.height === its.height)) return '';
+  return `${colour.width} × ${colour.height}`;
+});
 const isColour = computed(() => piece.sources[0]?.id === props.source.id);
 const usedBy = computed(
   () =>
@@ -114,7 +122,10 @@ function remove(): void {
   </label>
   <dl v-if="facts" data-test="facts">
     <dt>Size</dt>
-    <dd>{{ facts.width }} × {{ facts.height }}</dd>
+    <dd>
+      {{ facts.width }} × {{ facts.height }}
+      <span v-if="otherSize" class="warn" data-test="other-size">colour: {{ otherSize }}</span>
+    </dd>
     <dt>Kind</dt>
     <dd>{{ facts.format.toUpperCase() }}{{ facts.palette ? ', palette' : '' }}</dd>
     <dt>Channels</dt>

@@ -12,9 +12,9 @@ const props = defineProps<{
 const emit = defineEmits<{ take: [suggestion: Suggestion] }>();
 
 /** CSS pixels: width and height of a mark, and what is free between two. */
-const WIDE = 13;
-const TALL = 13;
-const FREE = 2;
+const WIDE = 16;
+const TALL = 16;
+const FREE = 4;
 
 const marks = computed(() => {
   const rows: number[] = []; // right end of each row
@@ -67,9 +67,9 @@ button {
   border-radius: 50% 50% 0 0;
   background: var(--paper-high);
   color: var(--ink);
-  font-size: 9.5px;
+  font-size: 10.5px;
   font-weight: 600;
-  line-height: 11px;
+  line-height: 14px;
   pointer-events: auto;
   cursor: pointer;
 }

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import type { Snag } from '@lithe-sieve/core';
+import { onBeforeUnmount, watch } from 'vue';
 import { makeId } from '../../document/ids';
 import { useBenchStore } from '../../stores/bench.store';
 import { useClipStore } from '../../stores/clip.store';
@@ -10,6 +11,23 @@ const engine = useEngineStore();
 const clip = useClipStore();
 const piece = usePieceStore();
 const bench = useBenchStore();
+
+const isMarked = ({ where }: Snag) => where !== undefined && bench.texelMarks?.texels === where.texels;
+function mark(snag: Snag): void {
+  bench.texelMarks = isMarked(snag) ? null : (snag.where ?? null);
+}
+// marks of a snag that is gone, or is elsewhere now, mean nothing
+watch(
+  () => clip.snags,
+  (now, before) => {
+    const { texelMarks: marks } = bench;
+    const isOf = (snags: readonly Snag[]) => snags.some((s) => s.where?.texels === marks?.texels);
+    if (marks && isOf(before) && !isOf(now)) bench.texelMarks = null;
+  },
+);
+onBeforeUnmount(() => {
+  if (clip.snags.some(isMarked)) bench.texelMarks = null;
+});
 
 function mend({ remedy }: Snag): void {
   const { doc } = piece;
@@ -31,6 +49,14 @@ function mend({ remedy }: Snag): void {
       <li v-for="snag in clip.snags" :key="snag.id" :data-test="`snag-${snag.id}`">
         <p>{{ snag.text }}</p>
         <button v-if="snag.remedy" @click="mend(snag)">{{ snag.remedy.label }}</button>
+        <button
+          v-if="snag.where && bench.open"
+          :aria-pressed="isMarked(snag)"
+          :data-test="`where-${snag.id}`"
+          @click="mark(snag)"
+        >
+          {{ isMarked(snag) ? 'Hide where' : 'Show where' }}
+        </button>
       </li>
     </ul>
     <p v-else class="soft">
@@ -69,6 +95,7 @@ li {
 }
 
 button {
+  margin-right: 12px;
   padding: 0;
   border: 0;
   background: none;

@@ -15,12 +15,15 @@ const piece = usePieceStore();
 const COLOUR = '(colour)';
 const sources = computed(() => piece.sources);
 const chosen = computed(() => props.sourceId || (props.colourToo ? COLOUR : ''));
-const sizesDiffer = computed(() => {
-  const facts = (sha: string | undefined) => (sha ? piece.facts.get(sha) : undefined);
-  const colour = facts(sources.value[0]?.sha256);
-  const mine = facts(sources.value.find((s) => s.id === props.sourceId)?.sha256);
-  return colour && mine && (colour.width !== mine.width || colour.height !== mine.height);
-});
+const factsOf = (sha: string | undefined) => (sha ? piece.facts.get(sha) : undefined);
+const colour = computed(() => factsOf(sources.value[0]?.sha256));
+const mine = computed(() => factsOf(sources.value.find((s) => s.id === props.sourceId)?.sha256));
+const sizesDiffer = computed(
+  () =>
+    colour.value &&
+    mine.value &&
+    (colour.value.width !== mine.value.width || colour.value.height !== mine.value.height),
+);
 const FITS = [
   { label: 'refuse', value: 'refuse' },
   { label: 'scale to fit', value: 'scale' },
@@ -49,6 +52,10 @@ const FITS = [
       aria-label="When the sizes differ"
       @change="emit('fit', $event as 'refuse' | 'scale')"
     />
+    <p v-if="sizesDiffer" class="soft" data-test="other-size">
+      It is {{ mine!.width }} × {{ mine!.height }}{{ fit === 'scale' ? ', read at' : '; the colour picture is' }}
+      {{ colour!.width }} × {{ colour!.height }}.
+    </p>
   </div>
 </template>
 
