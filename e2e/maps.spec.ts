@@ -200,7 +200,7 @@ test('a drop of named files is agreed to once, each file comes to its map, and a
   await dropFiles(page, [
     await pngFile(
       'reed_rough.png',
-      grey((i) => i & 255),
+      makePicture(128, 192, new Uint8Array(4 * 128 * 192).fill(255)), // of another shape
     ),
     await pngFile('other.png', scan.colour),
     await pngFile('reed_colour.png', scan.colour),
@@ -212,6 +212,9 @@ test('a drop of named files is agreed to once, each file comes to its map, and a
   ]);
   await expect(page.getByTestId('named-piece')).toHaveCount(3);
   const rowOf = (file: string) => page.locator('.row', { hasText: file });
+  await expect(page.locator('.row img')).toHaveCount(5);
+  await expect(rowOf('reed_nor.png')).toContainText('256 × 256');
+  await expect(rowOf('reed_rough.png')).toContainText('128 × 192, not as the colour');
   await rowOf('reed_x.png').locator('.grip').hover(); // once the dialog lies still
   const [from, to] = [await rowOf('reed_x.png').boundingBox(), await rowOf('reed_nor.png').boundingBox()];
   await page.mouse.down();

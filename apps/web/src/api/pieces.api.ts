@@ -2,6 +2,7 @@ import {
   FULL_SIDES_HEADER,
   editResultSchema,
   pieceRefSchema,
+  deletedPieceSchema,
   pieceSchema,
   pieceListSchema,
   strokeSchema,
@@ -81,9 +82,9 @@ export const copyPiece = (body: CopyPiece): Promise<{ id: string }> =>
 export const sendEdit = (id: string, edit: Edit): Promise<{ revision: number; position: number }> =>
   requestJson(`/pieces/${id}/edits`, editResultSchema, { method: 'POST', body: edit, patienceMs: EDIT_PATIENCE_MS });
 
-export const deletePiece = async (id: string): Promise<void> => {
-  await request(`/pieces/${id}`, { method: 'DELETE' });
-};
+/** @returns names of the pieces that hold a copy of it. */
+export const deletePiece = async (id: string): Promise<string[]> =>
+  (await requestJson(`/pieces/${id}`, deletedPieceSchema, { method: 'DELETE' })).usedBy;
 
 export const restorePiece = async (id: string): Promise<void> => {
   await request(`/pieces/${id}/restore`, { method: 'POST' });

@@ -44,6 +44,8 @@ export interface Placed {
 /** What was recognised in a drop, for a person to agree to; null takes every file as a piece of its own. */
 export interface GroupOffer {
   files: Placed[];
+  /** Of each file, once it has arrived; null where it did not. */
+  arrived: Promise<StoredSource | null>[];
   answer(files: Placed[] | null): void;
 }
 
@@ -71,7 +73,7 @@ export const useBringInStore = defineStore('bring-in', () => {
     const send = sender();
     for (const { file } of grouped.flat()) sent.set(file.file, send(file.file));
     const ids: string[] = [];
-    for (const group of await decided(grouped, layered.length)) {
+    for (const group of await decided(grouped, layered.length, ({ file }) => sent.get(file)!)) {
       const stored = await arrived(
         group.map(({ file }) => file.file),
         (file) => sent.get(file)!,
@@ -211,11 +213,15 @@ export const useBringInStore = defineStore('bring-in', () => {
   async function decided<T extends { fileName: string }>(
     groups: NamedFile<T>[][],
     layered: number,
+    sending: (file: T) => Promise<StoredSource | null>,
   ): Promise<NamedFile<T>[][]> {
     const open = groups.slice(0, groups.length - layered);
     if (open.every((group) => group.length < 2)) return groups;
     const all = open.flatMap((group, piece) => group.map(({ file, role }) => ({ file, role, piece })));
-    const answer = await ask(all.map(({ file, role, piece }) => ({ fileName: file.fileName, role, piece })));
+    const answer = await ask(
+      all.map(({ file, role, piece }) => ({ fileName: file.fileName, role, piece })),
+      all.map(({ file }) => sending(file)),
+    );
     const placed =
       answer ?? all.map(({ file }, piece) => ({ fileName: file.fileName, role: 'colour' as const, piece }));
     const pieces = new Map<number, NamedFile<T>[]>();
@@ -227,13 +233,13 @@ export const useBringInStore = defineStore('bring-in', () => {
     return [...[...pieces.values()].map(colourFirst), ...groups.slice(groups.length - layered)];
   }
 
-  function ask(files: Placed[]): Promise<Placed[] | null> {
+  function ask(files: Placed[], arrived: Promise<StoredSource | null>[]): Promise<Placed[] | null> {
     return new Promise((resolve) => {
       const answer = (agreed: Placed[] | null) => {
         offer.value = null;
         resolve(agreed);
       };
-      offer.value = { files, answer };
+      offer.value = { files, arrived, answer };
     });
   }
 

@@ -5,7 +5,7 @@ import { cutText, LIMITS } from '@lithe-sieve/core';
 import { ElMessage, ElMessageBox } from 'element-plus';
 import 'element-plus/theme-chalk/el-message-box.css';
 import { Search, Sprout, Upload } from 'lucide-vue-next';
-import { h, onBeforeUnmount, onMounted, ref, useTemplateRef } from 'vue';
+import { onBeforeUnmount, onMounted, ref, useTemplateRef } from 'vue';
 import { useRouter } from 'vue-router';
 import * as piecesApi from '../api/pieces.api';
 import { diffDocs } from '../document/diff';
@@ -27,11 +27,12 @@ const bringIn = useBringInStore();
 const notices = useNoticesStore();
 const wanted = ref('');
 const growing = ref(false);
-const { total, found, failure, at, show, load } = useStock(wanted);
+const { total, found, failure, at, show, load, gone, remove, restore } = useStock(wanted);
 const chooser = useTemplateRef<HTMLInputElement>('chooser');
 const search = useTemplateRef<{ focus(): void }>('search');
 
 onMounted(() => {
+  sayWhatWasLeft();
   usePieceStore().close();
   useEngineStore().reset();
   useClipStore().reset();
@@ -39,6 +40,18 @@ onMounted(() => {
   void load();
   requestIdleCallback(() => void prepareBench());
 });
+
+/** The Bench was left before its piece was computed to the end. */
+function sayWhatWasLeft(): void {
+  const { doc } = usePieceStore();
+  const { busy, mask, maskIsFull } = useEngineStore();
+  if (!doc?.sources.length || (!busy && mask && maskIsFull)) return;
+  ElMessage({
+    message: `“${doc.name || 'Untitled piece'}” was still being computed in full. Nothing is lost: that begins again when it is opened.`,
+    duration: 7000,
+    customClass: 'left-early',
+  });
+}
 
 let left = false;
 onBeforeUnmount(() => (left = true));
@@ -50,15 +63,15 @@ async function prepareBench(): Promise<void> {
   if (!left) theStage().forget(); // else the Bench is using it
 }
 
-/** Does something to a piece; a failure is said and stays, and the list shows what is so. */
-async function attempt(what: string, work: () => Promise<void>): Promise<void> {
+/** Does something to a piece; a failure is said and stays, and the list shows what is so. @param again - Whether the list is fetched again. */
+async function attempt(what: string, work: () => Promise<void>, again = true): Promise<void> {
   try {
     await work();
   } catch (error) {
     const { message, remedy = '' } = error as Error & { remedy?: string };
     notices.tell({ id: `stock ${what}`, bad: true, text: `${what} failed: ${message}`, remedy });
   }
-  await load();
+  if (again) await load();
 }
 
 async function take(files: File[]): Promise<void> {
@@ -95,23 +108,8 @@ const duplicate = ({ id, name }: PieceSummary) =>
     await piecesApi.copyPiece({ doc: { ...doc, name: `${cutText(doc.name, LIMITS.pieceName - 5)} copy` } });
   });
 
-const remove = (piece: PieceSummary) =>
-  attempt(`Deleting “${piece.name}”`, async () => {
-    await piecesApi.deletePiece(piece.id);
-    offerUndo(piece);
-  });
-
-function offerUndo({ id, name }: PieceSummary): void {
-  const undo = () => {
-    message.close();
-    void attempt(`Bringing “${name}” back`, () => piecesApi.restorePiece(id));
-  };
-  const message = ElMessage({
-    duration: 12_000,
-    showClose: true,
-    message: h('span', [`${name} deleted. `, h('button', { class: 'undo-delete', onClick: undo }, 'Undo')]),
-  });
-}
+const deleteIt = ({ id, name }: PieceSummary) => attempt(`Deleting “${name}”`, () => remove(id), false);
+const bringBack = ({ id, name }: PieceSummary) => attempt(`Restoring “${name}”`, () => restore(id), false);
 
 useKeys('Stock', [
   { key: 'b', label: 'Bring pictures in', run: () => chooser.value?.click() },
@@ -147,10 +145,12 @@ useKeys('Stock', [
         v-if="found > 0"
         :count="found"
         :at="at"
+        :gone="gone"
         @show="show"
         @rename="rename"
         @duplicate="duplicate"
-        @remove="remove"
+        @remove="deleteIt"
+        @restore="bringBack"
       />
       <div v-else-if="total" class="empty">
         <p>No piece matches “{{ wanted }}”.</p>
@@ -172,14 +172,9 @@ useKeys('Stock', [
 </template>
 
 <style>
-.undo-delete {
-  border: 0;
-  background: none;
-  color: var(--green);
-  font: inherit;
-  font-weight: 650;
-  text-decoration: underline;
-  cursor: pointer;
+/* it must not be in the way of what is pressed next */
+.left-early {
+  pointer-events: none;
 }
 </style>
 

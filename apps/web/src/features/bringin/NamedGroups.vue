@@ -4,12 +4,25 @@ import { ROLE_ENDINGS, SOURCE_ROLES, type NamedRole, type SourceRole } from '@li
 import Sortable from 'sortablejs';
 import { computed, reactive, ref } from 'vue';
 import PlainDialog from '../../components/PlainDialog.vue';
+import type { StoredSource } from '@lithe-sieve/contract';
+import { sourcePicture } from '../../api/sources.api';
 import type { GroupOffer, Placed } from '../../stores/bring-in.store';
 import { readEndings, writeEndings } from '../../stores/endings';
 
 const props = defineProps<{ offer: GroupOffer }>();
 
 const files = ref<Placed[]>(props.offer.files.map((f) => ({ ...f })));
+/** What is known of each file once it has arrived: its picture and its size. */
+const stored = ref<(StoredSource | null)[]>(props.offer.files.map(() => null));
+for (const [i, coming] of props.offer.arrived.entries()) void coming.then((source) => (stored.value[i] = source));
+/** Files whose size is not that of the colour picture of their piece. */
+function otherSize(i: number): boolean {
+  const its = stored.value[i]?.facts;
+  const first = files.value.findIndex((f) => f.piece === files.value[i].piece && f.role === 'colour');
+  const colour = stored.value[first]?.facts;
+  return Boolean(its && colour && (its.width !== colour.width || its.height !== colour.height));
+}
+
 const pieces = computed(() => [...new Set(files.value.map((f) => f.piece))].sort((a, b) => a - b));
 const filesOf = (piece: number) => files.value.flatMap((file, i) => (file.piece === piece ? [{ file, i }] : []));
 const nameOf = (piece: number) => {
@@ -86,7 +99,15 @@ function keepEndings(): void {
         <div v-files class="list" :data-piece="piece">
           <div v-for="{ file, i } in filesOf(piece)" :key="i" class="row" :data-file="i">
             <span class="grip" aria-hidden="true" title="Drag to another piece">⠿</span>
-            <span class="file" :title="file.fileName">{{ file.fileName }}</span>
+            <img v-if="stored[i]" :src="sourcePicture(stored[i].sha256)" alt="" />
+            <i v-else class="no-picture" />
+            <span class="file" :title="file.fileName"
+              >{{ file.fileName }}
+              <small v-if="stored[i]" :class="{ other: otherSize(i) }"
+                >{{ stored[i].facts.width }} × {{ stored[i].facts.height
+                }}{{ otherSize(i) ? ', not as the colour' : '' }}</small
+              >
+            </span>
             <ElSelect
               :model-value="file.role"
               size="small"
@@ -145,7 +166,7 @@ h3 {
 
 .row {
   display: grid;
-  grid-template-columns: 18px 1fr 128px 150px;
+  grid-template-columns: 18px 34px 1fr 128px 150px;
   gap: 8px;
   align-items: center;
   padding: 2px 0;
@@ -160,6 +181,25 @@ h3 {
   overflow: hidden;
   text-overflow: ellipsis;
   white-space: nowrap;
+}
+
+.row img,
+.no-picture {
+  width: 34px;
+  height: 34px;
+  object-fit: contain;
+  border-radius: 3px;
+  background: var(--paper-deep);
+}
+
+small {
+  display: block;
+  color: var(--ink-soft);
+}
+
+small.other {
+  color: var(--amber);
+  font-weight: 600;
 }
 
 .bad {

@@ -2,11 +2,11 @@
 import type { PieceSummary } from '@lithe-sieve/contract';
 import { Copy, Pencil, Trash2 } from 'lucide-vue-next';
 import { salvageAddress } from '../../api/pieces.api';
+import { pictureOf } from '../../stores/posters.store';
+import { changedAt } from './piece-words';
 
 defineProps<{ piece: PieceSummary }>();
 defineEmits<{ rename: []; duplicate: []; remove: [] }>();
-
-const day = new Intl.DateTimeFormat('en-GB', { day: 'numeric', month: 'short', hour: '2-digit', minute: '2-digit' });
 </script>
 
 <template>
@@ -14,12 +14,7 @@ const day = new Intl.DateTimeFormat('en-GB', { day: 'numeric', month: 'short', h
     <RouterLink :to="`/bench/${piece.id}`" class="picture linen" :aria-label="`Open ${piece.name}`">
       <span v-if="piece.problem" class="no-picture">no picture</span>
       <span v-else-if="!piece.fresh" class="no-picture" role="status">checking…</span>
-      <img
-        v-else
-        :src="`/api/pieces/${piece.id}/picture.png?revision=${piece.revision}${piece.exact.picture ? '&exact' : ''}`"
-        alt=""
-        loading="lazy"
-      />
+      <img v-else :src="pictureOf(piece)" alt="" loading="lazy" />
     </RouterLink>
     <div class="line">
       <RouterLink :to="`/bench/${piece.id}`" class="name" tabindex="-1">{{
@@ -48,11 +43,7 @@ const day = new Intl.DateTimeFormat('en-GB', { day: 'numeric', month: 'short', h
       >
     </p>
     <p v-if="!piece.problem" class="soft">
-      {{
-        piece.handedOffAt
-          ? `handed off ${day.format(new Date(piece.handedOffAt))}`
-          : `changed ${day.format(new Date(piece.updatedAt))}`
-      }}
+      {{ changedAt(piece) }}
     </p>
     <p
       v-if="piece.problem"

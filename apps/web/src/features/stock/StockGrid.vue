@@ -1,15 +1,22 @@
 <script setup lang="ts">
 import type { PieceSummary } from '@lithe-sieve/contract';
 import { computed, onBeforeUnmount, onMounted, ref, useTemplateRef, watch } from 'vue';
+import GoneCard from './GoneCard.vue';
 import PieceCard from './PieceCard.vue';
 
 /** A grid of any length: only the rows in view, and a few around them, are there. */
-const props = defineProps<{ count: number; at: (index: number) => PieceSummary | undefined }>();
+const props = defineProps<{
+  count: number;
+  at: (index: number) => PieceSummary | undefined;
+  /** Deleted pieces whose places are kept, and who holds copies of them. */
+  gone: ReadonlyMap<string, readonly string[]>;
+}>();
 const emit = defineEmits<{
   show: [from: number, to: number];
   rename: [piece: PieceSummary];
   duplicate: [piece: PieceSummary];
   remove: [piece: PieceSummary];
+  restore: [piece: PieceSummary];
 }>();
 
 const NARROWEST = 236;
@@ -63,8 +70,14 @@ watch([indices, () => props.count], ([now]) => now.length > 0 && emit('show', no
       :style="{ transform: `translateY(${first * ROW}px)`, gridTemplateColumns: `repeat(${columns}, minmax(0, 1fr))` }"
     >
       <li v-for="i in indices" :key="at(i)?.id ?? `at ${i}`">
+        <GoneCard
+          v-if="gone.has(at(i)?.id ?? '')"
+          :piece="at(i)!"
+          :used-by="gone.get(at(i)!.id)!"
+          @restore="$emit('restore', at(i)!)"
+        />
         <PieceCard
-          v-if="at(i)"
+          v-else-if="at(i)"
           :piece="at(i)!"
           @rename="$emit('rename', at(i)!)"
           @duplicate="$emit('duplicate', at(i)!)"

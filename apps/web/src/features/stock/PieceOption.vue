@@ -1,0 +1,42 @@
+<script setup lang="ts">
+import type { PieceSummary } from '@lithe-sieve/contract';
+import { pictureOf } from '../../stores/posters.store';
+import { changedAt } from './piece-words';
+
+/** A piece in a list to choose from: several may have one name. */
+defineProps<{ piece: PieceSummary }>();
+</script>
+
+<template>
+  <span class="option">
+    <img v-if="!piece.problem" :src="pictureOf(piece)" alt="" loading="lazy" />
+    <i v-else />
+    <span
+      >{{ piece.name || 'Untitled piece' }}<small>{{ changedAt(piece) }}</small></span
+    >
+  </span>
+</template>
+
+<style scoped>
+.option {
+  display: grid;
+  grid-template-columns: 34px 1fr;
+  gap: 8px;
+  align-items: center;
+  height: 100%;
+}
+
+img,
+i {
+  width: 34px;
+  height: 34px;
+  object-fit: contain;
+  border-radius: 3px;
+  background: var(--paper-deep);
+}
+
+small {
+  display: block;
+  color: var(--ink-soft);
+}
+</style>
