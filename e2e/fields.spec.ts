@@ -1,24 +1,28 @@
 import { expect, type Locator, type Page } from '@playwright/test';
-import { docOf, openDemo, openFromStock, settled, typeNumber } from './helpers.ts';
+import { makeStep, STEP_KINDS, type StepKindName } from '@lithe-sieve/core';
+import { drawLeafScan } from '@lithe-sieve/demo';
+import { docOf, openDemo, openFromStock, openNew, settled, typeNumber } from './helpers.ts';
 import { test } from './test.ts';
 
-const FIELDS = 'input:not([type=radio]):not([type=checkbox]):not([type=file]):not([readonly])';
+const FIELDS = 'input:not([type=radio]):not([type=color]):not([type=checkbox]):not([type=file]):not([readonly])';
 
 /** Keys go into a field one by one, and stay there until it is left. */
 async function takesTyping(field: Locator): Promise<void> {
   const number = (await field.getAttribute('type')) === 'number';
   const before = await field.inputValue();
   await field.focus();
-  await field.press('End');
-  const typed = number ? '1' : 'x2';
+  await field.press(number ? 'End' : 'Control+a');
+  const typed = number ? '1' : 'ab2';
   await field.pressSequentially(typed);
-  expect(await field.inputValue(), (await field.getAttribute('aria-label')) ?? '').toBe(before + typed);
+  expect(await field.inputValue(), (await field.getAttribute('aria-label')) ?? '').toBe(
+    number ? before + typed : typed,
+  );
   await field.fill(before);
 }
 
-async function eachTakesTyping(page: Page, part: Locator): Promise<number> {
+async function eachTakesTyping(page: Page, part: Locator, some = true): Promise<number> {
   const fields = part.locator(FIELDS);
-  await fields.first().waitFor();
+  if (some) await fields.first().waitFor();
   const count = await fields.count();
   for (let i = 0; i < count; i++) if (await fields.nth(i).isVisible()) await takesTyping(fields.nth(i));
   return count;
@@ -58,6 +62,22 @@ test('every field takes what is typed, key by key, in every tray and on every sc
   await group.fill('large');
   await group.press('Enter');
   await expect.poll(async () => (await docOf(page)).sources[0].recipe?.parts?.[0].group).toBe('large');
+});
+
+test('every number and text of every kind of step takes typing', async ({ page }) => {
+  test.setTimeout(240_000);
+  const kinds = Object.keys(STEP_KINDS) as StepKindName[];
+  await openNew(page, 'all_kinds.png', drawLeafScan(7, 64).colour, () =>
+    kinds.map((kind) => ({ ...makeStep(`kind-${kind}`, kind), on: false })),
+  );
+  const tray = page.getByRole('complementary', { name: 'Settings' });
+  let fields = 0;
+  for (const kind of kinds) {
+    await page.getByTestId(`step-${kind}`).locator('.face').click();
+    await expect(tray.getByRole('heading', { name: STEP_KINDS[kind].label, exact: true })).toBeVisible();
+    fields += await eachTakesTyping(page, tray, false);
+  }
+  expect(fields).toBeGreaterThan(100);
 });
 
 test('a number that is not taken as it was typed says so', async ({ page }) => {

@@ -24,21 +24,71 @@ test('a hand-off that runs is found again, and a deleted piece is restored in th
   await page.getByTestId('write').click();
   await expect(page.getByTestId('cancel')).toBeVisible();
   await expect(page.getByTestId('waiting')).toHaveCount(0);
+  expect(await page.evaluate(() => document.activeElement?.className)).toBe('deed'); // where its buttons come and go
   await page.getByRole('link', { name: 'Bench', exact: true }).click();
+  await page.keyboard.press('?');
+  await page.keyboard.press('Escape');
+  await expect(page.getByRole('dialog')).toHaveCount(0);
+  expect(await page.evaluate(() => document.activeElement?.tagName)).toBe('BODY'); // no ring on the link
   await page.getByTestId('to-hand-off').click();
   await expect(page.getByTestId('cancel').or(page.getByTestId('verdict'))).toBeVisible();
   await expect(page.getByTestId('verdict')).toContainText('Every check passed', { timeout: 90_000 });
 
   await page.getByRole('link', { name: 'Stock', exact: true }).click();
   await page.getByRole('textbox', { name: 'Search pieces' }).fill('Torn awning');
+  await page.getByRole('textbox', { name: 'Search pieces' }).fill('');
+  const cards = () =>
+    page
+      .getByRole('link', { name: /^Open / })
+      .evaluateAll((all) =>
+        Object.fromEntries(all.map((a) => [a.getAttribute('aria-label')!, JSON.stringify(a.getBoundingClientRect())])),
+      );
+  await page.getByRole('button', { name: 'Delete Torn awning' }).hover();
+  const before = await cards();
   await page.getByRole('button', { name: 'Delete Torn awning' }).click();
-  await expect(page.getByRole('link', { name: 'Open Torn awning' })).toHaveCount(0);
+  await expect(page.getByTestId('gone')).toContainText('Torn awning is deleted.');
+  delete before['Open Torn awning'];
+  expect(await cards()).toEqual(before); // no other bin came under the pointer
   await page.getByRole('link', { name: 'Studio', exact: true }).click();
   const deleted = page.getByTestId('deleted').locator('li', { hasText: 'Torn awning' });
   await deleted.getByRole('button', { name: 'Restore' }).click();
   await expect(deleted).toHaveCount(0);
   await page.getByRole('link', { name: 'Stock', exact: true }).click();
   await openFromStock(page, 'Torn awning');
+});
+
+test('a step that does nothing without presses asks for one; the strip stays as high; who leaves early hears of it', async ({
+  page,
+}) => {
+  await openLeaf(page);
+  const strip = page.locator('.run');
+  const high = async () => (await strip.boundingBox())!.height;
+  const before = await high();
+  await page.keyboard.press('a');
+  await page.keyboard.type('From touch');
+  await page.keyboard.press('Enter');
+  await expect(page.getByText('Touch the region. Esc ends it.')).toBeVisible();
+  await page.keyboard.press('Escape');
+  await page.keyboard.press('a');
+  await page.keyboard.type('other piece');
+  await page.keyboard.press('Enter');
+  await page.getByTestId('piece').click();
+  const option = page.getByRole('option', { name: /Cordgrass card/ });
+  await expect(option).toContainText('changed');
+  await expect(option.locator('img')).toBeVisible();
+  await page.keyboard.press('Escape');
+  await page.setViewportSize({ width: 700, height: 800 });
+  expect(await strip.evaluate((e) => e.scrollWidth > e.clientWidth)).toBe(true); // its scroll bar shows
+  expect(await high()).toBe(before);
+  await page.setViewportSize({ width: 1280, height: 800 });
+
+  await page.getByRole('link', { name: 'Stock', exact: true }).click();
+  await page.route('**/bytes', () => undefined); // the picture never comes
+  await openFromStock(page, 'Cordgrass card');
+  await expect(page.getByTestId('poster-sheet')).toBeVisible();
+  await expect(page.getByTestId('poster-sheet')).toHaveCount(0); // drawn from what the server keeps
+  await page.getByRole('link', { name: 'Stock', exact: true }).click();
+  await expect(page.getByText('“Cordgrass card” was still being computed in full.')).toBeVisible();
 });
 
 test('by keys the focus follows: to the settings of an inserted step, to a tile after a deletion', async ({ page }) => {

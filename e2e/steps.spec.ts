@@ -70,7 +70,7 @@ const TRAYS: Partial<Record<StepKindName, (page: Page) => Promise<void>>> = {
     await page.mouse.up();
   },
   grow: (page) => typeNumber(page, 'Move edge by, texels', '-2.5'),
-  feather: (page) => typeNumber(page, 'Radius', '3'),
+  feather: (page) => typeNumber(page, 'Radius, texels', '3'),
   'smooth-edge': (page) => typeNumber(page, 'Smoothing radius, texels', '4'),
   'harden-edge': (page) => typeNumber(page, 'Width of the edge, texels', '1'),
   'drop-strays': async (page) => {
@@ -98,7 +98,7 @@ const TRAYS: Partial<Record<StepKindName, (page: Page) => Promise<void>>> = {
     await page.getByText('hexagons', { exact: true }).click();
     await typeNumber(page, 'Size, texels', '12');
   },
-  'cut-by-piece': (page) => typeNumber(page, 'Its width, mm', '80'),
+  'cut-by-piece': (page) => typeNumber(page, 'Width of the cutter, mm', '80'),
   unmix: (page) => typeNumber(page, 'Minimum alpha', '0.3'),
 };
 

@@ -43,6 +43,11 @@ const go = (name: 'stock' | 'bench' | 'hand-off') => {
   else if (piece.id) void router.push({ name, params: { id: piece.id } });
 };
 
+/** A link that was followed with the mouse keeps no focus: the next key, or a dialogue that closes, would ring it. */
+function leaveLink({ detail }: MouseEvent): void {
+  if (detail > 0) (document.activeElement as HTMLElement | null)?.blur();
+}
+
 useKeys(EVERYWHERE, [
   { key: '?', label: 'List the keys', run: () => (keysOpen.value = !keysOpen.value) },
   { key: 'Ctrl+z', label: 'Undo', run: () => piece.undo() },
@@ -63,7 +68,7 @@ window.addEventListener('beforeunload', (event) => {
     <RouterLink to="/" class="brand" aria-label="Lithe Sieve: to the Stock"
       ><i aria-hidden="true" />Lithe Sieve</RouterLink
     >
-    <nav aria-label="Screens">
+    <nav aria-label="Screens" @click="leaveLink">
       <RouterLink to="/" :class="{ here: route.name === 'stock' }">Stock</RouterLink>
       <template v-if="inPiece && piece.id">
         <RouterLink :to="`/bench/${piece.id}`" :class="{ here: route.name === 'bench' }">Bench</RouterLink>

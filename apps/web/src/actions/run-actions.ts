@@ -12,18 +12,33 @@ import {
   type StepParams,
 } from '@lithe-sieve/core';
 import { makeId } from '../document/ids';
-import { useBenchStore } from '../stores/bench.store';
+import { useBenchStore, type Picking } from '../stores/bench.store';
+import { useEngineStore } from '../stores/engine.store';
 import { usePieceStore } from '../stores/piece.store';
+import { startingThickness } from './starting-thickness';
 import { stepLabel } from './step-labels';
 
 /** Of alpha itself, whatever factor it is multiplied by. */
 const cutoffOfAlpha = ({ cutoff, opacity }: Pick<Material, 'cutoff' | 'opacity'>) =>
   Math.max(0.01, Math.min(1, opacity > 0 ? cutoff / opacity : 1));
 
+/** Half width of a scribble to begin with, texels: a two-hundredth of the picture. */
+export function startingRadius(size: { width: number; height: number } | null): number {
+  return Math.max(1, Math.round(Math.max(size?.width ?? 0, size?.height ?? 0) / 200));
+}
+
+/** What a step that does nothing without presses asks for as soon as it is inserted. */
+function firstPress({ id, kind }: StepEntry, size: { width: number; height: number } | null): Picking | null {
+  if (kind === 'from-touch') return { gives: 'texel', stepId: id, list: 'at' };
+  if (kind === 'from-strokes') return { gives: 'scribble', stepId: id, effect: 'keep', radius: startingRadius(size) };
+  return null;
+}
+
 /** Everything that can be done to the run, by mouse and by keys alike. */
 export function useRunActions() {
   const piece = usePieceStore();
   const bench = useBenchStore();
+  const engine = useEngineStore();
 
   const selectedStep = (): StepEntry | undefined => {
     const { selection } = bench;
@@ -44,6 +59,7 @@ export function useRunActions() {
       }),
     );
     bench.selection = { kind: 'step', id: step.id };
+    bench.picking = firstPress(step, engine.size);
   }
 
   function startingParams(kind: StepKindName): Partial<StepParams[StepKindName]> {
@@ -62,6 +78,7 @@ export function useRunActions() {
     if (kind === 'from-channel' && sourceOf('mask')) return { sourceId: sourceOf('mask'), channel: 'luminance' };
     if (kind === 'from-channel') return { channel: facts?.alpha === 'present' ? 'alpha' : 'luminance' };
     if (kind === 'from-colour' && facts) return dropBackdrop(facts);
+    if (kind === 'translucency') return startingThickness(engine.mask?.levels ?? [], engine.cardWidth);
     if (kind === 'harden-edge' && piece.material) return { cutoff: cutoffOfAlpha(piece.material) };
     return {};
   }

@@ -14,10 +14,12 @@ const props = withDefaults(
     /** Digits after the point in the typed field. */
     digits?: number;
     unit?: string;
+    /** What 0 stands for, where it is no amount. */
+    zero?: string;
     /** Slides over powers instead of steps. */
     logarithmic?: boolean;
   }>(),
-  { step: 0.01, digits: 2, unit: '', logarithmic: false },
+  { step: 0.01, digits: 2, unit: '', zero: '', logarithmic: false },
 );
 const emit = defineEmits<{
   /** While it is dragged. */
@@ -32,6 +34,7 @@ watch(
   () => (dragged.value = null),
 );
 const shown = computed(() => dragged.value ?? props.modelValue);
+const shownUnit = computed(() => (shown.value === 0 && props.zero ? props.zero : props.unit));
 
 const toTrack = (v: number) => (props.logarithmic ? Math.log(v / props.min) / Math.log(props.max / props.min) : v);
 const fromTrack = (t: number) => (props.logarithmic ? props.min * Math.pow(props.max / props.min, t) : t);
@@ -52,7 +55,9 @@ function onChange(track: number | number[]): void {
   <div class="number-slider">
     <div class="line">
       <ElTooltip :trigger-keys="[]" :content="hint" placement="left" :show-after="350">
-        <span class="label">{{ label }}</span>
+        <span class="label"
+          >{{ label }}<span v-if="shownUnit" class="unit">{{ shownUnit }}</span></span
+        >
       </ElTooltip>
       <NumberField
         :model-value="shown"
@@ -90,6 +95,12 @@ function onChange(track: number | number[]): void {
 
 .label {
   cursor: help;
+}
+
+.unit {
+  margin-left: 5px;
+  color: var(--ink-soft);
+  font-size: 11px;
 }
 
 .line :deep(.el-input-number) {

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import TroubleNote from '../components/TroubleNote.vue';
-import { computed } from 'vue';
+import { computed, useTemplateRef } from 'vue';
 import { useKeys } from '../actions/keys';
 import FileTable from '../features/handoff/FileTable.vue';
 import HandOffReport from '../features/handoff/HandOffReport.vue';
@@ -10,6 +10,7 @@ import LostPiece from '../features/stock/LostPiece.vue';
 import SnagList from '../features/sieve/SnagList.vue';
 import { usePieceStore } from '../stores/piece.store';
 import { useSavingStore } from '../stores/saving.store';
+import { useFocusInside } from '../components/focus-inside';
 import { useOpenPiece } from './use-open-piece';
 
 const props = defineProps<{ id: string }>();
@@ -28,6 +29,10 @@ const outdated = computed(() => {
   return written !== undefined && (saving.state.kind !== 'saved' || written !== piece.revision());
 });
 
+/** Its buttons come and go while files are written. */
+const deed = useTemplateRef<HTMLElement>('deed');
+useFocusInside(deed, () => (running.value || waiting.value !== null ? null : '[data-test=write]'));
+
 useKeys('Hand-off', [{ key: 'Enter', label: 'Write the files', run: () => void write() }]);
 </script>
 
@@ -42,16 +47,18 @@ useKeys('Hand-off', [{ key: 'Enter', label: 'Write the files', run: () => void w
       <h2>What is written</h2>
       <div class="piece linen"><img v-if="picture" :src="picture" alt="" /></div>
       <FileTable />
-      <div v-if="running && job" class="progress" role="status">
-        <span>{{ job.doing }}</span>
-        <ElProgress :percentage="Math.round(job.progress * 100)" :stroke-width="8" />
-        <ElButton size="small" data-test="cancel" @click="cancel">Cancel</ElButton>
+      <div ref="deed" class="deed" tabindex="-1">
+        <div v-if="running && job" class="progress" role="status">
+          <span>{{ job.doing }}</span>
+          <ElProgress :percentage="Math.round(job.progress * 100)" :stroke-width="8" />
+          <ElButton size="small" data-test="cancel" @click="cancel">Cancel</ElButton>
+        </div>
+        <div v-else-if="waiting" class="progress" role="status">
+          <span v-if="waiting.reason" data-test="waiting">{{ waiting.reason }}</span>
+          <ElButton size="small" data-test="cancel" @click="waiting = null">Cancel</ElButton>
+        </div>
+        <ElButton v-else type="primary" data-test="write" @click="write">Write and check</ElButton>
       </div>
-      <div v-else-if="waiting" class="progress" role="status">
-        <span data-test="waiting">{{ waiting.reason }}</span>
-        <ElButton size="small" data-test="cancel" @click="waiting = null">Cancel</ElButton>
-      </div>
-      <ElButton v-else type="primary" data-test="write" @click="write">Write and check</ElButton>
       <p v-if="remark" class="soft" role="status">{{ remark }}</p>
       <TroubleNote
         v-if="refused"
@@ -112,6 +119,10 @@ h2 {
 .piece img {
   max-width: 100%;
   max-height: 204px;
+}
+
+.deed:focus {
+  outline: none;
 }
 
 .progress {

@@ -18,7 +18,7 @@ export const feather: StepKind<FeatherParams> = {
   label: 'Feather',
   hint: 'Softens the edge; a wide feather fades it out.',
   defaults: { radius: 1, side: 'both' },
-  ranges: { radius: { min: 0, max: 128, step: 0.1 } },
+  ranges: { radius: { min: 0, max: 128, step: 0.1, unit: 'texels' } },
   pullsMask: false,
   apply({ mask }, { radius, side }, env) {
     const sigma = radius * env.scale;

@@ -21,7 +21,7 @@ export const fromPiece: StepKind<FromPieceParams> = {
   stretch: 'mask',
   purpose: 'pull',
   label: 'From other piece',
-  hint: 'Takes the mask of another piece, placed, turned and scaled over this picture.',
+  hint: 'Lays the mask of another piece over this picture: moved, turned and scaled.',
   defaults: { sourceId: '', x: 0, y: 0, size: 1, angle: 0 },
   ranges: {
     x: { min: -8192, max: 8192, step: 1, digits: 1, unit: 'texels' },

@@ -28,7 +28,7 @@ export const match: StepKind<MatchParams> = {
   purpose: 'recolour',
   needs: 'a second source',
   label: 'Match',
-  hint: 'Gives what is kept the mean and the spread of the colours of another picture.',
+  hint: 'Matches the colours of what is kept to another picture: their mean and their spread.',
   defaults: { sourceId: '', lightness: 1, colour: 1 },
   ranges: { lightness: { min: 0, max: 1 }, colour: { min: 0, max: 1 } },
   pullsMask: false,

@@ -10,7 +10,7 @@ export const opacityFactor: StepKind<OpacityFactorParams> = {
   stretch: 'mask',
   purpose: 'edge',
   label: 'Opacity factor',
-  hint: 'Makes all of it more transparent by the same share.',
+  hint: 'Multiplies every alpha by one factor.',
   defaults: { factor: 0.5 },
   ranges: { factor: { min: 0, max: 1 } },
   pointwise: () => true,

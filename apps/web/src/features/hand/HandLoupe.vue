@@ -6,9 +6,10 @@ import { useEngineStore } from '../../stores/engine.store';
 import { useHandStore } from '../../stores/hand.store';
 import { usePieceStore } from '../../stores/piece.store';
 import { pointOn, texelSideOn, type SeenPlace } from '../stage/places';
-import { clamp } from '../stage/poses';
+import { clamp, type Point } from '../stage/poses';
 import type { Stage } from '../stage/stage';
 import { AROUND, CELL, drawLoupe, SIDE } from './loupe';
+import { hiddenShare, leastHiding } from './loupe-place';
 
 /** The texels around the pointer, beside it or in a corner. */
 const props = defineProps<{ stage: Stage; view: 'sheet' | 'stand'; moved: number; at: SeenPlace | null }>();
@@ -33,6 +34,8 @@ const OFF = 22;
 const MARGIN = 8;
 const CONTROLS = 42;
 const PAINTED_PAUSE_MS = 40;
+/** Of a level that says where the subject is. */
+const SMALL_ENOUGH = 256;
 
 /** Upper left corner; null where it is not shown. */
 const placed = computed(() => {
@@ -46,18 +49,38 @@ const placed = computed(() => {
   const seen = pointOn(stage, name, at, engine.size);
   const texel = texelSideOn(stage, name, at, engine.size);
   if (at.on === name && texel >= CELL) return null; // as large as that they are seen there
-  if (hand.loupe === 'corner') return name === 'sheet' ? cornerAway(at.on === 'sheet' ? seen : null, view) : null;
+  const [right, bottom] = [view.width - SIDE - MARGIN, view.height - SIDE - CONTROLS];
+  if (hand.loupe === 'corner') {
+    if (name !== 'sheet') return null;
+    const corners = [right, MARGIN].flatMap((x) => [CONTROLS, bottom].map((y) => ({ x, y })));
+    return clearest(corners, at.on === 'sheet' ? seen : null, 60);
+  }
   if (at.on !== name) return null;
   const off = OFF + (hand.isBrush ? Math.min(120, (hand.brush.diameter / 2) * texel) : 0);
-  const x = seen.x + off + SIDE + MARGIN < view.width ? seen.x + off : seen.x - off - SIDE;
-  const y = seen.y - off - SIDE > CONTROLS ? seen.y - off - SIDE : seen.y + off;
-  return { x: clamp(x, MARGIN, view.width - SIDE - MARGIN), y: clamp(y, CONTROLS, view.height - SIDE - CONTROLS) };
+  const beside = [seen.x + off, seen.x - off - SIDE].flatMap((x) =>
+    [seen.y - off - SIDE, seen.y + off].map((y) => ({ x: clamp(x, MARGIN, right), y: clamp(y, CONTROLS, bottom) })),
+  );
+  return clearest(beside, seen, OFF / 2);
 });
 
-/** At the right, or at the left while the pointer is where it would hide what is painted. */
-function cornerAway(seen: { x: number; y: number } | null, { width }: { width: number }): { x: number; y: number } {
-  const hides = seen !== null && seen.x > width - SIDE - 60 && seen.y < SIDE + 110;
-  return { x: hides ? MARGIN : width - SIDE - MARGIN, y: CONTROLS };
+let taken = 0;
+/** The one that hides least of the subject, and not what is painted. @param free - CSS pixels around the pointer. */
+function clearest(places: readonly Point[], seen: Point | null, free: number): Point {
+  const mask = engine.mask?.levels.find((l) => Math.max(l.width, l.height) <= SMALL_ENOUGH);
+  const byte = piece.material ? thresholdByte(piece.material.cutoff, piece.material.opacity) : 1;
+  const { stage, view: name } = props;
+  const { width, height } = engine.size!;
+  const placeAt = (x: number, y: number) => {
+    const p = stage.sheet.texelAt(x, y, stage.view('sheet'));
+    return { x: p.x / width, y: p.y / height };
+  };
+  const hides = places.map((p) => {
+    const far = seen && Math.max(p.x - seen.x, seen.x - p.x - SIDE, p.y - seen.y, seen.y - p.y - SIDE);
+    if (far !== null && far < free) return Infinity;
+    return mask && name === 'sheet' ? hiddenShare(p, SIDE, mask, placeAt, byte) : 0;
+  });
+  taken = leastHiding(hides, taken);
+  return places[taken];
 }
 
 let image: ImageData | null = null;

@@ -160,7 +160,7 @@ const mirrored = computed(() => (!hand.mirror ? 'none' : hand.mirror.degrees ===
   <NumberSlider
     v-if="hand.mirror"
     label="Axis at"
-    hint="Where the line lies that strokes are drawn on both sides of, in texels."
+    hint="Where the mirror line lies, in texels."
     :model-value="hand.mirror.degrees === 0 ? hand.mirror.x : hand.mirror.y"
     :min="0"
     :max="(hand.mirror.degrees === 0 ? engine.size?.width : engine.size?.height) ?? 1"

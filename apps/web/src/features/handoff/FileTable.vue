@@ -1,6 +1,17 @@
 <script setup lang="ts">
-import { fileStem, hasRegions, profileOf, regionsName, keptReadAsColour, type FilePlan } from '@lithe-sieve/core';
+import {
+  fileStem,
+  hasRegions,
+  profileOf,
+  regionsName,
+  keptReadAsColour,
+  mapKind,
+  MAPS,
+  type FilePlan,
+  type MapName,
+} from '@lithe-sieve/core';
 import { computed, ref, watch } from 'vue';
+import FileName from '../../components/FileName.vue';
 import { inMegabytes } from '../../components/megabytes';
 import { useClipStore } from '../../stores/clip.store';
 import { useEngineStore } from '../../stores/engine.store';
@@ -25,6 +36,9 @@ const regions = computed(() => {
   return doc && engine.size && hasRegions(doc) ? regionsName(doc, engine.size) : null;
 });
 
+/** A map as it is called elsewhere. */
+const slotWords = (slot: string) => (slot in MAPS ? mapKind(slot as MapName).label : slot.replace('-', ' '));
+
 const percent = (share: number) => `${(100 * share).toFixed(1)} %`;
 
 /** What the run makes nothing for is left out, and said. */
@@ -37,7 +51,7 @@ const rows = computed(() =>
   profile.value.files.map((file, i) => ({ file, name: names.value[i], size: sizes.value[i], made: isMade(file) })),
 );
 const written = computed(() => rows.value.filter((row) => row.made));
-const leftOut = computed(() => rows.value.filter((row) => !row.made).map((row) => row.file.slot));
+const leftOut = computed(() => rows.value.filter((row) => !row.made).map((row) => slotWords(row.file.slot)));
 
 /** A file of the mask alone: what a target keeps of it, and what it keeps that takes its values for colours. */
 const maskAlone = computed(() => {
@@ -72,12 +86,12 @@ watch(
     </thead>
     <tbody>
       <tr v-for="{ file, name, size } in written" :key="file.slot">
-        <td>{{ name }}</td>
+        <td class="name"><FileName :name="name" /></td>
         <td class="soft">{{ file.contents }}</td>
         <td class="number">{{ size ? inMegabytes(size) : '…' }}</td>
       </tr>
       <tr v-if="regions">
-        <td>{{ regions }}</td>
+        <td class="name"><FileName :name="regions" /></td>
         <td class="soft">JSON: name, UV rectangle and outline of each part</td>
         <td class="number">small</td>
       </tr>
@@ -117,6 +131,10 @@ th {
   vertical-align: top;
   border-bottom: 1px solid var(--rule);
   overflow-wrap: anywhere;
+}
+
+.name {
+  min-width: 140px;
 }
 
 .number {

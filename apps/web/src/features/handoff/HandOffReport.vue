@@ -2,6 +2,7 @@
 import type { Job } from '@lithe-sieve/contract';
 import { Check, Download, X } from 'lucide-vue-next';
 import { fileAddress, zipAddress } from '../../api/handoffs.api';
+import FileName from '../../components/FileName.vue';
 import { inMegabytes } from '../../components/megabytes';
 
 defineProps<{
@@ -22,7 +23,9 @@ defineProps<{
       <p v-if="outdated" class="soft">Of revision {{ job.report.revision }}: the piece has changed since.</p>
       <ul class="files">
         <li v-for="(file, i) in job.report.files" :key="file.name">
-          <a :href="fileAddress(job.id, i)" download data-test="file"><Download :size="13" /> {{ file.name }}</a>
+          <a :href="fileAddress(job.id, i)" download data-test="file"
+            ><Download :size="13" /> <FileName :name="file.name"
+          /></a>
           <span class="soft">{{ inMegabytes(file.bytes) }}</span>
         </li>
       </ul>
@@ -96,6 +99,11 @@ tr.bad {
   display: flex;
   justify-content: space-between;
   gap: 10px;
+  overflow-wrap: anywhere;
+}
+
+.files .soft {
+  white-space: nowrap;
 }
 
 a {

@@ -44,25 +44,30 @@ export function useHandOff(id: () => string) {
     if (running.value || waiting.value) return;
     refused.value = null;
     remark.value = '';
+    const mine = Symbol('waiting');
+    const isWanted = () => waiting.value?.mine === mine;
+    waiting.value = { mine, reason: '' };
     try {
-      if (!(await settled())) return;
+      if (!(await settled(mine))) return;
       const bench = await engine.fingerprints();
       const held = bench && clip.fingerprintOfMask();
       if (held) bench['mask'] = held;
       if (!bench && engine.failure) {
         remark.value = `The files are not compared with the Bench: ${engine.failure.message}`;
       }
+      if (!isWanted()) return;
       job.value = await startHandOff(id(), { revision: piece.revision(), ...(bench ? { bench } : {}) });
-      void poll();
+      if (isWanted()) void poll();
+      else await cancel();
     } catch (error) {
       refused.value = error as ApiError;
+    } finally {
+      if (isWanted()) waiting.value = null;
     }
   }
 
   /** The last change must be on the server before it is handed off. @returns false where the waiting was ended. */
-  async function settled(): Promise<boolean> {
-    const mine = Symbol('waiting');
-    waiting.value = { mine, reason: '' };
+  async function settled(mine: symbol): Promise<boolean> {
     while (!left && waiting.value?.mine === mine) {
       const reason = !piece.isSaved()
         ? 'Waiting until the last change is saved…'
@@ -75,9 +80,8 @@ export function useHandOff(id: () => string) {
       if (waiting.value.reason !== reason) waiting.value = { mine, reason };
       await new Promise((resolve) => setTimeout(resolve, 30));
     }
-    const go = !left && waiting.value?.mine === mine;
-    if (go) waiting.value = null;
-    return go;
+    if (waiting.value?.mine === mine && waiting.value.reason !== '') waiting.value = { mine, reason: '' };
+    return !left && waiting.value?.mine === mine;
   }
 
   async function poll(): Promise<void> {

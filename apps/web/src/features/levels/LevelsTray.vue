@@ -114,7 +114,7 @@ function set<K extends keyof LevelSettings>(name: K, value: LevelSettings[K], wh
       <p v-if="!inMask" class="soft hint">Nothing is clipped in mode {{ doc.material.mode }}: alpha stays as it is.</p>
       <NumberSlider
         label="Strength"
-        hint="How far alpha may go for it. Less moves the edge less where the texture is magnified, and holds less."
+        hint="How much alpha may change. Less keeps the edge truer close up, and holds less far away."
         :model-value="levels.strength"
         v-bind="LEVEL_RANGES.strength"
         @preview="actions.preview({ strength: $event })"
@@ -122,7 +122,7 @@ function set<K extends keyof LevelSettings>(name: K, value: LevelSettings[K], wh
       />
       <NumberSlider
         label="Down to"
-        hint="Longer side of the smallest level that is cared for. Fewer levels move the edge less."
+        hint="The smallest level that is held, by its longer side. Fewer levels keep the edge truer close up."
         :model-value="levels.downTo"
         v-bind="LEVEL_RANGES.downTo"
         :digits="0"

@@ -34,10 +34,17 @@ const groups = computed(() =>
 );
 const wide = computed(() => groups.value.length > 1 || words.value !== '');
 
+/** The popover does not close by itself: its delay would close one that was opened again meanwhile. */
+function onPress({ target }: PointerEvent): void {
+  const its = (target as Element).closest('.el-popper, .plus');
+  if (!its || !(its.contains(inside.value) || its === button.value)) open.value = false;
+}
+
 watch(open, async (now) => {
   if (now) startEarly();
   else {
     endEarly();
+    window.removeEventListener('pointerdown', onPress, true);
     words.value = '';
     // closed by a press elsewhere: the focus is where that went
     if (inside.value?.contains(document.activeElement)) button.value?.focus();
@@ -60,12 +67,16 @@ function onEarlyKey(event: KeyboardEvent): void {
 
 function startEarly(): void {
   window.addEventListener('keydown', onEarlyKey, true);
+  window.addEventListener('pointerdown', onPress, true);
 }
 
 function endEarly(): void {
   window.removeEventListener('keydown', onEarlyKey, true);
 }
-onScopeDispose(endEarly);
+onScopeDispose(() => {
+  endEarly();
+  window.removeEventListener('pointerdown', onPress, true);
+});
 
 /** At once: the popover by itself takes a moment, in which what is typed would reach the page. */
 function toggle(event: KeyboardEvent): void {
@@ -108,13 +119,7 @@ function onKey(event: KeyboardEvent): void {
 </script>
 
 <template>
-  <ElPopover
-    v-model:visible="open"
-    trigger="click"
-    placement="bottom-start"
-    :width="wide ? 820 : 330"
-    :show-arrow="false"
-  >
+  <ElPopover :visible="open" placement="bottom-start" :width="wide ? 820 : 330" :show-arrow="false">
     <template #reference>
       <button
         ref="button"
@@ -123,7 +128,7 @@ function onKey(event: KeyboardEvent): void {
         aria-haspopup="menu"
         :aria-expanded="open"
         :data-test="`insert-${stretch}`"
-        @click="open || startEarly()"
+        @click="open = !open"
         @keydown.enter.capture="toggle"
         @keydown.space.capture="toggle"
       >

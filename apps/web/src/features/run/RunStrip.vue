@@ -154,18 +154,20 @@ function onTileKey(event: KeyboardEvent, step: StepEntry): void {
   padding: 10px 16px 6px;
   border-bottom: 1px solid var(--rule);
   background: var(--paper-deep);
-  min-height: 104px; /* with a scroll bar under it, higher */
+  height: 116px; /* the same with a scroll bar under it and without one */
   overflow: auto hidden;
 }
 
 .tiles {
   display: flex;
+  flex: none;
   align-items: flex-start;
   gap: 4px;
 }
 
 .tile {
   position: relative;
+  flex: none;
   width: 92px;
   padding: 0;
   border: 0;

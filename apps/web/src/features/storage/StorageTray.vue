@@ -72,7 +72,7 @@ function mark(storage: Storage, by: 'exact' | 'plain'): void {
     }}{{ store.shown!.by === 'plain' ? `, ${STORAGES[store.shown!.storage].plain}` : '' }}.
   </p>
   <p v-if="store.rows.size > 0 && !store.current && !store.running" class="soft hint">
-    The piece has changed since: these are of before.
+    The piece has changed since: these figures are out of date.
   </p>
   <table v-if="lines.length > 0" class="figures" data-test="storage-figures">
     <caption>

@@ -17,7 +17,7 @@ export const pad: StepKind<PadParams> = {
   stretch: 'fit',
   purpose: 'fit',
   label: 'Pad',
-  hint: 'Adds dropped texels around: colour goes on as it is at the border.',
+  hint: 'Adds empty texels around; their colour goes on from the border.',
   defaults: { left: 4, right: 4, top: 4, bottom: 4, sides: 'any size' },
   ranges: { left: side, right: side, top: side, bottom: side },
   pullsMask: false,

@@ -21,7 +21,7 @@ export const place: StepKind<PlaceParams> = {
   version: FIT_VERSION,
   better: FIT_BETTER,
   label: 'Place',
-  hint: 'Shifts, turns and scales what is there within the texture, whose size stays.',
+  hint: 'Shifts, turns and scales the picture inside its texture, whose size stays.',
   defaults: { x: 0, y: 0, size: 1, angle: 0, filter: 'Lanczos' },
   ranges: {
     x: { min: -8192, max: 8192, step: 1, digits: 1, unit: 'texels' },

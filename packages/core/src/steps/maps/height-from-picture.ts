@@ -18,7 +18,7 @@ export const heightFromPicture: StepKind<HeightFromPictureParams> = {
   stretch: 'maps',
   purpose: 'height',
   label: 'Height: picture',
-  hint: 'Heights from the luminance or a channel of the picture, or from a height picture: large shapes and detail apart.',
+  hint: 'Heights from the luminance or a channel of the picture, or from a height picture, with large shapes and detail set apart.',
   defaults: { ...PICTURE_VALUES_DEFAULTS, ...HEIGHT_BLENDING, split: 24, large: 1, detail: 1, smooth: 0 },
   ranges: {
     split: { min: 1, max: 512, digits: 0, unit: 'texels', logarithmic: true },

@@ -16,7 +16,7 @@ export const normalFromHeight: StepKind<NormalFromHeightParams> = {
   stretch: 'maps',
   purpose: 'normal',
   label: 'Normal: height',
-  hint: 'Directions of the surface from the height map, its depth in millimetres beside the size of the card.',
+  hint: 'Surface normals from the height map; its depth is in millimetres, to scale with the card.',
   defaults: { depth: DEPTH_DEFAULT },
   ranges: { depth: DEPTH_RANGE },
   version: 2,

@@ -239,7 +239,7 @@ export const VALUE_MAPS = {
   },
   specular: {
     label: 'Specular',
-    hint: 'How much is mirrored head on; one half is the 4 % of most things that are no metal.',
+    hint: 'How much is mirrored head on: 0.5 is the 4 % of most things but metal.',
     recipes: ['one value', 'channel', 'height', 'edges'],
   },
   metalness: {
@@ -264,7 +264,7 @@ export const VALUE_MAPS = {
   },
   thickness: {
     label: 'Thickness',
-    hint: 'How wide the part is that each texel lies in, in millimetres up to a full one.',
+    hint: 'How wide the part around each texel is, in millimetres up to a full one.',
     recipes: ['thickness', 'channel', 'one value', 'height'],
     defaults: { full: 60 },
   },

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { stepKind, type CutByPieceParams, type StepEntry } from '@lithe-sieve/core';
+import { type CutByPieceParams, type StepEntry } from '@lithe-sieve/core';
 import { computed, ref, watch } from 'vue';
 import type { ApiError } from '../../../api/http';
 import { openPiece } from '../../../api/pieces.api';
@@ -70,6 +70,6 @@ async function choose(other: OtherPiece): Promise<void> {
   </template>
   <p v-if="trouble" role="alert">{{ trouble }}</p>
   <p v-if="engine.size" class="soft">
-    {{ stepKind(step.kind).label }}: this card is {{ (1000 * engine.cardWidth).toPrecision(3) }} mm wide.
+    “{{ piece.doc?.name }}”, which is cut, is {{ Math.round(1000 * engine.cardWidth) }} mm wide.
   </p>
 </template>

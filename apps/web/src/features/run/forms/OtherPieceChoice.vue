@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import PieceOption from '../../stock/PieceOption.vue';
 import { useOtherPieces, type OtherPiece } from './other-pieces';
 
 /** Another piece of the Stock to choose. */
@@ -36,11 +37,21 @@ const { others, find, busy, trouble, take } = useOtherPieces();
       :loading="busy"
       @change="(id: string) => take(id, props.use)"
     >
-      <ElOption v-for="p in others" :key="p.id" :value="p.id" :label="p.name" />
+      <ElOption v-for="p in others" :key="p.id" :value="p.id" :label="p.name" class="piece-option">
+        <PieceOption :piece="p" />
+      </ElOption>
     </ElSelect>
   </label>
   <p v-if="trouble" role="alert">{{ trouble }}</p>
 </template>
+
+<style>
+.el-select-dropdown__item.piece-option {
+  height: 40px;
+  padding: 0 12px 0 8px;
+  line-height: 1.25;
+}
+</style>
 
 <style scoped>
 .field {

@@ -20,6 +20,7 @@ const emit = defineEmits<{ preview: [params: object]; commit: [params: object, w
     v-bind="range"
     :label="field.label"
     :hint="field.hint"
+    :zero="field.zero"
     :model-value="params[field.name] ?? range.min"
     @preview="emit('preview', { [field.name]: $event })"
     @commit="emit('commit', { [field.name]: $event }, `${field.label.toLowerCase()} ${$event}`)"

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import type { FromStrokesParams, Scribble, StepEntry } from '@lithe-sieve/core';
 import { computed, ref, watch } from 'vue';
+import { startingRadius } from '../../../actions/run-actions';
 import NumberSlider from '../../../components/NumberSlider.vue';
 import { useBenchStore } from '../../../stores/bench.store';
 import { useEngineStore } from '../../../stores/engine.store';
@@ -12,8 +13,7 @@ const engine = useEngineStore();
 
 const strokes = computed(() => (props.step.params as FromStrokesParams).strokes);
 const count = (effect: Scribble['effect']) => strokes.value.filter((s) => s.effect === effect).length;
-/** A two-hundredth of the picture is a handy width to begin with. */
-const radius = ref(Math.max(1, Math.round(Math.max(engine.size?.width ?? 0, engine.size?.height ?? 0) / 200)));
+const radius = ref(startingRadius(engine.size));
 const isPicking = (effect: Scribble['effect']) =>
   bench.picking?.gives === 'scribble' && bench.picking.stepId === props.step.id && bench.picking.effect === effect;
 

@@ -47,6 +47,7 @@ export const COLOUR_FIELDS: Fields = {
       name: 'reach',
       label: 'Reach',
       hint: 'No farther than this from a kept texel; 0 fills everything.',
+      zero: 'everywhere',
     },
     { as: 'note', text: () => 'Independent of the cutoff, so trying cutoffs stays instant.' },
   ],

@@ -14,6 +14,8 @@ interface NumberField<P> {
   label: string;
   /** What it does to the picture. */
   hint: string;
+  /** What 0 stands for, where it is no amount. */
+  zero?: string;
 }
 
 /** One of a few words; short ones stand side by side, many in a list. */

@@ -7,10 +7,7 @@ const filterOf = <P>() => filter as unknown as Field<P>;
 
 /** Of the steps that lay the picture into its texture. */
 export const FIT_FIELDS: Fields = {
-  trim: [
-    { as: 'number', name: 'margin', label: 'Margin', hint: 'Dropped texels that stay around what is kept.' },
-    sides,
-  ],
+  trim: [{ as: 'number', name: 'margin', label: 'Margin', hint: 'Empty texels left around the subject.' }, sides],
   'turn-to-fit': [
     { as: 'choice', name: 'how', label: 'Angle', options: TURN_HOWS },
     {
@@ -26,12 +23,13 @@ export const FIT_FIELDS: Fields = {
       label: 'Width to height',
       hint: 'Shape of the rectangle: 1 is a square, 2 twice as wide as tall.',
     },
-    { as: 'number', name: 'margin', label: 'Margin', hint: 'Dropped texels around the subject.' },
+    { as: 'number', name: 'margin', label: 'Margin', hint: 'Empty texels left around the subject.' },
     {
       as: 'number',
       name: 'size',
       label: 'Longer side',
       hint: 'Of the texture; 0 leaves the subject as large as it is.',
+      zero: 'as it is',
     },
     sides,
     filterOf(),
@@ -54,7 +52,7 @@ export const FIT_FIELDS: Fields = {
       as: 'number',
       name: 'factor',
       label: 'Factor',
-      hint: '0.5: author at twice the size that is delivered.',
+      hint: '0.5 halves the sides: author large, deliver small.',
       when: ({ by }) => by === 'factor',
     },
     {
@@ -75,10 +73,10 @@ export const FIT_FIELDS: Fields = {
     filterOf(),
   ],
   pad: [
-    { as: 'number', name: 'left', label: 'Left', hint: 'Dropped texels that are added there.' },
-    { as: 'number', name: 'right', label: 'Right', hint: 'Dropped texels that are added there.' },
-    { as: 'number', name: 'top', label: 'Top', hint: 'Dropped texels that are added there.' },
-    { as: 'number', name: 'bottom', label: 'Bottom', hint: 'Dropped texels that are added there.' },
+    { as: 'number', name: 'left', label: 'Left', hint: 'Empty texels added on this side.' },
+    { as: 'number', name: 'right', label: 'Right', hint: 'Empty texels added on this side.' },
+    { as: 'number', name: 'top', label: 'Top', hint: 'Empty texels added on this side.' },
+    { as: 'number', name: 'bottom', label: 'Bottom', hint: 'Empty texels added on this side.' },
     sides,
   ],
   'make-tileable': [
@@ -87,13 +85,13 @@ export const FIT_FIELDS: Fields = {
       as: 'number',
       name: 'overlap',
       label: 'Largest overlap',
-      hint: 'Opposite ends are laid over each other by up to this much, and half of it at the least, as they fit best. Make it as wide as two meshes.',
+      hint: 'How far opposite ends may overlap: the best match between half of this and all of it is taken. Two meshes is a good width.',
     },
     {
       as: 'number',
       name: 'blend',
       label: 'Blend',
-      hint: 'Along the seam one end goes over into the other within this.',
+      hint: 'Width over which the two ends blend along the seam.',
     },
     { as: 'note', text: () => 'Set the wrap of mip levels to repeat as well (tile Mip levels).' },
   ],

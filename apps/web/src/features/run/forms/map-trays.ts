@@ -31,28 +31,28 @@ const picture = <P extends Picture>(when?: (params: P) => boolean) =>
 
 const blending = <P extends { blend: string; weight: number }>() =>
   [
-    { as: 'choice', name: 'blend', label: 'Onto the heights before', options: HEIGHT_BLENDS, list: true },
+    { as: 'choice', name: 'blend', label: 'Blend with earlier heights', options: HEIGHT_BLENDS, list: true },
     {
       as: 'number',
       name: 'weight',
       label: 'Weight',
-      hint: 'How much of it goes in; without heights before, all of it.',
+      hint: 'How strongly it is blended in. The first heights of a run go in whole.',
     },
   ] as unknown as Field<P>[];
 
-const DEPTH_HINT = 'Height from black to white, in millimetres beside the width of the card (tile Material).';
+const DEPTH_HINT = 'Height from black to white, to scale with the width of the card (tile Material).';
 
 const RECIPE_NOTES: Record<ValueRecipe, string> = {
   'one value': 'The same all over.',
-  channel: 'Read from the picture, or from another source.',
+  channel: 'Read from a channel of the picture, or of another source.',
   height: 'The height map itself.',
   'fine detail': 'White where the picture changes a lot within the radius.',
   cavities: 'White where the height lies below its surroundings.',
   edges: 'White along the cut edge, fading inwards.',
-  gradient: 'Grows across the whole picture.',
+  gradient: 'Rises across the whole picture.',
   'open sky': 'From the horizon in 16 directions over the height map; dropped texels are air.',
   thickness: 'From the mask: how wide the part is that a texel lies in.',
-  'thin parts': 'From the mask: narrow parts are light, wide ones dark; veins of the picture darken.',
+  'thin parts': 'From the mask: narrow parts let light through, wide ones less; veins block it.',
 };
 
 const uses =
@@ -65,20 +65,20 @@ function valueMap(name: ValueMapName): readonly Field<ValueMapParams>[] {
   return [
     { as: 'choice', name: 'from', label: 'Made from', options: VALUE_MAPS[name].recipes, list: true },
     { as: 'note', text: ({ from }) => RECIPE_NOTES[from] },
-    { as: 'number', name: 'value', label: 'Value', hint: 'Of every texel.', when: uses('one value') },
+    { as: 'number', name: 'value', label: 'Value', hint: 'The same for every texel.', when: uses('one value') },
     ...picture<ValueMapParams>(reads),
     {
       as: 'number',
       name: 'reach',
       label: 'Radius',
-      hint: `How far around a texel is looked. ${FIT_HINT}`,
+      hint: `How far around each texel is compared. ${FIT_HINT}`,
       when: uses('fine detail', 'cavities', 'edges', 'open sky'),
     },
     { as: 'number', name: 'depth', label: 'Depth', hint: DEPTH_HINT, when: uses('open sky') },
     {
       as: 'number',
       name: 'full',
-      label: 'Full thickness, mm',
+      label: 'Full thickness',
       hint: 'Parts this wide and wider are as thick as it gets.',
       when: uses('thickness', 'thin parts'),
     },
@@ -86,7 +86,7 @@ function valueMap(name: ValueMapName): readonly Field<ValueMapParams>[] {
       as: 'number',
       name: 'veins',
       label: 'Veins',
-      hint: 'How much lighter lines of the picture keep light back.',
+      hint: 'How much light the veins block.',
       when: uses('thin parts'),
     },
     {
@@ -107,14 +107,14 @@ function valueMap(name: ValueMapName): readonly Field<ValueMapParams>[] {
       as: 'number',
       name: 'low',
       label: 'From',
-      hint: 'What the darkest becomes.',
+      hint: 'Value of the darkest places.',
       when: ({ from }) => from !== 'one value',
     },
     {
       as: 'number',
       name: 'high',
       label: 'To',
-      hint: 'What the lightest becomes.',
+      hint: 'Value of the lightest places.',
       when: ({ from }) => from !== 'one value',
     },
     { as: 'toggle', name: 'inverted', label: 'Inverted', when: ({ from }) => from !== 'one value' },
@@ -130,9 +130,9 @@ export const MAP_FIELDS: Fields = {
       as: 'number',
       name: 'large',
       label: 'Large shapes',
-      hint: 'How much shapes wider than the split go into the height; below 0 they sink.',
+      hint: 'Strength of shapes wider than the split; below 0 they sink.',
     },
-    { as: 'number', name: 'detail', label: 'Detail', hint: 'How much finer ones go in.' },
+    { as: 'number', name: 'detail', label: 'Detail', hint: 'Strength of finer shapes.' },
     {
       as: 'number',
       name: 'split',

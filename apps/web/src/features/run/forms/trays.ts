@@ -116,8 +116,8 @@ export const FIELDS: Fields = {
   ],
   'cut-by-piece': [
     { as: 'cut by' },
-    { as: 'number', name: 'across', label: 'Its width', hint: 'Millimetres that its picture is wide.' },
-    { as: 'toggle', name: 'repeats', label: 'Goes on beyond its borders' },
+    { as: 'number', name: 'across', label: 'Width of the cutter', hint: 'How wide the card is whose holes are cut.' },
+    { as: 'toggle', name: 'repeats', label: 'The cutter repeats beyond its borders' },
     { as: 'toggle', name: 'inverted', label: 'Cut out what it keeps' },
     { as: 'number', name: 'x', label: 'Across', hint: 'Millimetres from the centre here, to the right.' },
     { as: 'number', name: 'y', label: 'Down', hint: 'Millimetres from the centre here, downwards.' },
