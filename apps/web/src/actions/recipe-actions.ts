@@ -53,7 +53,7 @@ export function useRecipeActions() {
     if (!source.recipe) return;
     const kind = recipeKind(source.recipe.kind);
     const { version } = kind;
-    const params = kind.upgraded?.(source.recipe.params as never) ?? {};
+    const params = kind.upgraded?.(source.recipe.params) ?? {};
     apply(source.id, (s) => withRecipe(s, { version }, params));
     piece.finish(`${source.fileName}: version ${version}`);
   }
