@@ -34,7 +34,7 @@ export function haloOf(colour: Picture, mask: Mask, threshold: number): HaloLeve
 }
 
 /** Mean OKLab distance in the filtered edge from which it shows as a line around the subject. */
-export const HALO_SEEN = 0.045;
+export const HALO_SEEN = 0.042;
 /** More are not told apart. */
 const MOST_PLACES = 40_000;
 

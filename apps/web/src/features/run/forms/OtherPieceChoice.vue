@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import PieceOption from '../../stock/PieceOption.vue';
+import { focusSettings } from '../focus';
 import { useOtherPieces, type OtherPiece } from './other-pieces';
 
 /** Another piece of the Stock to choose. */
@@ -19,6 +20,11 @@ const props = withDefaults(
   { said: '', test: 'piece', beside: false },
 );
 const { others, find, busy, trouble, take } = useOtherPieces();
+
+function choose(id: string): void {
+  void focusSettings(); // the search of the list would swallow the keys of the Bench
+  void take(id, props.use);
+}
 </script>
 
 <template>
@@ -35,7 +41,7 @@ const { others, find, busy, trouble, take } = useOtherPieces();
       remote
       :remote-method="find"
       :loading="busy"
-      @change="(id: string) => take(id, props.use)"
+      @change="choose"
     >
       <ElOption v-for="p in others" :key="p.id" :value="p.id" :label="p.name" class="piece-option">
         <PieceOption :piece="p" />
