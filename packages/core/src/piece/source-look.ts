@@ -71,12 +71,9 @@ export class SourceLook implements RowSink {
   }
 
   private lookForColour(rgba: Uint32Array): void {
-    for (let x = 0; x < rgba.length; x++) {
-      const w = rgba[x];
-      if (((w ^ (w >>> 8)) & 0xffff) === 0) continue;
-      this.grey = false;
-      return;
-    }
+    let differ = 0; // without a branch for each texel
+    for (let x = 0; x < rgba.length; x++) differ |= rgba[x] ^ (rgba[x] >>> 8);
+    this.grey = (differ & 0xffff) === 0;
   }
 
   private lookAtAlpha(samples: Samples, channels: number): void {
@@ -86,9 +83,10 @@ export class SourceLook implements RowSink {
       this.firstAlpha = samples[channels - 1];
       this.alphaVaries = this.firstAlpha !== full && this.firstAlpha !== 0;
     }
-    for (let i = channels - 1; i < samples.length && !this.alphaVaries; i += channels) {
-      if (samples[i] !== this.firstAlpha) this.alphaVaries = true;
-    }
+    const { firstAlpha } = this;
+    let differ = 0;
+    for (let i = channels - 1; i < samples.length; i += channels) differ |= samples[i] ^ firstAlpha;
+    if (differ !== 0) this.alphaVaries = true;
   }
 
   private alphaState(): AlphaState {

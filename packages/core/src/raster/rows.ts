@@ -13,7 +13,7 @@ export interface RowSink {
 export type OpenSink = (size: { width: number; height: number; channels: 1 | 2 | 3 | 4 }) => RowSink;
 
 /** Of 16 bits the nearest of 8: v / 257. */
-const NEAREST_BYTE = Uint8Array.from({ length: 65536 }, (_, v) => (v * 255 + 32895) >>> 16);
+const nearestByte = (v: number) => (v * 255 + 32895) >>> 16;
 
 /** Turns rows of samples into rows of 8-bit RGBA, in one buffer that it uses again. */
 export class RowWidener {
@@ -33,6 +33,10 @@ export class RowWidener {
 
   /** As `toRgba8` does it: grey spread, a missing alpha full, 16 bits rounded to the nearest of 8. */
   widen(samples: Samples): Uint32Array {
+    if (this.channels === 4 && samples instanceof Uint16Array) {
+      narrowRgba(samples, this.words);
+      return this.words;
+    }
     const narrow = samples instanceof Uint8Array ? samples : this.narrowed(samples);
     if (this.channels === 4) this.bytes.set(narrow);
     else if (this.channels === 3) spreadRgb(narrow, this.words);
@@ -43,8 +47,18 @@ export class RowWidener {
   private narrowed(samples: Uint16Array): Uint8Array {
     const out = this.narrow;
     const count = out.length;
-    for (let i = 0; i < count; i++) out[i] = NEAREST_BYTE[samples[i]];
+    for (let i = 0; i < count; i++) out[i] = nearestByte(samples[i]);
     return out;
+  }
+}
+
+function narrowRgba(data: Uint16Array, out: Uint32Array): void {
+  for (let x = 0, i = 0; x < out.length; x++, i += 4) {
+    out[x] =
+      nearestByte(data[i]) |
+      (nearestByte(data[i + 1]) << 8) |
+      (nearestByte(data[i + 2]) << 16) |
+      (nearestByte(data[i + 3]) << 24);
   }
 }
 
