@@ -1,13 +1,15 @@
 import AxeBuilder from '@axe-core/playwright';
 import { expect, type Page } from '@playwright/test';
 
-/** No violation of WCAG 2.0 to 2.2, A and AA, and of the checker's own best practices, on the page as it is. */
-export async function expectAccessible(page: Page, what: string): Promise<void> {
+/**
+ * No violation of WCAG 2.0 to 2.2, A and AA, and of the checker's own best practices, on the page as it is.
+ *
+ * @param within - The part alone that changed since the whole page was looked at.
+ */
+export async function expectAccessible(page: Page, what: string, within?: string): Promise<void> {
   // its older way runs in this page alone: the other one opens a page each time to join what frames say, and there are none
-  const { violations } = await new AxeBuilder({ page })
-    .setLegacyMode()
-    .options({ resultTypes: ['violations'] })
-    .analyze();
+  const axe = new AxeBuilder({ page }).setLegacyMode().options({ resultTypes: ['violations'] });
+  const { violations } = await (within ? axe.include(within) : axe).analyze();
   const found = violations.map(
     ({ id, nodes }) => `${what}: ${id}: ${nodes.map((n) => n.target.join(' ')).join(' | ')}`,
   );

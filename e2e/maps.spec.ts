@@ -31,6 +31,7 @@ import {
   settled,
   typeNumber,
 } from './helpers.ts';
+import { expectAccessible } from './axe.ts';
 import { test } from './test.ts';
 
 const scan = drawLeafScan(31, 256);
@@ -213,6 +214,7 @@ test('a drop of named files is agreed to once, each file comes to its map, and a
   await expect(page.getByTestId('named-piece')).toHaveCount(3);
   const rowOf = (file: string) => page.locator('.row', { hasText: file });
   await expect(page.locator('.row img')).toHaveCount(5);
+  await expectAccessible(page, 'named files', '.el-dialog');
   await expect(rowOf('reed_nor.png')).toContainText('256 × 256');
   await expect(rowOf('reed_rough.png')).toContainText('128 × 192, not as the colour');
   await rowOf('reed_x.png').locator('.grip').hover(); // once the dialog lies still

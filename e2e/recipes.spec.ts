@@ -1,6 +1,7 @@
 import { expect, type Page } from '@playwright/test';
 import { allocateHeap, growRecipe, type RunSource, type TuftParams } from '@lithe-sieve/core';
 import { choose, docOf, expectTexels, seenAt, settled, sourcesOf, typeNumber } from './helpers.ts';
+import { expectAccessible } from './axe.ts';
 import { test } from './test.ts';
 
 async function grow(page: Page, name: string): Promise<void> {
@@ -62,6 +63,7 @@ test('a tuft is grown, shaped by its handles, a blade is pinned; the Sheet shows
   await expect(page.getByTestId('pin-mark')).toHaveClass(/on/);
   const inList = page.getByRole('button', { name: `Blade ${pin.blade + 1}: show its handles` });
   await expect(inList).toHaveAttribute('aria-pressed', 'true');
+  await expectAccessible(page, 'a tuft with a pinned blade');
   const ground = await seenAt(page, 0.04, 0.5);
   await page.mouse.click(ground.x, ground.y);
   await expect(page.getByTestId('pin-mark')).not.toHaveClass(/on/);

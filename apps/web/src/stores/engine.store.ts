@@ -13,7 +13,6 @@ import { defineStore } from 'pinia';
 import { computed, ref, shallowRef, watch } from 'vue';
 import { lackOfBench } from '../engine/capabilities';
 import { Engine } from '../engine/engine';
-import { firstPictureOf, type FirstPicture } from '../engine/first-picture';
 import { smallRecipe } from '../engine/small-recipes';
 import { tellTiming } from '../engine/timing';
 import type { MapLevels, MapsResult, MaskResult, PaintedMessage, StepReport, Thumb } from '../workers/types';
@@ -22,7 +21,7 @@ import { useBenchStore } from './bench.store';
 import { useHeldBackStore } from './held-back.store';
 import { useNoticesStore } from './notices.store';
 import { usePieceStore } from './piece.store';
-import { usePostersStore } from './posters.store';
+import { useOpening } from './opening';
 
 /** What was computed of the open piece. Session state: none of it is saved. */
 /** Of the small picture of a recipe. */
@@ -34,8 +33,6 @@ export const useEngineStore = defineStore('engine', () => {
   const heldBack = useHeldBackStore();
   const notices = useNoticesStore();
   const mask = shallowRef<MaskResult | null>(null);
-  /** Shown until anything is computed. */
-  const first = shallowRef<FirstPicture | null>(null);
   /** Every map but the mask. */
   const maps = shallowRef<MapsResult | null>(null);
   /** Where a stroke under way wrote into a map last. */
@@ -52,6 +49,7 @@ export const useEngineStore = defineStore('engine', () => {
   let asking: ReturnType<typeof setInterval> | undefined;
   const failure = ref<{ message: string; remedy: string } | null>(null);
   let engine: Engine | null = null;
+  const { first, poster, opened, expect, firstOf, firstSeen, drawn, forget: forgetOpening } = useOpening(mask);
   /** Results of earlier turns are of another piece. */
   let since = -1;
   /** Of the masks after the steps at full size, and the turn that they answer. */
@@ -231,42 +229,13 @@ export const useEngineStore = defineStore('engine', () => {
     { immediate: true },
   );
 
-  /** Ends what waits until the first picture is seen. */
-  let seen: () => void = () => undefined;
-  /** Workers that start take both cores from what draws: they begin once it is seen on both views, or soon after. */
-  async function firstSeen(id: string): Promise<void> {
-    const coming = firstPictures.get(id);
-    if (!coming || mask.value) return;
-    const late = new Promise((resolve) => setTimeout(resolve, FIRST_MS));
-    const drawn = new Promise<void>((resolve) => (seen = resolve));
-    await Promise.race([late, coming.then((its) => its && drawn)]);
-  }
-
-  /** The Stock's picture of the piece, where it was opened from there. */
-  const poster = computed(() => usePostersStore().of(opened.value));
-  const expected = ref('');
-  /** The piece that is open, or is being opened. */
-  const opened = computed(() => piece.id || expected.value);
-  const firstPictures = new Map<string, Promise<FirstPicture | null>>();
-  /** A piece is being opened: what the server keeps of it is fetched beside its document. */
-  function expect(id: string): void {
-    expected.value = id;
-    if (piece.id === id) return;
-    firstPictures.clear();
-    firstPictures.set(
-      id,
-      firstPictureOf(id).catch(() => null),
-    );
-  }
-
   // another piece: nothing of the one before is shown
   watch(
     () => piece.id,
     async (id, left) => {
       if (left) underWayNotes.clear(left); // it did not end its tab
       forgetResults();
-      const its = await firstPictures.get(id);
-      if (its && piece.id === id && !mask.value) first.value = its;
+      await firstOf(id);
     },
   );
   watch(mask, (its) => its && (first.value = null), { flush: 'sync' });
@@ -336,7 +305,7 @@ export const useEngineStore = defineStore('engine', () => {
   });
 
   function reset(): void {
-    expected.value = '';
+    forgetOpening();
     engine?.stop();
     clearInterval(asking);
     engine = null;
@@ -381,7 +350,7 @@ export const useEngineStore = defineStore('engine', () => {
     tryAgain,
     expect,
     /** Both views were drawn. */
-    drawn: () => seen(),
+    drawn,
     reset,
     /** The engine, started at need: to decode a file while it is still being sent. */
     engine: ensure,
@@ -395,9 +364,6 @@ const SILENT = {
   text: 'The computation does not answer any more; its workers were ended.',
   remedy: 'Everything you did is kept.',
 };
-
-/** The first picture is waited for so long. */
-const FIRST_MS = 700;
 
 /** How often the share done is asked for. */
 const PROGRESS_MS = 250;
