@@ -23,7 +23,7 @@ export { bytesOfDds } from './codec/dds/write.ts';
 export { MOST_PAINTED, type PaintedLevel, type ReplacedLevel, type SourceOf } from './sieve/own-levels.ts';
 export { readDds, readDdsLevels } from './codec/dds/read.ts';
 export { colourLevels, textureLevels } from './handoff/texture-levels.ts';
-export { glbNormals, surfaceRaster } from './handoff/map-files.ts';
+export { GLB_SLOTS, leftOutOfGlb } from './handoff/glb-slots.ts';
 export { decodePicture, declaredSize, READABLE_EXTENSIONS, ROWS_FROM_TEXELS } from './codec/decode.ts';
 export { readPng } from './codec/png/read.ts';
 export { filterRows, writePng } from './codec/png/write.ts';

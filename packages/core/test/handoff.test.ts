@@ -12,6 +12,7 @@ import {
   PIECE_DEFAULTS,
   PROFILES,
   readBack,
+  GLB_SLOTS,
   readCardGlb,
   readDds,
   readDdsLevels,
@@ -44,6 +45,20 @@ const doc = (values: Partial<PieceDoc>): PieceDoc => ({
   ...values,
 });
 const failed = (checks: { ok: boolean; what: string }[]) => checks.filter((c) => !c.ok).map((c) => c.what);
+
+interface GltfJson {
+  extensionsUsed: string[];
+  materials: {
+    extensions: {
+      KHR_materials_specular: { specularColorFactor: number[]; specularColorTexture: { index: number } };
+      KHR_materials_diffuse_transmission: {
+        diffuseTransmissionFactor: number;
+        diffuseTransmissionTexture: { index: number };
+        diffuseTransmissionColorTexture: { index: number };
+      };
+    };
+  }[];
+}
 
 describe('maps in a hand-off', () => {
   const own = { width: 20, height: 30 };
@@ -80,7 +95,8 @@ describe('maps in a hand-off', () => {
       mapped,
       tools,
     );
-    const { normal: up, surface } = readCardGlb(file.bytes);
+    const glb = readCardGlb(file.bytes);
+    const [up, surface] = GLB_SLOTS.map((slot) => glb.imageOf((material) => slot.textureOf(material)));
     const directions = (await readPng(up!, platform)).raster;
     expect([...directions.data.subarray(0, 3)]).toEqual([140, 156, 249]);
     const packed = (await readPng(surface!, platform)).raster;
@@ -88,6 +104,47 @@ describe('maps in a hand-off', () => {
     const json = Buffer.from(file.bytes).toString('latin1');
     expect(json).toContain('"metallicFactor":0,"roughnessFactor":1');
     expect(json).toContain('"occlusionTexture":{"index":2}');
+  });
+
+  // KHR_materials_specular and KHR_materials_diffuse_transmission, as Khronos specifies them: F0 is 0.04 times the colour
+  // factor times the texture decoded from sRGB (IEC 61966-2-1); what goes through is the alpha of its texture
+  test('a GLB has specular and translucency, and says which maps it has no place for', async () => {
+    const more = {
+      ...mapped,
+      maps: new Map([...mapped.maps, ['specular', grey(7)], ['translucency', grey(8)]] as const),
+    };
+    const piece = doc({ handOff: { profile: 'glb', pattern: '{piece}', green: 'OpenGL' } });
+    const [file] = await packHandOff(piece, more, tools);
+    const checks = await readBack([file], piece, tools);
+    expect(failed(checks)).toEqual([]);
+    expect(checks.map((c) => c.what)).toEqual(expect.arrayContaining(['specular texture', 'translucency texture']));
+    expect(checks.find((c) => c.what.startsWith('maps without'))?.found).toBe('left out: height');
+    const bytes = Buffer.from(file.bytes);
+    const json = JSON.parse(bytes.subarray(20, 20 + bytes.readUInt32LE(12)).toString()) as GltfJson;
+    expect(json.extensionsUsed).toEqual(['KHR_materials_specular', 'KHR_materials_diffuse_transmission']);
+    const { KHR_materials_specular: mirror, KHR_materials_diffuse_transmission: through } =
+      json.materials[0].extensions;
+    const glb = readCardGlb(file.bytes);
+    const image = async (index: number) =>
+      (
+        await readPng(
+          glb.imageOf(() => ({ index }))!,
+          platform,
+        )
+      ).raster;
+    const shine = await image(mirror.specularColorTexture.index);
+    const linear = (v: number) => (v <= 0.04045 ? v / 12.92 : ((v + 0.055) / 1.055) ** 2.4);
+    for (let i = 0; i < 64; i++) {
+      const reflectance = 0.04 * mirror.specularColorFactor[0] * linear(shine.data[3 * i] / 255);
+      expect(Math.abs(reflectance - 0.08 * (grey(7).data[i] / 255))).toBeLessThan(0.0004);
+    }
+    const alpha = await image(through.diffuseTransmissionTexture.index);
+    expect([through.diffuseTransmissionFactor, alpha.data[3], alpha.data[7]]).toEqual([
+      1,
+      grey(8).data[0],
+      grey(8).data[1],
+    ]);
+    expect(through.diffuseTransmissionColorTexture).toEqual({ index: 0 }); // the colour of the sheet
   });
 
   test('green is turned over for DirectX, 16 bits deep', async () => {

@@ -1,11 +1,10 @@
 import {
   bytesOfDds,
   filterRows,
-  glbNormals,
+  GLB_SLOTS,
   PIECE_DEFAULTS,
   profileOf,
   rasterFor,
-  surfaceRaster,
   type FilePlan,
   type ProfileId,
   type Raster,
@@ -35,7 +34,7 @@ export async function estimateSizes(run: RunResult, profile: ProfileId): Promise
 
 /** What lies in a file; null is left out. */
 function texturesOf(plan: FilePlan, state: RunState): (Raster<Samples> | null)[] {
-  const within = plan.extension === 'glb' ? [glbNormals(state), surfaceRaster(state)] : [];
+  const within = plan.extension === 'glb' ? GLB_SLOTS.map((slot) => slot.raster(state)) : [];
   return [rasterFor(plan, state, ANY_CUTOFF), ...within];
 }
 

@@ -3,41 +3,65 @@ import type { Material } from '../piece/piece-doc.ts';
 /** Roughness of every card until the piece has a map of its own. */
 export const CARD_ROUGHNESS = 0.75;
 
-/** The packed texture of a card: occlusion in red, roughness in green, metalness in blue; those that it holds. */
-export interface PackedSurface {
-  png: Uint8Array;
-  holds: readonly ('occlusion' | 'roughness' | 'metalness')[];
+interface TextureInfo {
+  index: number;
 }
 
-/** Which textures a material has, by their place in the file. */
-export interface TexturePlaces {
-  normal?: number | undefined;
-  packed?: { index: number; holds: PackedSurface['holds'] } | undefined;
+/** The material of glTF 2.0 §5.19, as far as cards use it, with the Khronos extensions for specular and translucency. */
+export interface GltfMaterial {
+  name?: string;
+  alphaMode?: string;
+  alphaCutoff?: number;
+  doubleSided?: boolean;
+  pbrMetallicRoughness: {
+    baseColorTexture: TextureInfo;
+    baseColorFactor?: number[];
+    metallicFactor?: number;
+    roughnessFactor?: number;
+    metallicRoughnessTexture?: TextureInfo;
+  };
+  normalTexture?: TextureInfo;
+  occlusionTexture?: TextureInfo;
+  extensions?: {
+    KHR_materials_specular?: { specularColorFactor: number[]; specularColorTexture: TextureInfo };
+    KHR_materials_diffuse_transmission?: {
+      diffuseTransmissionFactor: number;
+      diffuseTransmissionTexture: TextureInfo;
+      diffuseTransmissionColorTexture: TextureInfo;
+    };
+  };
 }
 
-/** The material of glTF 2.0 §5.19; `alphaCutoff` only where the mode is MASK, as the specification asks. */
+/** What a texture sets in a material. */
+export type MaterialPart = Partial<Omit<GltfMaterial, 'pbrMetallicRoughness'>> & {
+  pbrMetallicRoughness?: Partial<GltfMaterial['pbrMetallicRoughness']>;
+};
+
+/** `alphaCutoff` stands only where the mode is MASK, as the specification asks. */
 export function gltfMaterial(
   name: string,
   { mode, cutoff, doubleSided, opacity }: Material,
-  { normal, packed }: TexturePlaces = {},
-): Record<string, unknown> {
-  const has = (map: PackedSurface['holds'][number]) => packed?.holds.includes(map) ?? false;
+  parts: readonly MaterialPart[] = [],
+): GltfMaterial {
+  const extensions = Object.assign({}, ...parts.map((part) => part.extensions)) as GltfMaterial['extensions'];
+  const surface = Object.assign(
+    {},
+    ...parts.map((part) => part.pbrMetallicRoughness),
+  ) as MaterialPart['pbrMetallicRoughness'];
+  const others = parts.map(({ pbrMetallicRoughness: _, extensions: __, ...part }) => part);
   return {
     name,
     pbrMetallicRoughness: {
       baseColorTexture: { index: 0 },
       ...(opacity < 1 ? { baseColorFactor: [1, 1, 1, opacity] } : {}),
-      // a texture is multiplied by these: what it does not hold is neutral in it
-      metallicFactor: has('metalness') ? 1 : 0,
-      roughnessFactor: has('roughness') ? 1 : CARD_ROUGHNESS,
-      ...(packed && (has('metalness') || has('roughness'))
-        ? { metallicRoughnessTexture: { index: packed.index } }
-        : {}),
+      metallicFactor: 0,
+      roughnessFactor: CARD_ROUGHNESS,
+      ...surface,
     },
-    ...(normal === undefined ? {} : { normalTexture: { index: normal } }),
-    ...(packed && has('occlusion') ? { occlusionTexture: { index: packed.index } } : {}),
+    ...(Object.assign({}, ...others) as Partial<GltfMaterial>),
     alphaMode: mode.toUpperCase(),
     ...(mode === 'mask' ? { alphaCutoff: cutoff } : {}),
     doubleSided,
+    ...(extensions && Object.keys(extensions).length > 0 ? { extensions } : {}),
   };
 }

@@ -1,4 +1,5 @@
 import { SieveError } from '../errors.ts';
+import type { GltfMaterial } from './material.ts';
 
 /** The parts of a GLB that a check of ours compares. */
 export interface ReadGlb {
@@ -10,24 +11,12 @@ export interface ReadGlb {
   };
   /** The base colour image as a file. */
   image: Uint8Array;
-  /** The others that it has. */
-  normal: Uint8Array | null;
-  surface: Uint8Array | null;
+  /** The image of a texture of its material, where there is one. */
+  imageOf(textureOf: (material: GltfMaterial) => { index: number } | undefined): Uint8Array | null;
 }
 
 interface GltfJson {
-  materials: {
-    alphaMode?: string;
-    alphaCutoff?: number;
-    doubleSided?: boolean;
-    pbrMetallicRoughness: {
-      baseColorTexture: { index: number };
-      baseColorFactor?: number[];
-      metallicRoughnessTexture?: { index: number };
-    };
-    normalTexture?: { index: number };
-    occlusionTexture?: { index: number };
-  }[];
+  materials: GltfMaterial[];
   textures: { source: number }[];
   images: { bufferView: number }[];
   bufferViews: { byteOffset?: number; byteLength: number }[];
@@ -58,8 +47,7 @@ export function readCardGlb(bytes: Uint8Array): ReadGlb {
       opacity: material.pbrMetallicRoughness.baseColorFactor?.[3] ?? 1,
     },
     image: imageAt(pbr.baseColorTexture)!,
-    normal: imageAt(material.normalTexture),
-    surface: imageAt(pbr.metallicRoughnessTexture ?? material.occlusionTexture),
+    imageOf: (textureOf) => imageAt(textureOf(material)),
   };
 }
 

@@ -2,7 +2,7 @@ import type { Material } from '../piece/piece-doc.ts';
 import type { CardSurface } from '../card/surface.ts';
 import { tangentsOf } from '../card/tangents.ts';
 import type { Wrap } from '../sieve/mip-filters.ts';
-import { gltfMaterial, type PackedSurface } from './material.ts';
+import { gltfMaterial, type MaterialPart } from './material.ts';
 
 export interface CardGlb {
   name: string;
@@ -11,11 +11,18 @@ export interface CardGlb {
   material: Material;
   /** Base colour with alpha, as a PNG file. */
   base: Uint8Array;
-  /** Directions with green up, as a PNG file. */
-  normal?: Uint8Array;
-  packed?: PackedSurface;
+  /** What lies beside it, in this order. */
+  textures?: readonly CardTexture[];
   /** Beside the texture; clamped where it is left out. */
   wrap?: { across: Wrap; down: Wrap };
+}
+
+/** A texture beside the base colour. */
+export interface CardTexture {
+  label: string;
+  png: Uint8Array;
+  /** What it sets in the material, given its place in the file. */
+  into(index: number): MaterialPart;
 }
 
 const ARRAY_BUFFER = 34962;
@@ -28,19 +35,17 @@ const LINEAR = 9729;
 const LINEAR_MIPMAP_LINEAR = 9987;
 
 /** One card as a binary glTF (glTF 2.0 §4.4): scene, node, mesh, material and the PNGs in one buffer. */
-export function writeCardGlb({ name, surface, material, base, normal, packed, wrap }: CardGlb): Uint8Array {
+export function writeCardGlb({ name, surface, material, base, textures = [], wrap }: CardGlb): Uint8Array {
   const { positions, normals, uvs, indices } = surface.mesh;
   const count = positions.length / 3;
-  const images = [
-    { label: 'base', bytes: base },
-    ...(normal ? [{ label: 'normal', bytes: normal }] : []),
-    ...(packed ? [{ label: 'surface', bytes: packed.png }] : []),
-  ];
-  const placeOf = (label: string) => images.findIndex((image) => image.label === label);
-  const places = {
-    ...(normal ? { normal: placeOf('normal') } : {}),
-    ...(packed ? { packed: { index: placeOf('surface'), holds: packed.holds } } : {}),
-  };
+  const images = [{ label: 'base', bytes: base }, ...textures.map(({ label, png }) => ({ label, bytes: png }))];
+  const written = gltfMaterial(
+    name,
+    material,
+    textures.map((texture, i) => texture.into(1 + i)),
+  );
+  const normal = written.normalTexture !== undefined;
+  const extensionsUsed = Object.keys(written.extensions ?? {});
   const parts: { bytes: Uint8Array; target?: number }[] = [
     { bytes: new Uint8Array(positions.buffer), target: ARRAY_BUFFER },
     { bytes: new Uint8Array(normals.buffer), target: ARRAY_BUFFER },
@@ -58,6 +63,7 @@ export function writeCardGlb({ name, surface, material, base, normal, packed, wr
   });
   const json = {
     asset: { version: '2.0', generator: 'Lithe Sieve' },
+    ...(extensionsUsed.length > 0 ? { extensionsUsed } : {}),
     scene: 0,
     scenes: [{ name, nodes: [0] }],
     nodes: [{ name, mesh: 0 }],
@@ -73,7 +79,7 @@ export function writeCardGlb({ name, surface, material, base, normal, packed, wr
         ],
       },
     ],
-    materials: [gltfMaterial(name, material, places)],
+    materials: [written],
     textures: images.map((_, source) => ({ sampler: 0, source })),
     samplers: [
       {

@@ -22,7 +22,7 @@ export const MAP_FILES: readonly FilePlan[] = OWN_FILES.map((map) => {
 });
 
 /** Occlusion in red, roughness in green, metalness in blue, as glTF 2.0 §3.9.2 and §3.9.3 read them. */
-export const SURFACE_PARTS = ['occlusion', 'roughness', 'metalness'] as const;
+const SURFACE_PARTS = ['occlusion', 'roughness', 'metalness'] as const;
 
 export const SURFACE_FILE: FilePlan = {
   slot: 'surface',

@@ -1,7 +1,8 @@
 import type { DecodedPicture } from '../codec/picture.ts';
 import { cardSurface } from '../card/kinds.ts';
 import { cardOf } from '../piece/has-regions.ts';
-import { writeCardGlb } from '../glb/write.ts';
+import { writeCardGlb, type CardTexture } from '../glb/write.ts';
+import type { MapName } from '../raster/maps.ts';
 import type { PieceDoc } from '../piece/piece-doc.ts';
 import type { DdsFormat } from '../codec/dds/write.ts';
 import type { Picture, Raster, Samples } from '../raster/raster.ts';
@@ -11,7 +12,8 @@ import { distanceField, type FieldDivisor } from '../sieve/distance-field.ts';
 import type { SourceOf } from '../sieve/own-levels.ts';
 import { thresholdByte } from '../sieve/threshold.ts';
 import { fileStem } from './file-name.ts';
-import { glbNormals, MAP_FILES, mapRaster, SURFACE_FILE, SURFACE_PARTS, surfaceRaster } from './map-files.ts';
+import { GLB_SLOTS, leftOutOfGlb, type GlbSlot } from './glb-slots.ts';
+import { MAP_FILES, mapRaster, SURFACE_FILE, surfaceRaster } from './map-files.ts';
 import type { FilePlan } from './file-plan.ts';
 import type { ProfileId } from './profile-id.ts';
 import { storeLevels, textureLevels } from './texture-levels.ts';
@@ -128,8 +130,9 @@ export interface HandOffFile {
   bytes: Uint8Array;
   /** What was written, and must be found in it. */
   raster: Raster<Samples>;
-  /** Of a GLB, the textures beside that one. */
-  textures?: { normal?: Raster; surface?: Raster };
+  /** Of a GLB, the textures beside that one, and maps that it has no place for. */
+  textures?: { slot: GlbSlot; raster: Raster }[];
+  leftOut?: string[];
   /** Of a DDS every level: as it was to be, and as it must be read out of its blocks. */
   levels?: { wanted: Picture[]; read: Picture[] };
 }
@@ -162,21 +165,26 @@ async function packCard(
   state: RunState,
   base: Uint8Array,
   tools: PackTools,
-): Promise<{ bytes: Uint8Array; textures: NonNullable<HandOffFile['textures']> }> {
-  const [normal, surface] = [glbNormals(state), surfaceRaster(state)];
-  const textures = { ...(normal && { normal }), ...(surface && { surface }) };
+): Promise<Pick<HandOffFile, 'bytes' | 'textures' | 'leftOut'>> {
+  const textures = GLB_SLOTS.flatMap((slot) => {
+    const raster = slot.raster(state);
+    return raster ? [{ slot, raster }] : [];
+  });
+  const has = (map: MapName) => state.maps.has(map);
+  const packed: CardTexture[] = [];
+  for (const { slot, raster } of textures) {
+    const png = await tools.encodePng(raster);
+    packed.push({ label: slot.label, png, into: (index) => slot.into(index, has) });
+  }
   const bytes = writeCardGlb({
     name: doc.name,
     surface: cardSurface({ ...cardOf(doc), cardWidth: doc.cardWidth * frameOf(state).share }, state.colour),
     material: doc.material,
     wrap: { across: doc.levels.wrapAcross, down: doc.levels.wrapDown },
     base,
-    ...(normal && { normal: await tools.encodePng(normal) }),
-    ...(surface && {
-      packed: { png: await tools.encodePng(surface), holds: SURFACE_PARTS.filter((map) => state.maps.has(map)) },
-    }),
+    textures: packed,
   });
-  return { bytes, textures };
+  return { bytes, textures, leftOut: leftOutOfGlb(state.maps.keys()) };
 }
 
 /** Writes the files of a profile; a file for a map that the run does not make is left out. */

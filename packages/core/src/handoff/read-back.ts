@@ -36,11 +36,12 @@ export async function readBack(files: readonly HandOffFile[], doc: PieceDoc, too
         const glb = readCardGlb(file.bytes);
         checkMaterial(glb.material, doc, add);
         png = glb.image;
-        for (const [what, raster] of Object.entries(file.textures ?? {})) {
-          const own = glb[what as 'normal' | 'surface'];
-          if (own) checkTexture(what, await tools.decodePng(own), raster, add);
-          else add(`${what} texture`, false, 'missing');
+        for (const { slot, raster } of file.textures ?? []) {
+          const own = glb.imageOf((material) => slot.textureOf(material));
+          if (own) checkTexture(slot.label, await tools.decodePng(own), raster, add);
+          else add(`${slot.label} texture`, false, 'missing');
         }
+        if (file.leftOut?.length) add('maps without a place in glTF', true, `left out: ${file.leftOut.join(', ')}`);
       }
       const decoded = await tools.decodePng(png);
       checkPixels(decoded, file, add);

@@ -5,6 +5,7 @@ import {
   profileOf,
   regionsName,
   keptReadAsColour,
+  leftOutOfGlb,
   mapKind,
   MAPS,
   type FilePlan,
@@ -52,6 +53,10 @@ const rows = computed(() =>
 );
 const written = computed(() => rows.value.filter((row) => row.made));
 const leftOut = computed(() => rows.value.filter((row) => !row.made).map((row) => slotWords(row.file.slot)));
+/** What the run makes and a GLB has no place for. */
+const placeless = computed(() =>
+  profile.value.id === 'glb' ? leftOutOfGlb(engine.maps?.maps.map((m) => m.map) ?? []) : [],
+);
 
 /** A file of the mask alone: what a target keeps of it, and what it keeps that takes its values for colours. */
 const maskAlone = computed(() => {
@@ -102,6 +107,9 @@ watch(
     <template v-if="maskAlone.kept">
       Read as sRGB, {{ percent(maskAlone.kept.asColour) }} would be kept instead of {{ percent(maskAlone.kept.meant) }}.
     </template>
+  </p>
+  <p v-if="placeless.length" class="soft" data-test="placeless">
+    glTF has no place for {{ placeless.join(', ') }}: hand those off as files of their own.
   </p>
   <p v-if="leftOut.length" class="soft" data-test="left-out">
     Left out, since the run makes no such map: {{ leftOut.join(', ') }}.
