@@ -277,7 +277,7 @@ describe('hand-off', () => {
     });
     expect(job.report.ok).toBe(false);
     expect(job.report.checks.filter((c: { ok: boolean }) => !c.ok).map((c: { what: string }) => c.what)).toEqual([
-      'colour as shown',
+      'picture as shown',
       'mask as shown',
     ]);
   });

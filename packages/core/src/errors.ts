@@ -45,8 +45,11 @@ export function isSieveError(error: unknown, code?: SieveErrorCode): error is Si
   return error instanceof SieveError && (code === undefined || error.code === code);
 }
 
-/** Any thrown value as a record; what is not ours gets the code `internal`. */
+/** Any thrown value as a record; what has no code and remedy as ours have gets the code `internal`. */
 export function toPlainError(error: unknown): PlainError {
-  if (error instanceof SieveError) return { code: error.code, message: error.message, remedy: error.remedy };
+  if (error instanceof Error) {
+    const { code, remedy, message } = error as Error & Partial<PlainError>;
+    if (typeof code === 'string' && typeof remedy === 'string') return { code, message, remedy };
+  }
   return { code: 'internal', message: error instanceof Error ? error.message : String(error), remedy: '' };
 }

@@ -66,9 +66,10 @@ const run = (by = 1) => [makeStep('s1', 'from-channel', { channel: 'red' }), lea
 
 describe('a map that a test registers', () => {
   test('goes through the run: later steps leave it, and the steps after it start from it', () => {
-    const result = evaluateRun(run(), { sources });
+    const result = evaluateRun(run(), { sources, keepStates: true });
     expect([...mapsOf(result).keys()]).toEqual(['colour', 'mask', 'lean']);
     expect(result.steps.map((s) => s.changes)).toEqual([['mask'], ['lean'], ['mask']]);
+    expect(result.steps[1].state?.maps.get(lean)).toBeDefined();
     expect(result.steps[2].state?.maps.get(lean)).toBe(result.steps[1].state?.maps.get(lean));
     expect(
       evaluateRun(

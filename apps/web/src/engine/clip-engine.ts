@@ -13,6 +13,7 @@ import {
 } from '@lithe-sieve/core';
 import * as Comlink from 'comlink';
 import type { Answer } from '../workers/types';
+import { valueOf } from './answered';
 import { watch, type Watched } from './watchdog';
 import type {
   ClipFigures,
@@ -173,12 +174,6 @@ export class ClipEngine {
     this.remote = null;
     this.worker = null;
   }
-}
-
-/** What was answered; null where it was overtaken. @throws Error with the remedy, of the error that was answered. */
-function valueOf<T>(answer: Answer<T>): T | null {
-  if (answer && !answer.ok) throw Object.assign(new Error(answer.error.message), { remedy: answer.error.remedy });
-  return answer?.value ?? null;
 }
 
 /** After the last change; a drag of the cutoff sends changes faster than this. */

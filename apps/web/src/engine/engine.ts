@@ -28,6 +28,7 @@ import type {
   Thumb,
   ViewResult,
 } from '../workers/types';
+import { valueNeeded, valueOf } from './answered';
 import { EnginePictures } from './pictures';
 import { endSide, makeSide, type Side } from './side';
 import { DONE, STEP } from '../workers/shared-places';
@@ -172,9 +173,7 @@ export class Engine {
 
   /** The pictures of a layered file as files of their own; null where it is none. */
   async layersOf(file: Blob): Promise<Layer[] | null> {
-    const answer = await this.full.remote.layersOf(new Uint8Array(await file.arrayBuffer()));
-    if (answer && !answer.ok) throw Object.assign(new Error(answer.error.message), answer.error);
-    return answer?.value ?? null;
+    return valueOf(await this.full.remote.layersOf(new Uint8Array(await file.arrayBuffer())));
   }
 
   /** What a piece that is not open is computed from. */
@@ -190,17 +189,13 @@ export class Engine {
   /** The mask of a piece, computed in full, as a grey PNG. */
   async maskFileOf(doc: PieceDoc, byHand: readonly Stroke[]): Promise<{ bytes: Uint8Array; share: number }> {
     await this.bringAllOf(doc, byHand);
-    const answer = await this.full.remote.maskFile(requestOf(doc, newestTurn(this.full.newest)));
-    if (answer?.ok) return answer.value;
-    throw new Error(answer ? answer.error.message : 'Another change came first. Choose it again.');
+    return valueNeeded(await this.full.remote.maskFile(requestOf(doc, newestTurn(this.full.newest))));
   }
 
   /** A piece as a part to grow from, computed in full, as a PNG. */
   async partFileOf(doc: PieceDoc, byHand: readonly Stroke[]): Promise<PartFile> {
     await this.bringAllOf(doc, byHand);
-    const answer = await this.full.remote.partFile(requestOf(doc, newestTurn(this.full.newest)));
-    if (answer?.ok) return answer.value;
-    throw new Error(answer ? answer.error.message : 'Another change came first. Choose it again.');
+    return valueNeeded(await this.full.remote.partFile(requestOf(doc, newestTurn(this.full.newest))));
   }
 
   /** Colour and alpha of a result at view size, as a PNG, see `workers/view-file.ts`; null where it cannot be had. */
@@ -212,17 +207,13 @@ export class Engine {
   /** The two colours that a piece is mostly of. */
   async coloursOf(doc: PieceDoc, byHand: readonly Stroke[]): Promise<[Rgb, Rgb]> {
     await this.bringAllOf(doc, byHand);
-    const answer = await this.full.remote.coloursOf(requestOf(doc, newestTurn(this.full.newest)));
-    if (answer?.ok) return answer.value;
-    throw new Error(answer ? answer.error.message : 'Another change came first. Choose it again.');
+    return valueNeeded(await this.full.remote.coloursOf(requestOf(doc, newestTurn(this.full.newest))));
   }
 
   /** Lays the parts of an atlas side by side. @param keep - What is placed stays. */
   async pack(recipe: Recipe, keep: boolean): Promise<AtlasPacking> {
     await this.pictures.bringParts(recipe);
-    const answer = await this.full.remote.pack(JSON.parse(JSON.stringify(recipe)) as Recipe, keep);
-    if (answer?.ok) return answer.value;
-    throw Object.assign(new Error(answer?.error.message ?? 'Another change came first.'), answer?.error);
+    return valueNeeded(await this.full.remote.pack(JSON.parse(JSON.stringify(recipe)) as Recipe, keep));
   }
 
   /**

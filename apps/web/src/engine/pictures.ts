@@ -2,12 +2,14 @@ import {
   declaredSize,
   halvingsTo,
   partFiles,
+  toPlainError,
   type Picture,
   type Recipe,
   type SourceRef,
   type Stroke,
 } from '@lithe-sieve/core';
 import { fetchSourceBytes } from '../api/sources.api';
+import { AnsweredError, valueNeeded } from './answered';
 import type { Side } from './side';
 
 /** Longest side of what first updates are computed on. */
@@ -83,10 +85,9 @@ export class EnginePictures {
         if (i === 0) await this.useHalvings(halvingsTo(VIEW_SIDE, recipe));
         continue; // the workers grow it when a run asks for it
       }
-      const picture = await this.picture(sha256).catch((error: Error) => {
-        throw Object.assign(new Error(`${fileName}: ${error.message}`), {
-          remedy: (error as { remedy?: string }).remedy,
-        });
+      const picture = await this.picture(sha256).catch((error: unknown) => {
+        const plain = toPlainError(error);
+        throw new AnsweredError({ ...plain, message: `${fileName}: ${plain.message}` });
       });
       await this.adopt(sha256, picture, i === 0);
     }
@@ -140,17 +141,13 @@ export class EnginePictures {
   }
 
   private async grow(key: string, recipe: Recipe): Promise<Picture> {
-    const answer = await this.full.remote.grow(key, JSON.parse(JSON.stringify(recipe)) as Recipe);
-    if (answer?.ok) return answer.value;
-    throw answer ? Object.assign(new Error(answer.error.message), answer.error) : new Error('cancelled');
+    return valueNeeded(await this.full.remote.grow(key, JSON.parse(JSON.stringify(recipe)) as Recipe));
   }
 
   private async decode(sha256: string, from: Uint8Array | Promise<Uint8Array>): Promise<Picture> {
     const bytes = await from;
     this.note(sizeOf(bytes)); // before the worker is silent over it
-    const answer = await this.full.remote.prepare(sha256, bytes);
-    if (answer?.ok) return answer.value;
-    throw answer ? Object.assign(new Error(answer.error.message), answer.error) : new Error('cancelled');
+    return valueNeeded(await this.full.remote.prepare(sha256, bytes));
   }
 }
 

@@ -3,6 +3,7 @@ import { defineStore } from 'pinia';
 import { ref, shallowRef, watch } from 'vue';
 import { local } from '../document/local';
 import type { Backdrop, MapLook, SheetMode } from '../features/stage/drawing/messages';
+import { WHOLE_CARD } from '../features/stage/poses';
 
 /** A tile of the clip stretch. */
 export type ClipTile = 'material' | 'levels' | 'breaks' | 'storage';
@@ -30,7 +31,7 @@ export const useBenchStore = defineStore('bench', () => {
   /** Whether soft texels that are dropped are marked on the Sheet. */
   const softMarked = ref(true);
   /** Distance of the camera in card sides; the Stand shows it in metres. */
-  const distance = ref(1.9);
+  const distance = ref(WHOLE_CARD);
   /** What a press gives while a step asks; null: a drag pans. */
   const picking = ref<Picking | null>(null);
   /** A place to show close up on the Sheet; set again each time it is asked for. */

@@ -107,13 +107,12 @@ useKeys('Sheet', [
         <ElOption v-for="l in MAP_LOOKS" :key="l" :value="l" :label="l" />
       </ElSelect>
     </span>
+    <label v-if="shown === 'kept'" class="legend" title="Soft texels that the cutoff drops (Alt + E)"
+      ><input v-model="bench.softMarked" type="checkbox" data-test="soft-marked" /><i aria-hidden="true" />soft</label
+    >
   </div>
   <div class="foot">
     <span data-test="readout">{{ readout }}</span>
-    <label v-if="shown === 'kept'" class="legend" title="Soft texels that the cutoff drops (Alt + E)" @pointerdown.stop
-      ><input v-model="bench.softMarked" type="checkbox" data-test="soft-marked" /><i aria-hidden="true" />soft,
-      dropped</label
-    >
     <span class="tools" @pointerdown.stop>
       <span v-if="tooLarge">drawn at {{ stage?.graphics.maxSide }}, computed in full</span>
       <button title="Zoom to what is kept (8)" @click="fitKept">fit kept</button>

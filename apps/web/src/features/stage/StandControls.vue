@@ -8,7 +8,7 @@ import { useEngineStore } from '../../stores/engine.store';
 import { usePieceStore } from '../../stores/piece.store';
 import type { Backdrop } from './drawing/messages';
 import { useKeptPlace } from './kept-place';
-import { WHOLE_CARD } from './looks';
+import { WHOLE_CARD } from './poses';
 import type { Stage } from './stage';
 
 /** How the renderer treats the card, and from where it is seen. */

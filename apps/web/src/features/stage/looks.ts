@@ -1,4 +1,5 @@
 import { useBenchStore } from '../../stores/bench.store';
+import { WHOLE_CARD } from './poses';
 import type { MapLook, SheetMode } from './drawing/messages';
 import type { SheetLook } from './sheet-pose';
 import type { Stage } from './stage';
@@ -47,6 +48,3 @@ export function useLooks() {
 
   return { lookAgain, lookAsLeft };
 }
-
-/** Card sides from which a card is seen whole. */
-export const WHOLE_CARD = 1.9;

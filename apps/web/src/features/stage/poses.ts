@@ -1,3 +1,6 @@
+/** Card sides from which a card is seen whole on the Stand. */
+export const WHOLE_CARD = 1.9;
+
 export interface Point {
   x: number;
   y: number;

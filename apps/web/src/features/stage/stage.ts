@@ -1,5 +1,4 @@
 import {
-  CLIP_DRAWING_DEFAULTS,
   type CardSurface,
   type Change,
   type ClipDrawing,
@@ -15,6 +14,7 @@ import { tellTiming } from '../../engine/timing';
 import { watch, type Watched } from '../../engine/watchdog';
 import type { Backdrop, FromDrawing, MapLook, Scenery, SheetMode, ToDrawing, ViewName } from './drawing/messages';
 import type { Viewport } from './poses';
+import { SCENERY_DEFAULTS } from './drawing/scenery-defaults';
 import { SheetPose } from './sheet-pose';
 import { StandPose } from './stand-pose';
 
@@ -61,13 +61,8 @@ export class Stage {
   private frame = 0;
   private canvasSize = { width: 0, height: 0 };
   private views: Record<ViewName, Viewport> = { sheet: nowhere(), stand: nowhere() };
-  private sheetMode: SheetMode = 'kept';
-  private mapLook: MapLook = 'whole';
-  private beneath = false;
-  private material: Scenery['material'] = { mode: 'mask', cutoff: 0.5, opacity: 1, doubleSided: true };
-  private drawn: ClipDrawing = CLIP_DRAWING_DEFAULTS;
-  private backdrop: Backdrop = 'shore';
-  private softMarked = true;
+  /** How both are looked at. */
+  private looked: Pick<Scenery, keyof typeof SCENERY_DEFAULTS> = SCENERY_DEFAULTS;
 
   constructor() {
     this.holder.className = 'drawing';
@@ -209,22 +204,19 @@ export class Stage {
     { by, samples }: ClipDrawing,
     beneath = false,
   ): void {
-    this.sheetMode = sheetMode;
-    this.mapLook = mapLook;
-    this.beneath = beneath;
-    this.drawn = { by, samples };
-    this.material = { mode, cutoff, opacity, doubleSided };
+    const material = { mode, cutoff, opacity, doubleSided };
+    this.looked = { ...this.looked, sheetMode, mapLook, beneath, drawn: { by, samples }, material };
     this.invalidate('sheet', 'stand');
   }
 
   setBackdrop(backdrop: Backdrop): void {
-    this.backdrop = backdrop;
+    this.looked = { ...this.looked, backdrop };
     this.invalidate('stand');
   }
 
   /** See {@link Scenery}. */
   markSoft(marked: boolean): void {
-    this.softMarked = marked;
+    this.looked = { ...this.looked, softMarked: marked };
     this.invalidate('sheet');
   }
 
@@ -250,13 +242,7 @@ export class Stage {
       views: this.views,
       sheet: this.sheet.look,
       stand: this.stand.look,
-      sheetMode: this.sheetMode,
-      mapLook: this.mapLook,
-      beneath: this.beneath,
-      softMarked: this.softMarked,
-      material: this.material,
-      drawn: this.drawn,
-      backdrop: this.backdrop,
+      ...this.looked,
     };
     this.send({ tell: 'show', scenery, stale: [...this.stale] });
     this.stale.clear();

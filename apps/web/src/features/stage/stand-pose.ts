@@ -1,6 +1,6 @@
 import { cardSurface, type CardSurface, type Vec3 } from '@lithe-sieve/core';
 import { PerspectiveCamera, Vector3 } from 'three';
-import { clamp, type Point, type Size } from './poses';
+import { clamp, WHOLE_CARD, type Point, type Size } from './poses';
 
 const FIELD_OF_VIEW = 34;
 /** Times as far as the card is nearly at the horizon. */
@@ -33,7 +33,7 @@ const FROM_THE_FRONT: StandPlace = { azimuth: 0.42, elevation: 0.16, aim: null }
 export class StandPose {
   private azimuth = FROM_THE_FRONT.azimuth;
   private elevation = FROM_THE_FRONT.elevation;
-  private distance = 1.9;
+  private distance = WHOLE_CARD;
   private card = cardSurface({ cardWidth: 1 }, { width: 1, height: 1 });
   /** A place of the picture that is looked at instead of the middle of the card. */
   private aim: { u: number; v: number } | null = null;

@@ -2,7 +2,6 @@
 import { STORAGE_NAMES, STORAGES, type Storage } from '@lithe-sieve/core';
 import { computed, onBeforeUnmount, watch } from 'vue';
 import TroubleNote from '../../components/TroubleNote.vue';
-import { inMegabytes } from '../../components/megabytes';
 import { useBenchStore } from '../../stores/bench.store';
 import { useStorageStore } from '../../stores/storage.store';
 
@@ -23,6 +22,12 @@ const lines = computed(() =>
     ];
   }),
 );
+/** One unit for all, in which none comes to nothing. */
+const unit = computed(() => (lines.value.some((line) => line.bytes >= 1e6) ? 'MB' : 'kB'));
+function sizeOf(bytes: number): string {
+  const size = bytes / (unit.value === 'MB' ? 1e6 : 1e3);
+  return size.toFixed(size < 10 ? 2 : 1);
+}
 const isShown = (storage: Storage, by: string) => store.shown?.storage === storage && store.shown.by === by;
 const isMarked = (storage: Storage, by: string) => store.marked?.storage === storage && store.marked.by === by;
 
@@ -82,7 +87,7 @@ function mark(storage: Storage, by: 'exact' | 'plain'): void {
     <thead>
       <tr>
         <th scope="col">format</th>
-        <th scope="col">size</th>
+        <th scope="col">{{ unit }}</th>
         <th scope="col">flips</th>
         <th scope="col">alpha</th>
         <th scope="col">colour</th>
@@ -101,7 +106,7 @@ function mark(storage: Storage, by: 'exact' | 'plain'): void {
             {{ line.label }}
           </button>
         </th>
-        <td>{{ line.by === 'exact' ? inMegabytes(line.bytes) : '' }}</td>
+        <td>{{ line.by === 'exact' ? sizeOf(line.bytes) : '' }}</td>
         <td>
           <button
             v-if="line.flips > 0"
@@ -147,7 +152,7 @@ thead th:first-child {
 }
 
 th.plain {
-  padding-left: 12px;
+  padding-left: 8px;
   font-weight: 400;
 }
 

@@ -1,7 +1,6 @@
 import {
   boundsOf,
   boxOfChange,
-  CLIP_DRAWING_DEFAULTS,
   colourMips,
   mapKind,
   meshSurface,
@@ -16,6 +15,7 @@ import {
 import * as THREE from 'three';
 import type { Viewport } from '../poses';
 import type { FromDrawing, Scenery, ViewName } from './messages';
+import { SCENERY_DEFAULTS } from './scenery-defaults';
 import { SheetView } from './sheet-view';
 import { StandView } from './stand-view';
 import { LevelTexture } from './textures';
@@ -290,11 +290,5 @@ const WARMING: Scenery = {
   views: { sheet: { x: 0, y: 0, width: 32, height: 32 }, stand: { x: 32, y: 0, width: 32, height: 32 } },
   sheet: { centre: { x: 0.5, y: 0.5 }, zoom: 1, picture: { width: 1, height: 1 } },
   stand: { azimuth: 0, elevation: 0, distance: 2, middle: [0, 0.5, 0] },
-  sheetMode: 'kept',
-  mapLook: 'whole',
-  beneath: false,
-  softMarked: true,
-  material: { mode: 'mask', cutoff: 0.5, opacity: 1, doubleSided: true },
-  drawn: CLIP_DRAWING_DEFAULTS,
-  backdrop: 'shore',
+  ...SCENERY_DEFAULTS,
 };

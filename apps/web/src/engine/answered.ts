@@ -1,0 +1,27 @@
+import type { PlainError } from '@lithe-sieve/core';
+import type { Answer } from '../workers/types';
+
+/** An error that came as an answer of a worker: its code and its remedy stay. */
+export class AnsweredError extends Error implements PlainError {
+  readonly code: string;
+  readonly remedy: string;
+
+  constructor({ code, message, remedy }: PlainError) {
+    super(message);
+    this.code = code;
+    this.remedy = remedy;
+  }
+}
+
+/** What was answered; null where a newer request overtook it. @throws AnsweredError */
+export function valueOf<T>(answer: Answer<T>): T | null {
+  if (answer && !answer.ok) throw new AnsweredError(answer.error);
+  return answer?.value ?? null;
+}
+
+/** The same, where being overtaken is a failure too. @throws AnsweredError `cancelled` */
+export function valueNeeded<T>(answer: Answer<T>): T {
+  const overtaken = { code: 'cancelled', message: 'Another change came first.', remedy: 'Choose it again.' };
+  if (!answer) throw new AnsweredError(overtaken);
+  return valueOf(answer) as T;
+}
