@@ -14,6 +14,7 @@ import {
   type Vec3,
 } from '../src/index.ts';
 import type { CardOf } from '../src/card/kinds.ts';
+import { indicesOf, meshSurface } from '../src/card/surface.ts';
 import { writeCardGlb } from '../src/glb/write.ts';
 import { bentStrip } from './helpers/bent.ts';
 import { deflate } from './helpers/node-codecs.ts';
@@ -87,6 +88,37 @@ describe.each(SURFACES)('a %s card', (_, surface) => {
     });
     expect(Buffer.compare(readCardGlb(bytes).image, png)).toBe(0);
   });
+});
+
+// more vertices than 16 bits count, in views of a larger buffer; the validator and the bytes of the file say what it holds
+test('a mesh of 90,000 vertices is written exactly, with indices of 32 bits', async () => {
+  const side = 300;
+  const count = side * side;
+  const buffer = new Float32Array(8 * count + 7).fill(9); // what lies around the views is not theirs
+  const views = [3, 3, 2].map((n, k) => buffer.subarray([1, 3 * count + 2, 6 * count + 3][k], [1, 3 * count + 2, 6 * count + 3][k] + n * count)); // prettier-ignore
+  const [positions, normals, uvs] = views;
+  for (let i = 0; i < count; i++) {
+    const [u, v] = [(i % side) / (side - 1), Math.floor(i / side) / (side - 1)];
+    positions.set([u - 0.5, 1 - v, 0], 3 * i);
+    normals.set([0, 0, 1], 3 * i);
+    uvs.set([u, v], 2 * i);
+  }
+  const triangles: number[] = [];
+  for (let y = 0; y + 1 < side; y++) {
+    for (let x = 0, i = y * side; x + 1 < side; x++, i++) {
+      triangles.push(i, i + side, i + 1, i + 1, i + side, i + side + 1);
+    }
+  }
+  const surface = meshSurface({ positions, normals, uvs, indices: indicesOf(count, triangles) });
+  const png = await writePng(noisePicture(1, 8, 8), deflate);
+  const bytes = writeCardGlb({ name: 'Fine', surface, material: PIECE_DEFAULTS.material, base: png });
+  const { issues, info } = await validateBytes(bytes);
+  expect([issues.numErrors, issues.numWarnings]).toEqual([0, 0]);
+  expect(info).toMatchObject({ totalVertexCount: count, totalTriangleCount: triangles.length / 3 });
+  const bin = Buffer.from(bytes).subarray(28 + Buffer.from(bytes).readUInt32LE(12));
+  expect(bin.subarray(0, 12 * count).equals(Buffer.from(positions.slice().buffer))).toBe(true);
+  const at = 12 * count + 12 * count + 8 * count;
+  expect(bin.readUInt32LE(at + 4 * (triangles.length - 1))).toBe(count - 1);
 });
 
 describe('a set of cards', () => {

@@ -3,7 +3,7 @@ import { cosine, sine } from '../math/trigonometry.ts';
 import type { AtlasPlace } from '../recipe/atlas/atlas.ts';
 import type { Recipe } from '../recipe/recipe.ts';
 import { ONE_CARD, type CardSet, type SetKind } from './set.ts';
-import { meshSurface, type CardSurface } from './surface.ts';
+import { indicesOf, meshSurface, type CardSurface, type SurfaceMesh } from './surface.ts';
 
 /** Metres. */
 export interface CardSize {
@@ -112,11 +112,17 @@ function cardAt({ width, height, uvs }: Leaf, { turn = 0, x = 0, z = 0, mirrored
   };
 }
 
-function joined(cards: readonly Corners[]) {
+function joined(cards: readonly Corners[]): SurfaceMesh {
+  const indices: number[] = [];
+  let first = 0;
+  for (const card of cards) {
+    for (const i of card.indices) indices.push(first + i);
+    first += card.positions.length / 3;
+  }
   return {
     positions: Float32Array.from(cards.flatMap((c) => c.positions)),
     normals: Float32Array.from(cards.flatMap((c) => c.normals)),
     uvs: Float32Array.from(cards.flatMap((c) => c.uvs)),
-    indices: Uint16Array.from(cards.flatMap((c, k) => c.indices.map((i) => i + 4 * k))),
+    indices: indicesOf(first, indices),
   };
 }

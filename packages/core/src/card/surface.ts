@@ -10,8 +10,13 @@ export interface SurfaceMesh {
   /** Of length 1. */
   normals: Float32Array;
   uvs: Float32Array;
-  /** Three a triangle. */
-  indices: Uint16Array;
+  /** Three a triangle; of 32 bits where there are more vertices than 16 count. */
+  indices: Uint16Array | Uint32Array;
+}
+
+/** As narrow as so many vertices allow. */
+export function indicesOf(vertices: number, indices: ArrayLike<number>): SurfaceMesh['indices'] {
+  return vertices > 0xffff ? Uint32Array.from(indices) : Uint16Array.from(indices);
 }
 
 export interface Ray {

@@ -29,6 +29,7 @@ const ARRAY_BUFFER = 34962;
 const ELEMENT_ARRAY_BUFFER = 34963;
 const FLOAT = 5126;
 const UNSIGNED_SHORT = 5123;
+const UNSIGNED_INT = 5125;
 /** glTF 2.0 §5.26, as OpenGL numbers them. */
 const SAMPLED: Record<Wrap, number> = { clamp: 33071, repeat: 10497, mirror: 33648 };
 const LINEAR = 9729;
@@ -47,11 +48,11 @@ export function writeCardGlb({ name, surface, material, base, textures = [], wra
   const normal = written.normalTexture !== undefined;
   const extensionsUsed = Object.keys(written.extensions ?? {});
   const parts: { bytes: Uint8Array; target?: number }[] = [
-    { bytes: new Uint8Array(positions.buffer), target: ARRAY_BUFFER },
-    { bytes: new Uint8Array(normals.buffer), target: ARRAY_BUFFER },
-    { bytes: new Uint8Array(uvs.buffer), target: ARRAY_BUFFER },
-    { bytes: new Uint8Array(indices.buffer), target: ELEMENT_ARRAY_BUFFER },
-    ...(normal ? [{ bytes: new Uint8Array(tangentsOf(surface.mesh).buffer), target: ARRAY_BUFFER }] : []),
+    { bytes: bytesOf(positions), target: ARRAY_BUFFER },
+    { bytes: bytesOf(normals), target: ARRAY_BUFFER },
+    { bytes: bytesOf(uvs), target: ARRAY_BUFFER },
+    { bytes: bytesOf(indices), target: ELEMENT_ARRAY_BUFFER },
+    ...(normal ? [{ bytes: bytesOf(tangentsOf(surface.mesh)), target: ARRAY_BUFFER }] : []),
   ];
   const firstImage = parts.length;
   parts.push(...images.map(({ bytes }) => ({ bytes })));
@@ -98,7 +99,12 @@ export function writeCardGlb({ name, surface, material, base, textures = [], wra
       { bufferView: 0, componentType: FLOAT, count, type: 'VEC3', ...surface.bounds },
       { bufferView: 1, componentType: FLOAT, count, type: 'VEC3' },
       { bufferView: 2, componentType: FLOAT, count, type: 'VEC2' },
-      { bufferView: 3, componentType: UNSIGNED_SHORT, count: indices.length, type: 'SCALAR' },
+      {
+        bufferView: 3,
+        componentType: indices instanceof Uint32Array ? UNSIGNED_INT : UNSIGNED_SHORT,
+        count: indices.length,
+        type: 'SCALAR',
+      },
       ...(normal ? [{ bufferView: 4, componentType: FLOAT, count, type: 'VEC4' }] : []),
     ],
     bufferViews,
@@ -109,6 +115,11 @@ export function writeCardGlb({ name, surface, material, base, textures = [], wra
     parts.map((p) => p.bytes),
     length,
   );
+}
+
+/** Of the view alone, whatever else its buffer holds. */
+function bytesOf({ buffer, byteOffset, byteLength }: ArrayBufferView): Uint8Array {
+  return new Uint8Array(buffer, byteOffset, byteLength);
 }
 
 function padded(length: number): number {
