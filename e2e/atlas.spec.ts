@@ -17,7 +17,7 @@ import {
 } from '@lithe-sieve/core';
 import {
   ask,
-  choose,
+  choosePiece,
   decodePng,
   docOf,
   downloadZip,
@@ -71,10 +71,10 @@ test('an atlas is packed of a piece and three variations of another, keeps place
   await typeNumber(page, 'Width, texels', '256');
   await typeNumber(page, 'Height, texels', '256');
 
-  await choose(page, 'atlas-piece', 'Bent leaf');
+  await choosePiece(page, 'atlas-piece', 'Bent leaf');
   await packed(page, 1);
   await typeNumber(page, 'Variations of it', '3');
-  await choose(page, 'atlas-piece', 'Small spray');
+  await choosePiece(page, 'atlas-piece', 'Small spray');
   await packed(page, 4);
   await expect(page.getByTestId('packing')).toContainText('boxes would use');
   await settled(page);
@@ -130,7 +130,7 @@ test('a piece is cut by the holes of another at their size in millimetres, and o
     ],
   );
   await page.getByTestId('step-cut-by-piece').locator('.face').click();
-  await choose(page, 'cut-by', 'Net to cut by');
+  await choosePiece(page, 'cut-by', 'Net to cut by');
   await expect(page.getByTestId('cut-newest')).toBeVisible();
   // the card is 500 mm wide, the net 100: five times its 4 × 4 holes each way
   const share = 1 - (16 / 25) ** 2;

@@ -103,6 +103,12 @@ export async function choose(page: Page, testId: string, option: string): Promis
   await page.getByRole('option', { name: option, exact: true }).click();
 }
 
+/** A piece in a list of pieces, which names each with its picture and when it was changed. */
+export async function choosePiece(page: Page, testId: string, name: string): Promise<void> {
+  await page.getByTestId(testId).click();
+  await page.getByRole('option', { name: new RegExp(`^${name} ?(changed|handed off) `) }).click();
+}
+
 /** Where a place of the picture is seen on the fitted Sheet. */
 export async function seenAt(page: Page, u: number, v: number): Promise<{ x: number; y: number }> {
   const box = (await page.getByTestId('sheet').boundingBox())!;

@@ -4,6 +4,7 @@ import { drawLeafScan } from '@lithe-sieve/demo';
 import {
   addPiece,
   choose,
+  choosePiece,
   dropFiles,
   expectTexels,
   openLeaf,
@@ -185,7 +186,7 @@ test('the mask of another piece, placed over this one', async ({ page }) => {
     .getByRole('menuitem')
     .filter({ hasText: /^From other piece/ })
     .click();
-  await choose(page, 'piece', 'first_leaf');
+  await choosePiece(page, 'piece', 'first_leaf');
   await expect(page.getByTestId('source')).toHaveCount(2);
   await typeNumber(page, 'Rotation, degrees', '30');
   await typeNumber(page, 'Across, texels', '12');

@@ -5,6 +5,7 @@ import { BREAK, count, holes, ONE, openBroken, press, scan, share, SIDE, tool, w
 import {
   addPiece,
   choose,
+  choosePiece,
   computed,
   decodePng,
   downloadZip,
@@ -221,7 +222,7 @@ test('a pen: every point of its way with its pressure, the tip from another piec
   const sheet = await seenAt(page, 0.4, 0.4);
   await page.mouse.click(sheet.x, sheet.y);
   await expect(page.getByText('Choose the piece whose mask is the tip')).toBeVisible();
-  await choose(page, 'tip-piece', 'tip_leaf');
+  await choosePiece(page, 'tip-piece', 'tip_leaf');
   await expect(page.getByTestId('tip-piece')).toContainText('tip_leaf');
   await typeNumber(page, 'Diameter, texels', '30');
   await scribble(page, [0.4, 0.4], [0.55, 0.45]);
