@@ -35,26 +35,24 @@ test('a hand-off that runs is found again, and a deleted piece is restored in th
   await expect(page.getByTestId('verdict')).toContainText('Every check passed', { timeout: 90_000 });
 
   await page.getByRole('link', { name: 'Stock', exact: true }).click();
-  await page.getByRole('textbox', { name: 'Search pieces' }).fill('Torn awning');
-  await page.getByRole('textbox', { name: 'Search pieces' }).fill('');
   const cards = () =>
     page
       .getByRole('link', { name: /^Open / })
       .evaluateAll((all) =>
         Object.fromEntries(all.map((a) => [a.getAttribute('aria-label')!, JSON.stringify(a.getBoundingClientRect())])),
       );
-  await page.getByRole('button', { name: 'Delete Torn awning' }).hover();
+  await page.getByRole('button', { name: 'Delete large_leaf' }).hover();
   const before = await cards();
-  await page.getByRole('button', { name: 'Delete Torn awning' }).click();
-  await expect(page.getByTestId('gone')).toContainText('Torn awning is deleted.');
-  delete before['Open Torn awning'];
+  await page.getByRole('button', { name: 'Delete large_leaf' }).click();
+  await expect(page.getByTestId('gone')).toContainText('large_leaf is deleted.');
+  delete before['Open large_leaf'];
   expect(await cards()).toEqual(before); // no other bin came under the pointer
   await page.getByRole('link', { name: 'Studio', exact: true }).click();
-  const deleted = page.getByTestId('deleted').locator('li', { hasText: 'Torn awning' });
+  const deleted = page.getByTestId('deleted').locator('li', { hasText: 'large_leaf' });
   await deleted.getByRole('button', { name: 'Restore' }).click();
   await expect(deleted).toHaveCount(0);
   await page.getByRole('link', { name: 'Stock', exact: true }).click();
-  await openFromStock(page, 'Torn awning');
+  await openFromStock(page, 'large_leaf');
 });
 
 test('a step that does nothing without presses asks for one; the strip stays as high; who leaves early hears of it', async ({

@@ -64,7 +64,7 @@ test('a tuft is grown, shaped by its handles, a blade is pinned; the Sheet shows
   const inList = page.getByRole('button', { name: `Blade ${pin.blade + 1}: show its handles` });
   await expect(inList).toHaveAttribute('aria-pressed', 'true');
   await expectAccessible(page, 'a tuft with a pinned blade');
-  const ground = await seenAt(page, 0.04, 0.5);
+  const ground = await seenAt(page, 0.03, 0.04);
   await page.mouse.click(ground.x, ground.y);
   await expect(page.getByTestId('pin-mark')).not.toHaveClass(/on/);
   await expect(page.locator('[data-handle="blade tip"]')).toHaveCount(0);

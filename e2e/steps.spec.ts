@@ -35,16 +35,23 @@ const TRAYS: Partial<Record<StepKindName, (page: Page) => Promise<void>>> = {
     await page.getByText('connected', { exact: true }).click();
   },
   'from-touch': async (page) => {
-    await page.getByTestId('touch').click();
-    await touch(page, 0.06, 0.06);
+    await touch(page, 0.06, 0.06); // it asks for a point as soon as it is inserted
+    await expect(page.locator('.touches')).not.toContainText('none yet');
     await typeNumber(page, 'Tolerance', '0.15');
   },
   'from-backdrop': (page) => typeNumber(page, 'Tolerance', '0.13'),
   'from-strokes': async (page) => {
+    await page.keyboard.press('Escape'); // it asks for a scribble as soon as it is inserted
+    await expect(page.getByText('Esc ends it.')).toHaveCount(0);
     const { x, y } = await seenAt(page, 0.06, 0.5);
     const backdrop = async () =>
       (await page.screenshot({ clip: { x: x - 8, y: y - 8, width: 16, height: 16 } })).toString('base64');
-    const bled = await backdrop();
+    let bled = '';
+    const isStill = async () => {
+      const before = bled;
+      return (bled = await backdrop()) === before;
+    };
+    await expect.poll(isStill, { intervals: [300] }).toBe(true);
     await page.getByTestId('scribble-keep').click();
     await expect.poll(backdrop).not.toBe(bled); // the picture itself shows under the linen while points are given
     await page.keyboard.press('Escape');
@@ -214,8 +221,6 @@ test('by keys alone: a region is touched in the middle of the Sheet, strays are 
     await settled(page);
   };
   await insert('From touch');
-  await page.getByTestId('touch').focus();
-  await page.keyboard.press('Space');
   await page.getByTestId('sheet').focus();
   await page.keyboard.press('Enter');
   await expect(page.locator('.touches')).toContainText('128, 128');

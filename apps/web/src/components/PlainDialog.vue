@@ -3,7 +3,7 @@ import { nextTick } from 'vue';
 
 defineOptions({ inheritAttrs: false });
 
-/** A dialogue whose heading is no banner of the page: the library draws it as a header element. */
+/** A dialogue whose heading is no banner of the page: the library draws it as a header element, of one that is open from the start later. */
 async function plainHeading(): Promise<void> {
   await nextTick();
   for (const header of document.querySelectorAll('header.el-dialog__header'))
@@ -12,7 +12,7 @@ async function plainHeading(): Promise<void> {
 </script>
 
 <template>
-  <ElDialog v-bind="$attrs" @open="plainHeading">
+  <ElDialog v-bind="$attrs" @open="plainHeading" @opened="plainHeading">
     <slot />
     <template v-if="$slots['footer']" #footer><slot name="footer" /></template>
   </ElDialog>

@@ -92,7 +92,7 @@ export function useHandOff(id: () => string) {
       refused.value = error as ApiError;
       if ((error as ApiError).status === 404) return; // else it is asked again: the server may be back
     }
-    if (running.value) timer = setTimeout(() => void poll(), POLL_MS);
+    if (running.value && !left) timer = setTimeout(() => void poll(), POLL_MS);
   }
 
   async function cancel(): Promise<void> {
