@@ -200,8 +200,9 @@ test('the Stand clips what core’s mip levels say, one texel of a level on one 
     const distance = HEIGHT / side / (2 * Math.tan((FIELD_OF_VIEW * Math.PI) / 360));
     const stand = { azimuth: 0, elevation: 0, distance, middle: [0, 0.5, 0] };
     const shown = async (data: Uint8Array, cutoff = 0.5) => {
-      await canvas.setMap('mask', { ...mask, data });
+      // the map last: the Stand that is drawn with it has this cutoff
       await canvas.show(scenery({ views: { sheet: NOWHERE, stand: ALL }, stand, material: { ...MATERIAL, cutoff } }));
+      await canvas.setMap('mask', { ...mask, data });
       return new Uint32Array((await canvas.pixels(true)).buffer); // the Stand may wait longer on a busy machine
     };
     const whole = await shown(new Uint8Array(mask.data.length).fill(255));
