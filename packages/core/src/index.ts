@@ -224,6 +224,7 @@ export { aroundStem, GOLDEN_ANGLE, LEAF_ORDERS, LEAF_OVERLAPS, LEAF_SHAPES, type
 export { drawnStrands, MOST_GUIDES, MOST_STRANDS, type Guide, type StrandsParams } from './recipe/strands.ts';
 export {
   bladesOf,
+  pinnedBlades,
   rootSpan,
   MOST_BLADES,
   spineOf,

@@ -100,9 +100,9 @@ describe('halo', () => {
       32,
       Uint8Array.from({ length: 1024 }, (_, i) => (i % 2 ? 255 : 0)),
     );
-    const [level] = haloOf(two, mask, 128);
+    const [level] = haloOf(two, mask, 128).levels;
     expect(level.away).toBeCloseTo(1 - 0.7979, 2); // white beside the mean of black and white light: L = ∛½
-    expect(haloOf(two, makeMask(32, 32, new Uint8Array(1024).fill(255)), 128)[0].away).toBe(0);
+    expect(haloOf(two, makeMask(32, 32, new Uint8Array(1024).fill(255)), 128).levels[0].away).toBe(0);
   });
 });
 

@@ -20,6 +20,8 @@ const SMALL = 48 * MB;
 const RUN_BYTES_PER_TEXEL = 26;
 /** Of holding a mask at distance: its levels; where sides do not halve evenly, level 0 too; else planes for a wider filter. */
 const HOLD_BYTES_PER_TEXEL = { even: 6, odd: 34, wider: 6 };
+/** Of the textures that a GLB has for specular and translucency, beside their maps. */
+const GLB_BYTES_PER_TEXEL = 7;
 /** Of a recipe: colour, height, normal, translucency, tint id and root to tip. */
 const GROWN_BYTES_PER_TEXEL = 15;
 /** Of a part of one, or of a brush's tip: read, and with its mip levels. */
@@ -69,6 +71,7 @@ function handOffBytes(task: HandOffTask): number {
     RUN_BYTES_PER_TEXEL +
     mapBytes(doc) +
     (holds(material, levels) ? holdBytes(sizes[0], levels.averages !== 'box') : 0) +
+    (handOff.profile === 'glb' ? GLB_BYTES_PER_TEXEL : 0) +
     (holdsLevels(profileOf(handOff.profile)) ? LEVELS_BYTES_PER_TEXEL : 0);
   const own = sizes[0] ? sizes[0].width * sizes[0].height : 0;
   const parts = tips.reduce((sum, { bytes }) => sum + partBytes(declaredSize(bytes)), 0);

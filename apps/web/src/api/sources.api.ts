@@ -2,10 +2,10 @@ import { sourceFactsSchema, storedSourceSchema, type StoredSource } from '@lithe
 import type { SourceFacts } from '@lithe-sieve/core';
 import { ApiError, request, requestJson, toApiError, unreachable } from './http';
 
-/** Sends a file as it is. Uses XMLHttpRequest, since fetch reports no upload progress. */
 /** The address of a small picture of a source. */
 export const sourcePicture = (sha256: string): string => `/api/sources/${sha256}/picture.png`;
 
+/** Sends a file as it is. Uses XMLHttpRequest, since fetch reports no upload progress. */
 export function uploadSource(
   file: File,
   onProgress: (share: number) => void,

@@ -106,7 +106,9 @@ export const useClipStore = defineStore('clip', () => {
       failures,
       cardShare,
     });
-    const same = before?.length === found.length && found.every((s, i) => s.text === before[i].text);
+    const same =
+      before?.length === found.length &&
+      found.every((s, i) => s.text === before[i].text && s.where === before[i].where);
     return same ? before : found; // a drag that changes none must not render them again
   });
 

@@ -44,8 +44,8 @@ onMounted(() => {
 /** The Bench was left before its piece was computed to the end. */
 function sayWhatWasLeft(): void {
   const { doc } = usePieceStore();
-  const { busy, mask, maskIsFull } = useEngineStore();
-  if (!doc?.sources.length || (!busy && mask && maskIsFull)) return;
+  const { busy, mask, maskIsFull, failure } = useEngineStore();
+  if (!doc?.sources.length || failure || (!busy && mask && maskIsFull)) return;
   ElMessage({
     message: `“${doc.name || 'Untitled piece'}” was still being computed in full. Nothing is lost: that begins again when it is opened.`,
     duration: 7000,
@@ -63,15 +63,17 @@ async function prepareBench(): Promise<void> {
   if (!left) theStage().forget(); // else the Bench is using it
 }
 
-/** Does something to a piece; a failure is said and stays, and the list shows what is so. @param again - Whether the list is fetched again. */
+/** Does something to a piece; a failure is said and stays, and the list shows what is so. @param again - Whether the list is fetched again where it succeeds. */
 async function attempt(what: string, work: () => Promise<void>, again = true): Promise<void> {
+  let failed = false;
   try {
     await work();
   } catch (error) {
+    failed = true;
     const { message, remedy = '' } = error as Error & { remedy?: string };
     notices.tell({ id: `stock ${what}`, bad: true, text: `${what} failed: ${message}`, remedy });
   }
-  if (again) await load();
+  if (again || failed) await load();
 }
 
 async function take(files: File[]): Promise<void> {

@@ -94,7 +94,9 @@ function specularColour({ maps }: RunState): Raster | null {
   if (!map) return null;
   const encoded = byteOfLinear16Table();
   const data = new Uint8Array(3 * map.data.length);
-  for (let i = 0, o = 0; i < map.data.length; i++, o += 3) data.fill(encoded[map.data[i] * 257], o, o + 3);
+  for (let i = 0, o = 0; i < map.data.length; i++, o += 3) {
+    data[o] = data[o + 1] = data[o + 2] = encoded[map.data[i] * 257];
+  }
   return { width: map.width, height: map.height, channels: 3, data };
 }
 

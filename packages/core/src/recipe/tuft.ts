@@ -204,6 +204,17 @@ export function bladesOf(
   });
 }
 
+/** Those that are pinned alone, without the roots of all others. */
+export function pinnedBlades(params: TuftParams, { ratio, version }: Pick<RecipeFrame, 'ratio' | 'version'>): Blade[] {
+  const heightAt = heightOver(params, version);
+  return params.pinned
+    .filter((pin) => pin.blade < params.blades) // fewer blades than there were: pins wait for theirs
+    .map((pin) => {
+      const root = { x: pin.x, y: pin.y * ratio };
+      return bladeOf(params, pin.blade, pin.seed, root, heightAt(root.x) * ratio, pin);
+    });
+}
+
 /** Along the line the root of a blade keeps to its own part of it, so that none lie far apart. */
 function rootsOf(params: TuftParams, seed: number, ratio: number): { x: number; y: number }[] {
   const { blades, strewing, fromX, fromY, toX, toY, area } = params;

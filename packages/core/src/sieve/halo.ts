@@ -5,7 +5,7 @@ import { filteredColourMips } from './filtered-mips.ts';
 import { colourMips, maskMips } from './mips.ts';
 
 /** How far the filtered edge of a level is from the subject's own colour. */
-export interface HaloLevel {
+interface HaloLevel {
   width: number;
   height: number;
   /** Mean OKLab distance over the kept texels that cover dropped ones; 0 where there are none. */
@@ -15,26 +15,8 @@ export interface HaloLevel {
 /** Below this size an edge is all there is. */
 const SMALLEST = 16;
 
-/**
- * What plain averaging draws into the edge of each mip level, beside the same weighted by alpha, which takes nothing from
- * dropped texels (Porter, Duff 1984: premultiplied values are the ones to be averaged).
- *
- * @param threshold - Alpha byte from which a texel is kept.
- */
-export function haloOf(colour: Picture, mask: Mask, threshold: number): HaloLevel[] {
-  const plain = colourMips(colour);
-  const own = filteredColourMips(withAlphaOf(colour, mask), { filter: 'box' });
-  return maskMips(mask)
-    .filter((level) => Math.min(level.width, level.height) >= SMALLEST)
-    .map((level, k) => ({
-      width: level.width,
-      height: level.height,
-      away: meanAway(plain[k], own[k], level, threshold),
-    }));
-}
-
 /** Mean OKLab distance in the filtered edge from which it shows as a line around the subject. */
-export const HALO_SEEN = 0.042;
+const HALO_SEEN = 0.042;
 /** More are not told apart. */
 const MOST_PLACES = 40_000;
 
@@ -45,20 +27,44 @@ export interface Places {
   texels: Int32Array;
 }
 
+export interface Halo {
+  levels: HaloLevel[];
+  /** The level whose edge is farthest off; of no size where there is none. */
+  worst: HaloLevel;
+  /** Where the colour lies that it draws into its edge; null where no halo is seen. */
+  from: Places | null;
+}
+
 /**
- * Where the colour lies that a level draws into its edge: dropped texels that are far from the subject's own colour there.
+ * What plain averaging draws into the edge of each mip level, beside the same weighted by alpha, which takes nothing from
+ * dropped texels (Porter, Duff 1984: premultiplied values are the ones to be averaged).
  *
- * @param at - Sides of the level.
+ * @param threshold - Alpha byte from which a texel is kept.
  */
-export function haloPlaces(
-  colour: Picture,
-  mask: Mask,
-  threshold: number,
-  at: { width: number; height: number },
-): Places {
-  const k = maskMips(mask).findIndex((level) => level.width === at.width && level.height === at.height);
-  const [level, plain] = [maskMips(mask)[k], colourMips(colour)[k]];
-  const own = filteredColourMips(withAlphaOf(colour, mask), { filter: 'box' })[k];
+export function haloOf(colour: Picture, mask: Mask, threshold: number): Halo {
+  const plain = colourMips(colour);
+  const own = filteredColourMips(withAlphaOf(colour, mask), { filter: 'box' });
+  const edges = maskMips(mask)
+    .filter((level) => Math.min(level.width, level.height) >= SMALLEST)
+    .map((level, k): Edge => ({ level, plain: plain[k], own: own[k] }));
+  const levels = edges.map((edge) => {
+    const { width, height } = edge.level;
+    return { width, height, away: meanAway(edge, threshold) };
+  });
+  const worst = levels.reduce((a, b) => (b.away > a.away ? b : a), { width: 0, height: 0, away: 0 });
+  const from = worst.away < HALO_SEEN ? null : placesOf(colour, mask, threshold, edges[levels.indexOf(worst)]);
+  return { levels, worst, from };
+}
+
+/** A level of the mask, its colour by plain averages, and by averages of the subject alone. */
+interface Edge {
+  level: Mask;
+  plain: Picture;
+  own: Picture;
+}
+
+/** Dropped texels under the edge of a level that are far from the subject's own colour there. */
+function placesOf(colour: Picture, mask: Mask, threshold: number, { level, plain, own }: Edge): Places {
   const { width, height, data } = mask;
   const texels: number[] = [];
   for (let i = 0; i < level.data.length; i++) {
@@ -81,7 +87,7 @@ export function haloPlaces(
 /** Whether a kept texel covers dropped ones. */
 const isEdge = (alpha: number, threshold: number) => alpha >= threshold && alpha < 255;
 
-function meanAway(plain: Picture, own: Picture, { data }: Mask, threshold: number): number {
+function meanAway({ level: { data }, plain, own }: Edge, threshold: number): number {
   let sum = 0;
   let count = 0;
   for (let i = 0; i < data.length; i++) {

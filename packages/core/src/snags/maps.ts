@@ -1,8 +1,6 @@
 import { endOfStretch, makeStep, type PieceDoc, type StepEntry } from '../piece/piece-doc.ts';
 import { stepKind, type StepKindName } from '../steps/registry.ts';
-import { HALO_SEEN } from '../sieve/halo.ts';
 import type { SnagCheck } from './snag.ts';
-import { worstHalo } from './surface-facts.ts';
 
 const withParams = (doc: PieceDoc, step: StepEntry, params: object): PieceDoc => ({
   ...doc,
@@ -16,16 +14,15 @@ const lastOf = (doc: PieceDoc, kind: StepKindName) => doc.run.filter((s) => s.ki
 /** The filtered edge takes on colour from under the mask. */
 export const halo: SnagCheck = ({ doc, surface }) => {
   if (!surface || doc.material.mode === 'opaque') return null;
-  const worst = worstHalo(surface.halo);
-  if (worst.away < HALO_SEEN) return null;
-  const where = surface.haloFrom ? { where: surface.haloFrom } : {};
+  const { worst, from } = surface.halo;
+  if (!from) return null;
   const text = `Halo: hidden colour shows in the edge at ${worst.width} × ${worst.height} (${worst.away.toFixed(2)} OKLab).`;
   const bleeds = doc.run.find((s) => s.kind === 'bleed');
   if (!bleeds) {
     return {
       id: 'halo',
       text,
-      ...where,
+      where: from,
       remedy: {
         label: 'Bleed the colour outwards',
         apply: (d, makeId) => ({ ...d, run: withBleed(d, makeStep(makeId(), 'bleed', { trust: 0.9 })) }),
@@ -35,7 +32,7 @@ export const halo: SnagCheck = ({ doc, surface }) => {
   return {
     id: 'halo',
     text,
-    ...where,
+    where: from,
     remedy: {
       label: 'Bleed from whole texels, everywhere',
       apply: (d) => withParams(d, bleeds, { trust: 0.95, under: 'below that alpha', reach: 0 }),

@@ -3,16 +3,14 @@ import { mapStats, type MapStats } from '../raster/map-stats.ts';
 import type { Mask, Picture, Raster, Samples } from '../raster/raster.ts';
 import { HALF } from '../mask/edge-distance.ts';
 import type { Doubt } from '../steps/step.ts';
-import { haloOf, haloPlaces, HALO_SEEN, type HaloLevel, type Places } from '../sieve/halo.ts';
+import { haloOf, type Halo } from '../sieve/halo.ts';
 import { strayLength } from '../relief/stray-length.ts';
 
 /** What checks need to know of the maps of a run. */
 export interface SurfaceFacts {
   /** Of every map beside colour and mask. */
   maps: ReadonlyMap<MapName, MapStats>;
-  halo: readonly HaloLevel[];
-  /** Where the colour of the worst halo comes from; null where none is seen. */
-  haloFrom: Places | null;
+  halo: Halo;
   /** Share of each border that is kept. */
   borders: Borders;
   /** Whether the colour is made of directions of length 1 that mostly point outwards, as a normal map is. */
@@ -28,21 +26,13 @@ export function doubtsOf(steps: readonly { stepId: string; doubt?: Doubt }[]): {
  * drag of the cutoff computes nothing. */
 export function surfaceFacts(colour: Picture, mask: Mask, maps: ReadonlyMap<MapName, Raster<Samples>>): SurfaceFacts {
   const stats = new Map([...maps].map(([name, raster]) => [name, mapStats(raster, mask)] as const));
-  const halo = haloOf(colour, mask, HALF);
-  const worst = worstHalo(halo);
   const [, , blue] = mapStats(colour, mask).channels;
   return {
     maps: stats,
-    halo,
-    haloFrom: worst.away < HALO_SEEN ? null : haloPlaces(colour, mask, HALF, worst),
+    halo: haloOf(colour, mask, HALF),
     borders: bordersOf(mask),
     colourIsNormals: blue.mean > MOSTLY_OUT && strayLength(colour) < LIKE_NORMALS,
   };
-}
-
-/** The level whose edge is farthest off; of no size where there is none. */
-export function worstHalo(halo: readonly HaloLevel[]): HaloLevel {
-  return halo.reduce((a, b) => (b.away > a.away ? b : a), { width: 0, height: 0, away: 0 });
 }
 
 export interface Borders {

@@ -109,21 +109,24 @@ export function printRagged(cover: Coverage, dab: Dab, torn: number): void {
 /**
  * The same with teeth that lie in the picture.
  *
- * @param torn - How deep the deepest go, as a share of the dab's radius.
+ * @param most - How deep the deepest go, as a share of the dab's radius.
  */
-export function printTorn(cover: Coverage, dab: Dab, torn: number, rim: TornRim): void {
+export function printTorn(cover: Coverage, dab: Dab, most: number, rim: TornRim): void {
   const { x, y, r, hardness } = dab;
-  const deep = torn * r;
-  const edgeAt = (ox: number, oy: number) => r - deep * rim.depthAt(x + ox, y + oy);
+  const deep = most * r;
+  const soft = 1 + deep * rim.steepest; // texels within which the rim may pass
   printRows(cover, dab, r + 1, (r - deep) * hardness - 1, (ox, oy, far) => {
-    const edge = edgeAt(ox, oy);
+    const u = x + ox;
+    const v = y + oy;
+    const torn = rim.depthAt(u, v);
+    const edge = r - deep * torn;
     if (edge * (1 - hardness) > 1) return rimCover(edge, far, hardness, ox, oy);
     const inside = edge - far;
-    if (inside > r || inside < -r) return inside > 0 ? FULL : 0;
+    if (inside > soft || inside < -soft) return inside > 0 ? FULL : 0;
     // how fast it falls here: a slanted rim is nearer than it is along the radius
-    const [left, up] = far > 0 ? [-ox / far, -oy / far] : [0, 0];
-    const across = edgeAt(ox + 0.5, oy) - edgeAt(ox - 0.5, oy) + left;
-    const down = edgeAt(ox, oy + 0.5) - edgeAt(ox, oy - 0.5) + up;
+    const away = far > 0 ? 1 / far : 0;
+    const across = deep * (rim.depthAt(u + 1, v) - torn) + ox * away;
+    const down = deep * (rim.depthAt(u, v + 1) - torn) + oy * away;
     const slope = Math.sqrt(across * across + down * down);
     const off = inside / (slope < 1 ? 1 : slope);
     return Math.floor(coverOf(off < r - far ? off : r - far, ox, oy) * FULL + 0.5);

@@ -19,47 +19,58 @@ const PER_RADIUS = TILE / 4;
  * the same teeth, where teeth of their own would fill each other's gaps.
  */
 export class TornRim {
-  private readonly tile: Float32Array;
-  private readonly across: readonly number[];
-  private readonly down: readonly number[];
+  // from texels to samples of the tile
+  private readonly uu: number;
+  private readonly uv: number;
+  private readonly u: number;
+  private readonly vu: number;
+  private readonly vv: number;
+  private readonly v: number;
 
   /**
    * @param radius - Of the brush at full pressure, texels of what is drawn.
    * @param mirror - In texels of what is drawn: the teeth are those of the other side.
    */
   constructor(seed: number, radius: number, mirror: Mirror | null) {
-    this.tile = tileOf(seed);
     const per = PER_RADIUS / radius;
     const { x, y, degrees } = mirror ?? { x: 0, y: 0, degrees: 0 };
     const [nx, ny] = mirror ? [cosine(degrees), sine(degrees)] : [0, 0];
     const off = 2 * (x * nx + y * ny);
-    this.across = [1 - 2 * nx * nx, -2 * nx * ny, off * nx].map((v) => v * per);
-    this.down = [-2 * nx * ny, 1 - 2 * ny * ny, off * ny].map((v) => v * per);
+    const from = (axis: number) => Math.floor(TILE * chance(seed, axis)); // each stroke has its own place in the tile
+    this.uu = (1 - 2 * nx * nx) * per;
+    this.uv = -2 * nx * ny * per;
+    this.u = off * nx * per + from(0);
+    this.vu = -2 * nx * ny * per;
+    this.vv = (1 - 2 * ny * ny) * per;
+    this.v = off * ny * per + from(1);
+    this.steepest = Math.min(1, STEEPEST * per);
   }
+
+  /** How much deeper it may be one texel away, at the most. */
+  readonly steepest: number;
 
   /** 0 not torn, 1 as deep as it may be. */
   depthAt(x: number, y: number): number {
-    const { tile, across, down } = this;
-    const u = across[0] * x + across[1] * y + across[2];
-    const v = down[0] * x + down[1] * y + down[2];
-    const [i, j] = [Math.floor(u), Math.floor(v)];
-    const [s, t] = [u - i, v - j];
-    const [i0, i1] = [i & (TILE - 1), (i + 1) & (TILE - 1)];
-    const [j0, j1] = [(j & (TILE - 1)) * TILE, ((j + 1) & (TILE - 1)) * TILE];
-    const above = tile[j0 + i0] + s * (tile[j0 + i1] - tile[j0 + i0]);
-    const below = tile[j1 + i0] + s * (tile[j1 + i1] - tile[j1 + i0]);
-    return above + t * (below - above);
+    const u = this.uu * x + this.uv * y + this.u;
+    const v = this.vu * x + this.vv * y + this.v;
+    const i = Math.floor(u);
+    const j = Math.floor(v);
+    const s = u - i;
+    const left = i & (TILE - 1);
+    const right = (i + 1) & (TILE - 1);
+    const top = (j & (TILE - 1)) * TILE;
+    const low = ((j + 1) & (TILE - 1)) * TILE;
+    const above = tile[top + left] + s * (tile[top + right] - tile[top + left]);
+    const below = tile[low + left] + s * (tile[low + right] - tile[low + left]);
+    return above + (v - j) * (below - above);
   }
 }
 
-let known: { seed: number; tile: Float32Array } | null = null;
-
-/** Value noise that repeats (K. Perlin, "Improving noise", 2002, for the blend between lattice points). */
-function tileOf(seed: number): Float32Array {
-  if (known?.seed === seed) return known.tile;
+/** Value noise that repeats, the same for every stroke (K. Perlin, "Improving noise", 2002, for the blend between lattice points). */
+function makeTile(): Float32Array {
   const tile = new Float32Array(TILE * TILE);
   for (const [octave, { count, depth }] of TEETH.entries()) {
-    const lattice = Float32Array.from({ length: count * count }, (_, k) => chance(seed + 7 * octave, k));
+    const lattice = Float32Array.from({ length: count * count }, (_, k) => chance(1 + 7 * octave, k));
     const places = Array.from({ length: TILE }, (_, k) => {
       const at = (k * count) / TILE;
       const from = Math.floor(at);
@@ -74,6 +85,19 @@ function tileOf(seed: number): Float32Array {
     }
   }
   for (let k = 0; k < tile.length; k++) tile[k] = Math.min(1, Math.max(0, 0.5 + SPREAD * (tile[k] - 0.5)));
-  known = { seed, tile };
   return tile;
+}
+
+const tile = makeTile();
+/** Between two samples that touch, across and down together. */
+const STEEPEST = steepestOf(tile);
+
+function steepestOf(values: Float32Array): number {
+  let most = 0;
+  for (let k = 0; k < values.length; k++) {
+    const right = (k & ~(TILE - 1)) | ((k + 1) & (TILE - 1));
+    const below = (k + TILE) % values.length;
+    most = Math.max(most, Math.abs(values[right] - values[k]), Math.abs(values[below] - values[k]));
+  }
+  return Math.SQRT2 * most;
 }

@@ -82,8 +82,9 @@ export function piecesRouter(pieces: PiecesService, summaries: SummariesService,
   });
   router.delete('/:id', async (request, response) => {
     const id = idOf(request.params);
+    const usedBy = await pieces.usersOf(id); // first: after the deletion nothing may fail any more
     await pieces.setDeleted(id, true);
-    response.json({ usedBy: await pieces.usersOf(id) } satisfies DeletedPiece);
+    response.json({ usedBy } satisfies DeletedPiece);
   });
   router.post('/:id/restore', async (request, response) => {
     await pieces.setDeleted(idOf(request.params), false);

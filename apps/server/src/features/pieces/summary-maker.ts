@@ -24,7 +24,7 @@ export class SummaryMaker {
   async make(doc: PieceDoc, signal: AbortSignal): Promise<Summarised> {
     const byHand = await this.pieces.byHandSmall(doc);
     const from = async (side?: number) => {
-      const sources = await this.proxiesOf(doc, side);
+      const sources = await this.proxiesOf(doc, signal, side);
       return this.pool.run({ kind: 'summarise', doc, sources, ...byHand, ...(side && { side }) }, { signal });
     };
     const made = await from();
@@ -38,12 +38,15 @@ export class SummaryMaker {
   }
 
   /** @param side - Of larger ones than are kept. */
-  private async proxiesOf(doc: PieceDoc, side?: number) {
+  private async proxiesOf(doc: PieceDoc, signal: AbortSignal, side?: number) {
     const facts = await this.sources.factsOfDoc(doc);
     const sha256s = [...new Set(doc.sources.filter((s) => !s.recipe).map((s) => s.sha256))];
     const proxies = new Map<string, Proxy>();
     for (const sha256 of sha256s) {
-      proxies.set(sha256, await (side ? this.sources.largerProxyOf(sha256, side) : this.sources.proxyOf(sha256)));
+      proxies.set(
+        sha256,
+        await (side ? this.sources.largerProxyOf(sha256, side, signal) : this.sources.proxyOf(sha256)),
+      );
     }
     return doc.sources.map(({ id, sha256, place, recipe }) => {
       const [its, proxy] = [facts.get(sha256), recipe ?? proxies.get(sha256)];

@@ -114,8 +114,8 @@ export class SourcesService {
   }
 
   /** A larger one, for a piece of which little is left of the picture: decoded for this once. @param side - At the most. */
-  async largerProxyOf(sha256: string, side: number): Promise<Proxy> {
-    return (await this.inspectAgain(sha256, side)).proxy;
+  async largerProxyOf(sha256: string, side: number, signal: AbortSignal): Promise<Proxy> {
+    return (await this.inspectAgain(sha256, { side, signal })).proxy;
   }
 
   private async proxyAgain(sha256: string): Promise<Proxy> {
@@ -124,13 +124,16 @@ export class SourcesService {
     return proxy;
   }
 
-  private async inspectAgain(sha256: string, side?: number): Promise<Inspected> {
+  private async inspectAgain(
+    sha256: string,
+    { side, signal }: { side?: number; signal?: AbortSignal } = {},
+  ): Promise<Inspected> {
     const bytes = await this.db.read(async (m) => {
       const row = await m.findOneBy(SourceFile, { sha256 });
       if (!row) throw notFound('source');
       return readBlobShared(m, sha256, row.bytes);
     });
-    return this.pool.run({ kind: 'inspect', bytes, ...(side && { side }) });
+    return this.pool.run({ kind: 'inspect', bytes, ...(side && { side }) }, { ...(signal && { signal }) });
   }
 
   /** A file that comes again is not deleted now. */

@@ -3,6 +3,7 @@
 import { ROLE_ENDINGS, SOURCE_ROLES, type NamedRole, type SourceRole } from '@lithe-sieve/core';
 import Sortable from 'sortablejs';
 import { computed, reactive, ref } from 'vue';
+import SmallPicture from '../../components/SmallPicture.vue';
 import PlainDialog from '../../components/PlainDialog.vue';
 import type { StoredSource } from '@lithe-sieve/contract';
 import { sourcePicture } from '../../api/sources.api';
@@ -99,8 +100,7 @@ function keepEndings(): void {
         <div v-files class="list" :data-piece="piece">
           <div v-for="{ file, i } in filesOf(piece)" :key="i" class="row" :data-file="i">
             <span class="grip" aria-hidden="true" title="Drag to another piece">⠿</span>
-            <img v-if="stored[i]" :src="sourcePicture(stored[i].sha256)" alt="" />
-            <i v-else class="no-picture" />
+            <SmallPicture :src="stored[i] ? sourcePicture(stored[i].sha256) : null" />
             <span class="file" :title="file.fileName"
               >{{ file.fileName }}
               <small v-if="stored[i]" :class="{ other: otherSize(i) }"
@@ -181,15 +181,6 @@ h3 {
   overflow: hidden;
   text-overflow: ellipsis;
   white-space: nowrap;
-}
-
-.row img,
-.no-picture {
-  width: 34px;
-  height: 34px;
-  object-fit: contain;
-  border-radius: 3px;
-  background: var(--paper-deep);
 }
 
 small {

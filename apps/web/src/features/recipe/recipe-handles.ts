@@ -1,5 +1,5 @@
 import {
-  bladesOf,
+  pinnedBlades,
   CORNERS,
   rootSpan,
   spineOf,
@@ -40,7 +40,6 @@ export interface Mark {
 interface About {
   ratio: number;
   version: number;
-  seed: number;
   /** The pinned blade that has handles. */
   blade: number | null;
 }
@@ -62,7 +61,7 @@ function endOf(id: string, label: string, x: number, y: number, ratio: number): 
   };
 }
 
-const tuftHandles: Maker<'tuft'> = (params, { ratio, version, seed, blade: chosen }) => {
+const tuftHandles: Maker<'tuft'> = (params, { ratio, version, blade: chosen }) => {
   const { fromX, fromY, toX, toY, envelope } = params;
   const end = (id: 'from' | 'to', label: string) => endOf(id, label, params[`${id}X`], params[`${id}Y`], ratio);
   // heights are above the root line, or its end where it does not reach
@@ -82,7 +81,7 @@ const tuftHandles: Maker<'tuft'> = (params, { ratio, version, seed, blade: chose
       to: (_x, y) => ({ envelope: envelope.map((v, i) => (i === k ? within(rootAt(x) - y / ratio, 0, 2) : v)) }),
     };
   });
-  const pins = pinHandles(params, { ratio, version, seed, blade: chosen });
+  const pins = pinHandles(params, { ratio, version, blade: chosen });
   return {
     points: [
       ...tops,
@@ -99,10 +98,8 @@ const tuftHandles: Maker<'tuft'> = (params, { ratio, version, seed, blade: chose
 };
 
 /** Pinned blades along their middle; one of them by its root and its tip. */
-function pinHandles(params: TuftParams, { ratio, version, seed, blade: chosen }: About) {
-  const isPinned = new Set(params.pinned.map((p) => p.blade));
-  const blades =
-    isPinned.size > 0 ? bladesOf(params, seed, { ratio, version }).filter((b) => isPinned.has(b.index)) : [];
+function pinHandles(params: TuftParams, { ratio, version, blade: chosen }: About) {
+  const blades = pinnedBlades(params, { ratio, version });
   const marks = blades.map((blade): Mark => ({ points: spineOf(blade), on: blade.index === chosen }));
   const one = blades.find((blade) => blade.index === chosen);
   if (!one) return { points: [], marks };
@@ -240,6 +237,6 @@ const MAKERS: { [K in RecipeKindName]: Maker<K> } = {
 };
 
 /** What of a recipe is dragged on the Sheet. @param blade - The pinned blade that has handles. */
-export function handlesOf({ kind, params, width, height, version, seed }: Recipe, blade: number | null): Handles {
-  return (MAKERS[kind] as Maker<RecipeKindName>)(params, { ratio: height / width, version, seed, blade });
+export function handlesOf({ kind, params, width, height, version }: Recipe, blade: number | null): Handles {
+  return (MAKERS[kind] as Maker<RecipeKindName>)(params, { ratio: height / width, version, blade });
 }

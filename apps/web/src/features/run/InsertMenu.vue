@@ -40,11 +40,18 @@ function onPress({ target }: PointerEvent): void {
   if (!its || !(its.contains(inside.value) || its === button.value)) open.value = false;
 }
 
+/** Wherever the focus is. */
+function onEscape(event: KeyboardEvent): void {
+  if (event.key !== 'Escape') return;
+  event.stopPropagation();
+  open.value = false;
+}
+
 watch(open, async (now) => {
   if (now) startEarly();
   else {
     endEarly();
-    window.removeEventListener('pointerdown', onPress, true);
+    stopClosing();
     words.value = '';
     // closed by a press elsewhere: the focus is where that went
     if (inside.value?.contains(document.activeElement)) button.value?.focus();
@@ -68,14 +75,19 @@ function onEarlyKey(event: KeyboardEvent): void {
 function startEarly(): void {
   window.addEventListener('keydown', onEarlyKey, true);
   window.addEventListener('pointerdown', onPress, true);
+  window.addEventListener('keydown', onEscape, true);
 }
 
 function endEarly(): void {
   window.removeEventListener('keydown', onEarlyKey, true);
 }
+function stopClosing(): void {
+  window.removeEventListener('pointerdown', onPress, true);
+  window.removeEventListener('keydown', onEscape, true);
+}
 onScopeDispose(() => {
   endEarly();
-  window.removeEventListener('pointerdown', onPress, true);
+  stopClosing();
 });
 
 /** At once: the popover by itself takes a moment, in which what is typed would reach the page. */

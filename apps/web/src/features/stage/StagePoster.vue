@@ -1,11 +1,11 @@
 <script setup lang="ts">
+import { cardSurface } from '@lithe-sieve/core';
 import { computed, useTemplateRef } from 'vue';
 import { tellTiming } from '../../engine/timing';
 import { useBenchStore } from '../../stores/bench.store';
 import type { Poster } from '../../stores/posters.store';
 import { BACKDROPS } from './drawing/backdrops';
 import type { ViewName } from './drawing/messages';
-import { pointOn } from './places';
 import { laidOn } from './poster-place';
 import type { Stage } from './stage';
 
@@ -17,10 +17,25 @@ const image = useTemplateRef<HTMLImageElement>('image');
 /** Of the picture before it is laid. */
 const SIDE = 256;
 
+type Corner = readonly [u: number, v: number];
+const CORNERS: readonly Corner[] = [
+  [0, 0],
+  [1, 0],
+  [1, 1],
+  [0, 1],
+];
+/** Of a set of cards too it is one: which cards there are is not known before the document. */
+const flat = computed(() => {
+  const { width, height } = props.poster;
+  return cardSurface({ cardWidth: width / Math.max(width, height) }, { width, height });
+});
 const transform = computed(() => {
   void props.moved;
-  const { width, height } = props.poster;
-  const corners = [[0, 0], [width, 0], [width, height], [0, height]].map(([x, y]) => pointOn(props.stage, props.view, { x, y }, props.poster)); // prettier-ignore
+  const { stage, view, poster } = props;
+  const { width, height } = poster;
+  const onSheet = ([u, v]: Corner) => stage.sheet.pointOf(u * width, v * height, stage.view(view));
+  const onCard = ([u, v]: Corner) => stage.stand.pointOf(u, v, stage.view(view), flat.value);
+  const corners = CORNERS.map(view === 'sheet' ? onSheet : onCard);
   return laidOn(corners, { width: SIDE, height: SIDE });
 });
 

@@ -124,10 +124,10 @@ export class StandPose {
     return Math.round(toView(far, this.camera, view).y);
   }
 
-  /** Where in the view a place of the picture is seen. */
-  pointOf(u: number, v: number, view: Size): Point {
+  /** Where in the view a place of the picture is seen. @param on - What it lies on. */
+  pointOf(u: number, v: number, view: Size, on = this.card): Point {
     placeStandCamera(this.camera, this.look, view);
-    const at = this.card.pointAt(u, v)?.position ?? this.look.middle;
+    const at = on.pointAt(u, v)?.position ?? this.look.middle;
     return toView(new Vector3(...at), this.camera, view);
   }
 }

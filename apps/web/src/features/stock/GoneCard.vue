@@ -21,7 +21,7 @@ onMounted(() => {
     <p v-if="usedBy.length > 0" class="soft" data-test="used-by">
       A copy of it is in {{ usedBy.join(', ') }}: the copies stay, but can no longer be updated.
     </p>
-    <p class="soft">It can be restored in the Studio for 14 days.</p>
+    <p class="soft">It can be restored in the Studio.</p>
   </article>
 </template>
 

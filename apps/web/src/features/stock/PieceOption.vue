@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import type { PieceSummary } from '@lithe-sieve/contract';
+import SmallPicture from '../../components/SmallPicture.vue';
 import { pictureOf } from '../../stores/posters.store';
 import { changedAt } from './piece-words';
 
@@ -9,8 +10,7 @@ defineProps<{ piece: PieceSummary }>();
 
 <template>
   <span class="option">
-    <img v-if="!piece.problem" :src="pictureOf(piece)" alt="" loading="lazy" />
-    <i v-else />
+    <SmallPicture :src="piece.problem ? null : pictureOf(piece)" />
     <span
       >{{ piece.name || 'Untitled piece' }}<small>{{ changedAt(piece) }}</small></span
     >
@@ -24,15 +24,6 @@ defineProps<{ piece: PieceSummary }>();
   gap: 8px;
   align-items: center;
   height: 100%;
-}
-
-img,
-i {
-  width: 34px;
-  height: 34px;
-  object-fit: contain;
-  border-radius: 3px;
-  background: var(--paper-deep);
 }
 
 small {
