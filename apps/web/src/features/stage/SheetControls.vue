@@ -112,7 +112,7 @@ useKeys('Sheet', [
     >
   </div>
   <div class="foot">
-    <span data-test="readout">{{ readout }}</span>
+    <span class="readout" data-test="readout">{{ readout }}</span>
     <span class="tools" @pointerdown.stop>
       <span v-if="tooLarge">drawn at {{ stage?.graphics.maxSide }}, computed in full</span>
       <button title="Zoom to what is kept (8)" @click="fitKept">fit kept</button>
