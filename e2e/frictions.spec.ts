@@ -68,7 +68,7 @@ test('a step that does nothing without presses asks for one; the strip stays as 
   await expect(page.getByText('Touch the region. Esc ends it.')).toBeVisible();
   await page.keyboard.press('Escape');
   await page.keyboard.press('a');
-  await page.keyboard.type('other piece');
+  await page.keyboard.type('other piece', { delay: 30 }); // longer than the menu before takes to go
   await page.keyboard.press('Enter');
   await page.getByTestId('piece').click();
   const option = page.getByRole('option', { name: /Cordgrass card/ });

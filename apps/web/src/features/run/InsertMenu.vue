@@ -34,7 +34,12 @@ const groups = computed(() =>
 );
 const wide = computed(() => groups.value.length > 1 || words.value !== '');
 
-/** The popover does not close by itself: its delay would close one that was opened again meanwhile. */
+/**
+ * With a listener the popover asks to be hidden, without one it hides by itself: 0.2 s after the focus left it, which hid a
+ * menu that was opened again meanwhile. `open` alone decides.
+ */
+const followOpen = (): void => undefined;
+
 function onPress({ target }: PointerEvent): void {
   const its = (target as Element).closest('.el-popper, .plus');
   if (!its || !(its.contains(inside.value) || its === button.value)) open.value = false;
@@ -131,7 +136,13 @@ function onKey(event: KeyboardEvent): void {
 </script>
 
 <template>
-  <ElPopover :visible="open" placement="bottom-start" :width="wide ? 820 : 330" :show-arrow="false">
+  <ElPopover
+    :visible="open"
+    placement="bottom-start"
+    :width="wide ? 820 : 330"
+    :show-arrow="false"
+    @update:visible="followOpen"
+  >
     <template #reference>
       <button
         ref="button"
