@@ -1,3 +1,4 @@
+import type { FileHandle } from 'node:fs/promises';
 import { basename } from 'node:path';
 import { setTimeout as sleep } from 'node:timers/promises';
 import type { FollowEvent } from '@lithe-sieve/contract';
@@ -70,7 +71,7 @@ export class FollowService {
   private async read(path: string, saved: boolean, signal: AbortSignal): Promise<FollowEvent> {
     try {
       const { handle } = await this.open(path);
-      const file = await handle.readFile({ signal }).finally(() => handle.close());
+      const file = await readAndClose(handle, signal);
       const bytes = new Uint8Array(new SharedArrayBuffer(file.length));
       bytes.set(file);
       return { kind: 'version', path, saved, source: await this.sources.bringIn(basename(path), bytes, signal, true) };
@@ -84,4 +85,12 @@ function problemOf(error: unknown): Extract<FollowEvent, { kind: 'problem' }>['e
   if (error instanceof StudioError) return { code: error.code, message: error.message, remedy: error.remedy };
   const message = error instanceof Error ? error.message : String(error);
   return { code: 'unreadable', message: `The file cannot be read: ${message}`, remedy: 'May this user read it?' };
+}
+
+async function readAndClose(handle: FileHandle, signal: AbortSignal): Promise<Buffer> {
+  try {
+    return await handle.readFile({ signal });
+  } finally {
+    await handle.close();
+  }
 }
