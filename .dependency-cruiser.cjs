@@ -1,3 +1,77 @@
+/**
+ * The rooms of each part, lowest first: a room may import what stands before it, nothing that stands after it. A room that
+ * is not listed is an error of its own.
+ */
+const CORE_ROOMS = [
+  'math',
+  'colour',
+  'raster',
+  'simd',
+  'codec',
+  'mask',
+  'sieve',
+  'matte',
+  'relief',
+  'fit',
+  'strokes',
+  'recipe',
+  'card',
+  'steps',
+  'piece',
+  'run',
+  'glb',
+  'handoff',
+  'snags',
+];
+const CORE_KERNELS = CORE_ROOMS.slice(0, CORE_ROOMS.indexOf('steps'));
+const WEB_ROOMS = [
+  'drawing',
+  'document',
+  'workers',
+  'api',
+  'engine',
+  'stores',
+  'components',
+  'actions',
+  'features',
+  'views',
+];
+/** The stage knows no other feature: what presses on it do is handed to it as a `PressTool`. */
+const WEB_FEATURES = [
+  'stage',
+  'levels',
+  'breaks',
+  'bringin',
+  'stock',
+  'hand',
+  'material',
+  'storage',
+  'run',
+  'recipe',
+  'handoff',
+  'keys',
+  'notices',
+  'sieve',
+];
+const SERVER_ROOMS = ['db', 'worker', 'http', 'features', 'demo'];
+
+/** Rules that forbid what runs back up, by type too. */
+function inOrder(part, rooms) {
+  const above = rooms.slice(0, -1).map((room, i) => ({
+    name: `${part}: ${room} knows nothing above it`,
+    severity: 'error',
+    from: { path: `^${part}/${room}/` },
+    to: { path: `^${part}/(${rooms.slice(i + 1).join('|')})/` },
+  }));
+  const listed = {
+    name: `${part}: every room has its place in the order`,
+    severity: 'error',
+    from: { path: `^${part}/(?!(${rooms.join('|')})/)[^/]+/` },
+    to: {},
+  };
+  return [...above, listed];
+}
+
 /** @type {import('dependency-cruiser').IConfiguration} */
 module.exports = {
   forbidden: [
@@ -28,47 +102,22 @@ module.exports = {
       to: { path: '^(apps/server|packages/demo)' },
     },
     { name: 'server-not-web', severity: 'error', from: { path: '^apps/server' }, to: { path: '^apps/web' } },
+    ...inOrder('packages/core/src', CORE_ROOMS),
+    ...inOrder('apps/web/src', WEB_ROOMS),
+    ...inOrder('apps/web/src/features', WEB_FEATURES),
+    ...inOrder('apps/server/src', SERVER_ROOMS),
     {
-      // what computes on rasters knows nothing of steps: a step is made of kernels, never the other way
+      // what computes on rasters, shapes and cards: a step is made of it, never the other way
       name: 'kernels-know-no-steps',
       severity: 'error',
-      from: { path: '^packages/core/src/(raster|math|colour|mask|matte|codec|strokes|sieve|card|glb)/' },
-      to: { path: '^packages/core/src/(steps|run|piece|handoff|snags)/', dependencyTypesNot: ['type-only'] },
-    },
-    {
-      name: 'kernels-know-no-steps-by-type',
-      severity: 'error',
-      from: { path: '^packages/core/src/(raster|math|colour|mask|matte|codec|strokes|sieve|card)/' },
-      to: { path: '^packages/core/src/(steps|run|handoff|snags)/' },
-    },
-    {
-      // statuses are http's alone: features and workers throw a StudioError of some kind
-      name: 'http-is-the-outermost',
-      severity: 'error',
-      from: { path: '^apps/server/src/(db|worker)/' },
-      to: { path: '^apps/server/src/(http|features)/' },
+      from: { path: `^packages/core/src/(${CORE_KERNELS.join('|')})/` },
+      to: { path: '^packages/core/src/(steps|piece|run|handoff|snags)/' },
     },
     {
       name: 'services-know-no-http',
       severity: 'error',
       from: { path: '^apps/server/src/features/', pathNot: '\\.controller\\.ts$|follow-streams\\.ts$' },
       to: { path: '^apps/server/src/http/' },
-    },
-    {
-      // a step by hand paints on the stage; the stage knows only that something may
-      name: 'stage-knows-no-other-feature',
-      severity: 'error',
-      from: { path: '^apps/web/src/features/stage/' },
-      to: { path: '^apps/web/src/features/(?!stage/)' },
-    },
-    {
-      name: 'computing-knows-no-interface',
-      severity: 'error',
-      from: { path: '^apps/web/src/(engine|workers|document)/' },
-      to: {
-        path: '^apps/web/src/(features|views|stores|components)/',
-        pathNot: '^apps/web/src/features/stage/drawing/',
-      },
     },
     {
       // schemas are made where Zod is told what pages allow

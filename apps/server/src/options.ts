@@ -1,8 +1,9 @@
 import { existsSync, realpathSync } from 'node:fs';
 import { resolve } from 'node:path';
 import { parseArgs } from 'node:util';
-import { StartError } from './start-error.ts';
+import { StartError } from './db/start-error.ts';
 import { isLoopback } from './http/names.ts';
+import type { Tls } from './http/tls.ts';
 
 export interface ServerOptions {
   /** Folder of the studio; made if absent. */
@@ -15,8 +16,7 @@ export interface ServerOptions {
   folders: string[];
   /** Draw the demo pieces into an empty studio. */
   demo: boolean;
-  /** Files of a certificate, one made at the first start, or plain HTTP. */
-  tls: { cert: string; key: string } | 'self-made' | null;
+  tls: Tls;
   /** Whether the access token is asked for. */
   guarded: boolean;
   /** Hours between backups; 0: none are made. */

@@ -10,7 +10,7 @@ import { accessTokenOf } from './http/access.ts';
 import { inUrl, isLoopback, listensEverywhere, namesOf } from './http/names.ts';
 import { certificateOf, type Certificate } from './http/tls.ts';
 import { readOptions, type ServerOptions } from './options.ts';
-import { whyItCannotStart } from './start-error.ts';
+import { whyItCannotStart } from './db/start-error.ts';
 import { lookOver } from './worker/look-over.ts';
 import { WorkerPool } from './worker/pool.ts';
 

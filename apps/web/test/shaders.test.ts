@@ -1,6 +1,6 @@
 import { expect, test } from '@jest/globals';
 import { ShaderLib } from 'three';
-import { putInto } from '../src/features/stage/drawing/stand-view';
+import { putInto } from '../src/drawing/stand-view';
 
 // What the Stand puts its own clip into, in the shaders of the installed three (MeshStandardMaterial, MeshDepthMaterial)
 test.each([

@@ -2,12 +2,12 @@ import { afterEach, beforeEach, describe, expect, jest, test } from '@jest/globa
 import { Vector3 } from 'three';
 import { ref } from 'vue';
 import { cardSurface, keptBox, meshSurface } from '@lithe-sieve/core';
-import { calm } from '../src/components/calm';
-import { SheetPose } from '../src/features/stage/sheet-pose';
-import { seenOnStand } from '../src/features/stage/drawing/stand-part';
-import { makeStandCamera, placeStandCamera, StandPose, toView } from '../src/features/stage/stand-pose';
+import { calm } from '../src/engine/calm';
+import { SheetPose } from '../src/drawing/sheet-pose';
+import { seenOnStand } from '../src/drawing/stand-part';
+import { makeStandCamera, placeStandCamera, StandPose, toView } from '../src/drawing/stand-pose';
 import { Stage } from '../src/features/stage/stage';
-import type { FromDrawing, ToDrawing } from '../src/features/stage/drawing/messages';
+import type { FromDrawing, ToDrawing } from '../src/drawing/messages';
 import { colourThumb, maskThumb } from '../src/workers/thumbs';
 
 const view = { x: 0, y: 0, width: 500, height: 460 };

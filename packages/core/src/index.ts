@@ -104,7 +104,7 @@ export type { Overlay, OverlayTile } from './strokes/overlay.ts';
 export type { StrokesParams } from './steps/strokes.ts';
 export { angleOf, cosine, sine } from './math/trigonometry.ts';
 export * from './sieve/read-as-colour.ts';
-export * from './sieve/threshold.ts';
+export * from './math/threshold.ts';
 export * from './sieve/histogram.ts';
 export * from './sieve/drawn/draw-clip.ts';
 export { bayerMatrix } from './math/bayer.ts';
@@ -165,7 +165,7 @@ export { writeCardGlb, type CardGlb } from './glb/write.ts';
 export { readCardGlb } from './glb/read.ts';
 export * from './handoff/profile.ts';
 export type { FilePlan } from './handoff/file-plan.ts';
-export type { FileSlot, ProfileId } from './handoff/profile-id.ts';
+export type { FileSlot, ProfileId } from './piece/profile-id.ts';
 export { FOLLOWED_KEPT, thinFollowed } from './piece/thin-history.ts';
 export { fileStem, isFileName, NAME_PARTS } from './handoff/file-name.ts';
 export { assertPattern } from './handoff/pattern.ts';
@@ -206,11 +206,11 @@ export { packAtlas, type AtlasPacking } from './recipe/atlas/packing.ts';
 export { atlasRegions, type AtlasRegion } from './recipe/atlas/regions.ts';
 export { STARTING_POINTS, type StartingPoint } from './recipe/gallery.ts';
 export { PART_MAPS, partFiles, type RecipePart } from './recipe/part.ts';
-export { mainColours } from './colour/main-colours.ts';
+export { mainColours } from './mask/main-colours.ts';
 export { boxOfStroke } from './strokes/draw-stroke.ts';
 export { idleStrokes } from './strokes/idle-strokes.ts';
 export { partOf, type Part } from './recipe/part-of.ts';
-export { recipeFacts } from './recipe/recipe-facts.ts';
+export { recipeFacts } from './piece/recipe-facts.ts';
 export {
   isRecipeKey,
   recipeKey,

@@ -4,7 +4,7 @@ import { dirname, join } from 'node:path';
 import { setTimeout as sleep } from 'node:timers/promises';
 import PQueue from 'p-queue';
 import { DataSource, type EntityManager } from 'typeorm';
-import { StartError } from '../start-error.ts';
+import { StartError } from './start-error.ts';
 import { ENTITIES } from './entities.ts';
 import { MIGRATIONS } from './migrations/index.ts';
 import { asStorageError, StorageError, storageFaultOf } from './storage-error.ts';

@@ -1,7 +1,7 @@
 import { readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import BetterSqlite3 from 'better-sqlite3';
-import { StartError } from '../start-error.ts';
+import { StartError } from './start-error.ts';
 import { asStorageError } from './storage-error.ts';
 
 /** Who holds a folder: what the next server reports. */

@@ -2,7 +2,6 @@ import { existsSync, mkdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { isIP } from 'node:net';
 import { join } from 'node:path';
 import { generate } from 'selfsigned';
-import type { ServerOptions } from '../options.ts';
 
 /** What a TLS server is started with. */
 export interface Certificate {
@@ -10,17 +9,16 @@ export interface Certificate {
   key: string;
 }
 
+/** Files of a certificate, one made at the first start, or plain HTTP. */
+export type Tls = { cert: string; key: string } | 'self-made' | null;
+
 const DAYS = 3650;
 
 /**
  * The certificate of the options; null for plain HTTP. A self-made one is made at the first start, for these names, and
  * kept in the folder; browsers ask once whether they should trust it.
  */
-export async function certificateOf(
-  tls: ServerOptions['tls'],
-  folder: string,
-  names: readonly string[],
-): Promise<Certificate | null> {
+export async function certificateOf(tls: Tls, folder: string, names: readonly string[]): Promise<Certificate | null> {
   if (tls === null) return null;
   if (tls !== 'self-made') return { cert: readFileSync(tls.cert, 'utf8'), key: readFileSync(tls.key, 'utf8') };
   const files = { cert: join(folder, 'tls', 'certificate.pem'), key: join(folder, 'tls', 'key.pem') };

@@ -3,7 +3,7 @@ import { existsSync } from 'node:fs';
 import { pieceDocSchema, type StudioCheck } from '@lithe-sieve/contract';
 import { partFiles } from '@lithe-sieve/core';
 import BetterSqlite3 from 'better-sqlite3';
-import { StartError } from '../start-error.ts';
+import { StartError } from '../db/start-error.ts';
 
 const SHA256 = /\b[0-9a-f]{64}\b/g;
 

@@ -16,7 +16,7 @@ import { useBenchStore, type Picking } from '../stores/bench.store';
 import { useEngineStore } from '../stores/engine.store';
 import { usePieceStore } from '../stores/piece.store';
 import { startingThickness } from './starting-thickness';
-import { stepLabel } from './step-labels';
+import { stepLabel } from '../document/step-labels';
 
 /** Of alpha itself, whatever factor it is multiplied by. */
 const cutoffOfAlpha = ({ cutoff, opacity }: Pick<Material, 'cutoff' | 'opacity'>) =>

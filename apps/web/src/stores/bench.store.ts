@@ -2,8 +2,8 @@ import type { Box, Material, Stretch } from '@lithe-sieve/core';
 import { defineStore } from 'pinia';
 import { ref, shallowRef, watch } from 'vue';
 import { local } from '../document/local';
-import type { Backdrop, MapLook, SheetMode } from '../features/stage/drawing/messages';
-import { WHOLE_CARD } from '../features/stage/poses';
+import type { Backdrop, MapLook, SheetMode } from '../drawing/messages';
+import { WHOLE_CARD } from '../drawing/poses';
 
 /** A tile of the clip stretch. */
 export type ClipTile = 'material' | 'levels' | 'breaks' | 'storage';

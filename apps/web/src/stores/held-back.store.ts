@@ -1,7 +1,7 @@
 import { defineStore } from 'pinia';
 import { shallowRef } from 'vue';
 import type { PieceDoc, PlainError } from '@lithe-sieve/core';
-import { stepLabel } from '../actions/step-labels';
+import { stepLabel } from '../document/step-labels';
 import { stands, underWayNotes, type UnderWay } from '../engine/under-way';
 import { useNoticesStore } from './notices.store';
 

@@ -9,7 +9,7 @@ import {
 } from '@lithe-sieve/core';
 import { defineStore } from 'pinia';
 import { computed, ref, shallowRef } from 'vue';
-import { calm } from '../components/calm';
+import { calm } from '../engine/calm';
 import * as piecesApi from '../api/pieces.api';
 import { fetchSourceFacts } from '../api/sources.api';
 import { DocHistory, patched } from '../document/doc-history';

@@ -12,7 +12,7 @@ import LevelPaint from '../features/levels/LevelPaint.vue';
 import LevelsTray from '../features/levels/LevelsTray.vue';
 import MaterialTray from '../features/material/MaterialTray.vue';
 import { useRunActions } from '../actions/run-actions';
-import { focusSettings, focusTile } from '../features/run/focus';
+import { focusSettings, focusTile } from '../components/focus';
 import RunStrip from '../features/run/RunStrip.vue';
 import StorageTray from '../features/storage/StorageTray.vue';
 import RecipeHandles from '../features/recipe/RecipeHandles.vue';

@@ -1,5 +1,5 @@
-import { Drawing } from '../features/stage/drawing/drawing';
-import type { FromDrawing, ToDrawing } from '../features/stage/drawing/messages';
+import { Drawing } from '../drawing/drawing';
+import type { FromDrawing, ToDrawing } from '../drawing/messages';
 import { beat } from './beat';
 
 const tell = (message: FromDrawing) => postMessage(message);

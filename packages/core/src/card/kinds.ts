@@ -1,4 +1,3 @@
-import type { PieceDoc } from '../piece/piece-doc.ts';
 import { cosine, sine } from '../math/trigonometry.ts';
 import type { AtlasPlace } from '../recipe/atlas/atlas.ts';
 import type { Recipe } from '../recipe/recipe.ts';
@@ -54,7 +53,11 @@ export function cardSize(widthMetres: number, picture: { width: number; height: 
 }
 
 /** What of a piece gives its card its shape. */
-export interface CardOf extends Pick<PieceDoc, 'cardWidth' | 'set'> {
+export interface CardOf {
+  /** Metres. */
+  cardWidth: number;
+  /** How many cards there are and how they stand; left out: one. */
+  set?: CardSet | undefined;
   /** Whose parts the cards of a set may show. */
   atlas?: Extract<Recipe, { kind: 'atlas' }> | undefined;
 }

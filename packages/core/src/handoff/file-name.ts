@@ -1,5 +1,5 @@
 import type { PieceDoc } from '../piece/piece-doc.ts';
-import type { FileSlot } from './profile-id.ts';
+import type { FileSlot } from '../piece/profile-id.ts';
 
 /** What a file-name pattern may hold. */
 export const NAME_PARTS = ['{piece}', '{map}', '{width}', '{height}'] as const;

@@ -1,7 +1,7 @@
 import type { DdsFormat } from '../codec/dds/write.ts';
 import type { MapName } from '../raster/maps.ts';
 import type { FieldDivisor } from '../sieve/distance-field.ts';
-import type { FileSlot } from './profile-id.ts';
+import type { FileSlot } from '../piece/profile-id.ts';
 
 /** A file that a profile writes. */
 export interface FilePlan {

@@ -3,7 +3,7 @@ import { MAPS, mapKind, type MapName } from '../raster/maps.ts';
 import { toEightBits, type Raster, type Samples } from '../raster/raster.ts';
 import { mapsOf, type RunState } from '../raster/run-state.ts';
 import type { FilePlan } from './file-plan.ts';
-import type { FileSlot } from './profile-id.ts';
+import type { FileSlot } from '../piece/profile-id.ts';
 
 /** Every map that has a file of its own, in the order of the table. */
 const OWN_FILES = (Object.keys(MAPS) as MapName[]).filter((map) => map !== 'colour' && map !== 'mask');

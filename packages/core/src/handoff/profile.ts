@@ -10,12 +10,12 @@ import { frameOf, type RunState } from '../raster/run-state.ts';
 import { withMaskAsAlpha, withoutAlpha } from '../run/compose.ts';
 import { distanceField, type FieldDivisor } from '../sieve/distance-field.ts';
 import type { SourceOf } from '../sieve/own-levels.ts';
-import { thresholdByte } from '../sieve/threshold.ts';
+import { thresholdByte } from '../math/threshold.ts';
 import { fileStem } from './file-name.ts';
 import { GLB_SLOTS, leftOutOfGlb, type GlbSlot } from './glb-slots.ts';
 import { MAP_FILES, mapRaster, SURFACE_FILE, surfaceRaster } from './map-files.ts';
 import type { FilePlan } from './file-plan.ts';
-import type { ProfileId } from './profile-id.ts';
+import type { ProfileId } from '../piece/profile-id.ts';
 import { storeLevels, textureLevels } from './texture-levels.ts';
 
 export interface Profile {

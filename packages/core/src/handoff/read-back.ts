@@ -6,7 +6,7 @@ import type { PieceDoc } from '../piece/piece-doc.ts';
 import { asWords, type Mask, type Raster, type Samples } from '../raster/raster.ts';
 import { histogram } from '../sieve/histogram.ts';
 import { keptReadAsColour } from '../sieve/read-as-colour.ts';
-import { thresholdByte } from '../sieve/threshold.ts';
+import { thresholdByte } from '../math/threshold.ts';
 import type { FilePlan } from './file-plan.ts';
 import type { HandOffFile, PackTools } from './profile.ts';
 

@@ -5,7 +5,7 @@ import { STRETCH_NAMES } from '../steps/stretches.ts';
 import { CLIP_DRAWING_DEFAULTS, type ClipDrawing } from '../sieve/drawn/draw-clip.ts';
 import type { Effort } from '../codec/bc/formats.ts';
 import { LEVEL_DEFAULTS, type LevelSettings } from '../sieve/levels.ts';
-import type { ProfileId } from '../handoff/profile-id.ts';
+import type { ProfileId } from './profile-id.ts';
 import type { Recipe } from '../recipe/recipe.ts';
 import type { GreenWay } from '../steps/maps/normal-from-picture.ts';
 

@@ -1,5 +1,5 @@
 import { cosine, sine } from '../math/trigonometry.ts';
-import { chance } from '../strokes/chance.ts';
+import { chance } from '../math/chance.ts';
 
 export interface Root {
   x: number;

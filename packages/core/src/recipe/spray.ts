@@ -1,7 +1,7 @@
 import { oklabFromBytes, type Oklab } from '../colour/oklab.ts';
 import type { Rgb } from '../colour/srgb.ts';
 import { angleOf, cosine, sine } from '../math/trigonometry.ts';
-import { chance } from '../strokes/chance.ts';
+import { chance } from '../math/chance.ts';
 import { bladeProfile, HALF_ROUND, type Profile } from './profile.ts';
 import type { RecipeKind } from './kind.ts';
 import { enlargedTo, MOST_PARTS } from './part.ts';

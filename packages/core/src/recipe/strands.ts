@@ -1,7 +1,7 @@
 import { oklabFromBytes } from '../colour/oklab.ts';
 import type { Rgb } from '../colour/srgb.ts';
 import { sine } from '../math/trigonometry.ts';
-import { chance } from '../strokes/chance.ts';
+import { chance } from '../math/chance.ts';
 import { HALF_ROUND } from './profile.ts';
 import type { RecipeKind } from './kind.ts';
 import { Scene, type LinePoint } from './scene.ts';

@@ -1,7 +1,7 @@
 import { oklabFromBytes, type Oklab } from '../colour/oklab.ts';
 import type { Rgb } from '../colour/srgb.ts';
 import { curveAt } from '../math/curve.ts';
-import { chance } from '../strokes/chance.ts';
+import { chance } from '../math/chance.ts';
 import { bladeProfile, type Profile } from './profile.ts';
 import type { RecipeKind, RecipeFrame } from './kind.ts';
 import { enlargedTo, MOST_PARTS } from './part.ts';

@@ -8,7 +8,7 @@ import { scaledToCoverage } from './keep/scaled.ts';
 import { maskMips } from './mips.ts';
 import { withOwnMasks, type PaintedLevel, type ReplacedLevel, type SourceOf } from './own-levels.ts';
 import type { MipFilter, Wrap } from './mip-filters.ts';
-import { thresholdByte } from './threshold.ts';
+import { thresholdByte } from '../math/threshold.ts';
 
 /** Who makes the mip levels: the target averages what it gets, or they travel in the file. */
 export const LEVEL_MAKERS = ['target', 'file'] as const;

@@ -1,7 +1,7 @@
 import type { Mask } from '../raster/raster.ts';
 import { HELD_NEWLY, KEEPS, makeLevels, type Clip, type LevelSettings, type MakeLevelsHost } from './levels.ts';
 import { levelFigures } from './mip-table.ts';
-import { thresholdByte } from './threshold.ts';
+import { thresholdByte } from '../math/threshold.ts';
 
 /** A way to come by mip levels, and what it comes to on one mask. */
 export interface MethodFigures {

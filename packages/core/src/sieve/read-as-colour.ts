@@ -1,7 +1,7 @@
 import { LINEAR_OF_BYTE } from '../colour/srgb.ts';
 import { coverageAt, type Histogram } from './histogram.ts';
 import type { Clip } from './levels.ts';
-import { thresholdByte } from './threshold.ts';
+import { thresholdByte } from '../math/threshold.ts';
 
 /**
  * Smallest byte of a mask that is kept where it is read as colour: taken for sRGB and made linear first (IEC 61966-2-1).

@@ -1,6 +1,6 @@
 import { coverageCurve, type Histogram } from './histogram.ts';
 import { otsuThreshold } from './otsu.ts';
-import { thresholdByte } from './threshold.ts';
+import { thresholdByte } from '../math/threshold.ts';
 
 export type SuggestionKind = 'usual' | 'true-area' | 'steadiest' | 'otsu' | 'thinnest';
 

@@ -3,7 +3,7 @@ import { hasPlainBorder, type SourceFacts } from '../piece/source-facts.ts';
 import { dropBackdrop } from '../piece/starting-run.ts';
 import { coverageAt } from '../sieve/histogram.ts';
 import { otsuThreshold } from '../sieve/otsu.ts';
-import { thresholdByte } from '../sieve/threshold.ts';
+import { thresholdByte } from '../math/threshold.ts';
 import { stepKind } from '../steps/registry.ts';
 import { failedStep } from './failed-step.ts';
 import { farLoss } from './far-loss.ts';

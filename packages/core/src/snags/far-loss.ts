@@ -2,7 +2,7 @@ import type { PieceDoc } from '../piece/piece-doc.ts';
 import { coverageAt } from '../sieve/histogram.ts';
 import { HELD_NEWLY } from '../sieve/levels.ts';
 import { levelDistance } from '../sieve/level-distance.ts';
-import { thresholdByte } from '../sieve/threshold.ts';
+import { thresholdByte } from '../math/threshold.ts';
 import type { Remedy, SnagCheck } from './snag.ts';
 
 /** Levels of fewer texels than this on their longer side are a dot on the screen. */

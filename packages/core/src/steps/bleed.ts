@@ -1,7 +1,7 @@
 import { findNearest, nearestTexels } from '../mask/nearest.ts';
 import { pushPull } from '../mask/push-pull.ts';
 import { asWords, makePicture, type Mask, type Picture } from '../raster/raster.ts';
-import { thresholdByte } from '../sieve/threshold.ts';
+import { thresholdByte } from '../math/threshold.ts';
 import type { StepEnv, StepKind } from './step.ts';
 
 export const BLEED_HOWS = ['nearest', 'smooth'] as const;

@@ -1,5 +1,5 @@
 import { fromLabRows, makeLabRows, toLabRows, type LabRows } from '../colour/lab-rows.ts';
-import { lowFrequencies, lowRow } from '../raster/low-frequencies.ts';
+import { lowFrequencies, lowRow } from '../mask/low-frequencies.ts';
 import { asWords, makePicture } from '../raster/raster.ts';
 import { extractChannel } from './from-channel.ts';
 import type { StepKind } from './step.ts';

@@ -1,5 +1,5 @@
 import { makeMask, type Mask } from '../raster/raster.ts';
-import { thresholdByte } from '../sieve/threshold.ts';
+import { thresholdByte } from '../math/threshold.ts';
 import type { StepKind } from './step.ts';
 
 export interface HardenParams {

@@ -2,7 +2,7 @@ import { fromLabRows, makeLabRows, toLabRows, type LabRows } from '../colour/lab
 import { regionMap } from '../mask/region-map.ts';
 import { cosine, sine } from '../math/trigonometry.ts';
 import { asWords, makePicture } from '../raster/raster.ts';
-import { chance } from '../strokes/chance.ts';
+import { chance } from '../math/chance.ts';
 import type { StepKind } from './step.ts';
 
 export const SWING_OVERS = ['separate parts', 'patches', 'whole piece'] as const;

@@ -1,7 +1,7 @@
 import { halveMask } from '../sieve/mips.ts';
 import type { Mask } from '../raster/raster.ts';
 import { cosine, sine } from '../math/trigonometry.ts';
-import { chance } from './chance.ts';
+import { chance } from '../math/chance.ts';
 import { coverOf } from './cover.ts';
 import { FULL, type Coverage } from './coverage.ts';
 import type { TornRim } from './torn-rim.ts';

@@ -1,5 +1,5 @@
 import { cosine, sine } from '../math/trigonometry.ts';
-import { chance } from './chance.ts';
+import { chance } from '../math/chance.ts';
 import type { Mirror } from './stroke.ts';
 
 /** Teeth of three sizes: how many lie side by side in a tile, and how deep each goes. */

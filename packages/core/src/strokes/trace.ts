@@ -1,5 +1,5 @@
 import { angleOf, cosine, sine } from '../math/trigonometry.ts';
-import { chance } from './chance.ts';
+import { chance } from '../math/chance.ts';
 import { FULL, type Coverage } from './coverage.ts';
 import { FULL_PRESSURE, POINT_UNIT, type Brush, type BrushStroke, type Mirror } from './stroke.ts';
 import { Swept, sweepDisc, THIN, type Disc } from './sweep.ts';

@@ -6,7 +6,7 @@ import { useEngineStore } from '../../stores/engine.store';
 import { useHandStore } from '../../stores/hand.store';
 import { usePieceStore } from '../../stores/piece.store';
 import { pointOn, texelSideOn, type SeenPlace } from '../stage/places';
-import { clamp, type Point } from '../stage/poses';
+import { clamp, type Point } from '../../drawing/poses';
 import type { Stage } from '../stage/stage';
 import { AROUND, CELL, drawLoupe, SIDE } from './loupe';
 import { hiddenShare, leastHiding } from './loupe-place';

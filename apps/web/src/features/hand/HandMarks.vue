@@ -3,7 +3,7 @@ import { computed } from 'vue';
 import { useEngineStore } from '../../stores/engine.store';
 import { useHandStore } from '../../stores/hand.store';
 import { pointOn } from '../stage/places';
-import type { Point } from '../stage/poses';
+import type { Point } from '../../drawing/poses';
 import type { Stage } from '../stage/stage';
 import type { PressPoint } from '../stage/press-tool';
 

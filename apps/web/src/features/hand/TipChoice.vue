@@ -3,8 +3,8 @@ import { ref } from 'vue';
 import { uploadSource } from '../../api/sources.api';
 import { useEngineStore } from '../../stores/engine.store';
 import { useHandStore } from '../../stores/hand.store';
-import { useMaskFile, type OtherPiece } from '../run/forms/other-pieces';
-import OtherPieceChoice from '../run/forms/OtherPieceChoice.vue';
+import { useMaskFile, type OtherPiece } from '../stock/other-pieces';
+import OtherPieceChoice from '../stock/OtherPieceChoice.vue';
 
 /** The mask of another piece becomes the tip: strokes keep it, whatever becomes of that piece. */
 const hand = useHandStore();

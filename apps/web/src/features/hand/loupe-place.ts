@@ -1,5 +1,5 @@
 import type { Mask } from '@lithe-sieve/core';
-import type { Point } from '../stage/poses';
+import type { Point } from '../../drawing/poses';
 
 /** Points looked at along each side of a place. */
 const LOOKS = 8;

@@ -1,5 +1,5 @@
 import type { Mask, Picture } from '@lithe-sieve/core';
-import type { Point } from '../stage/poses';
+import type { Point } from '../../drawing/poses';
 
 /** Texels on each side of the one under the pointer. */
 export const AROUND = 6;

@@ -18,8 +18,8 @@ import NumberField from '../../components/NumberField.vue';
 import TextField from '../../components/TextField.vue';
 import { useEngineStore } from '../../stores/engine.store';
 import { usePieceStore } from '../../stores/piece.store';
-import type { OtherPiece } from '../run/forms/other-pieces';
-import OtherPieceChoice from '../run/forms/OtherPieceChoice.vue';
+import type { OtherPiece } from '../stock/other-pieces';
+import OtherPieceChoice from '../stock/OtherPieceChoice.vue';
 import { packingTurns, type Atlas, type Wanted } from './packing-turns';
 import { isGrown, usePartFiles, withTaken } from './use-parts';
 

@@ -2,8 +2,8 @@
 import type { SourceRef } from '@lithe-sieve/core';
 import { useRecipeActions } from '../../actions/recipe-actions';
 import { useEngineStore } from '../../stores/engine.store';
-import type { OtherPiece } from '../run/forms/other-pieces';
-import OtherPieceChoice from '../run/forms/OtherPieceChoice.vue';
+import type { OtherPiece } from '../stock/other-pieces';
+import OtherPieceChoice from '../stock/OtherPieceChoice.vue';
 
 /** The two colours between which copies differ, taken from what another piece keeps. */
 const props = defineProps<{ source: SourceRef }>();

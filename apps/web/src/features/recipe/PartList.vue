@@ -3,8 +3,8 @@ import { partsEnlarged, type RecipePart, type SourceRef } from '@lithe-sieve/cor
 import { X } from 'lucide-vue-next';
 import { computed } from 'vue';
 import { useRecipeActions } from '../../actions/recipe-actions';
-import type { OtherPiece } from '../run/forms/other-pieces';
-import OtherPieceChoice from '../run/forms/OtherPieceChoice.vue';
+import type { OtherPiece } from '../stock/other-pieces';
+import OtherPieceChoice from '../stock/OtherPieceChoice.vue';
 import { usePartFiles, withTaken } from './use-parts';
 
 /** Pieces that stand in for what is drawn: each a copy of its own, so that nothing is missing when a piece is deleted. */

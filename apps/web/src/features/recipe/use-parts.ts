@@ -1,7 +1,7 @@
 import { cutText, LIMITS, recipeKey, type PieceDoc, type RecipePart } from '@lithe-sieve/core';
 import { uploadSource } from '../../api/sources.api';
 import { useEngineStore } from '../../stores/engine.store';
-import type { OtherPiece } from '../run/forms/other-pieces';
+import type { OtherPiece } from '../stock/other-pieces';
 
 /** Takes copies of pieces to grow from: nothing is missing when a piece is deleted, nothing changes when it does. */
 export function usePartFiles() {

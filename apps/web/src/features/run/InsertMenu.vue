@@ -5,7 +5,7 @@ import { computed, nextTick, onScopeDispose, ref, useTemplateRef, watch } from '
 import { useRunActions } from '../../actions/run-actions';
 import { useBenchStore } from '../../stores/bench.store';
 import { usePieceStore } from '../../stores/piece.store';
-import { focusSettings } from './focus';
+import { focusSettings } from '../../components/focus';
 import { offersOf, type Offer } from './insert-groups';
 
 /** The kinds of step that a stretch can take, under what they are for; typing narrows them down. */

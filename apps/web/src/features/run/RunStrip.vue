@@ -14,7 +14,7 @@ import MaterialWords from '../material/MaterialWords.vue';
 import StorageWords from '../storage/StorageWords.vue';
 import InsertMenu from './InsertMenu.vue';
 import { useRunActions } from '../../actions/run-actions';
-import { kindsOf, stepLabel } from '../../actions/step-labels';
+import { kindsOf, stepLabel } from '../../document/step-labels';
 
 const piece = usePieceStore();
 const engine = useEngineStore();

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { focusTile } from './focus';
+import { focusTile } from '../../components/focus';
 import { coverageAt, stepKind, thresholdByte, type StepEntry } from '@lithe-sieve/core';
 import { Trash2 } from 'lucide-vue-next';
 import { computed } from 'vue';

@@ -1,5 +1,5 @@
 import { PURPOSES, stepKind, type Purpose, type StepKindName, type Stretch } from '@lithe-sieve/core';
-import { kindsOf } from '../../actions/step-labels';
+import { kindsOf } from '../../document/step-labels';
 
 /** A kind of step as the menu offers it. */
 export interface Offer {

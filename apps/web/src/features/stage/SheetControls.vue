@@ -5,7 +5,7 @@ import { useKeys } from '../../actions/keys';
 import { useBenchStore } from '../../stores/bench.store';
 import { useEngineStore } from '../../stores/engine.store';
 import { usePieceStore } from '../../stores/piece.store';
-import { MAP_LOOKS, type SheetMode } from './drawing/messages';
+import { MAP_LOOKS, type SheetMode } from '../../drawing/messages';
 import { useKeptPlace } from './kept-place';
 import { ALWAYS_SHOWN, useSheetShown } from './sheet-shown';
 import type { Stage } from './stage';

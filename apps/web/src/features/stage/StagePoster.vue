@@ -4,8 +4,8 @@ import { computed, useTemplateRef } from 'vue';
 import { tellTiming } from '../../engine/timing';
 import { useBenchStore } from '../../stores/bench.store';
 import type { Poster } from '../../stores/posters.store';
-import { BACKDROPS } from './drawing/backdrops';
-import type { ViewName } from './drawing/messages';
+import { BACKDROPS } from '../../drawing/backdrops';
+import type { ViewName } from '../../drawing/messages';
 import { laidOn } from './poster-place';
 import type { Stage } from './stage';
 

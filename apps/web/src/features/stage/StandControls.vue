@@ -6,9 +6,9 @@ import NumberSlider from '../../components/NumberSlider.vue';
 import { useBenchStore } from '../../stores/bench.store';
 import { useEngineStore } from '../../stores/engine.store';
 import { usePieceStore } from '../../stores/piece.store';
-import type { Backdrop } from './drawing/messages';
+import type { Backdrop } from '../../drawing/messages';
 import { useKeptPlace } from './kept-place';
-import { WHOLE_CARD } from './poses';
+import { WHOLE_CARD } from '../../drawing/poses';
 import type { Stage } from './stage';
 
 /** How the renderer treats the card, and from where it is seen. */

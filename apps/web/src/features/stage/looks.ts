@@ -1,9 +1,9 @@
 import { useBenchStore } from '../../stores/bench.store';
-import { WHOLE_CARD } from './poses';
-import type { MapLook, SheetMode } from './drawing/messages';
-import type { SheetLook } from './sheet-pose';
+import { WHOLE_CARD } from '../../drawing/poses';
+import type { MapLook, SheetMode } from '../../drawing/messages';
+import type { SheetLook } from '../../drawing/sheet-pose';
 import type { Stage } from './stage';
-import type { StandPlace } from './stand-pose';
+import type { StandPlace } from '../../drawing/stand-pose';
 
 /** How a piece was looked at when it was left. */
 interface Look {

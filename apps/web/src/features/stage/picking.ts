@@ -4,7 +4,7 @@ import { useBenchStore, type Picking } from '../../stores/bench.store';
 import { useEngineStore } from '../../stores/engine.store';
 import { usePieceStore } from '../../stores/piece.store';
 import { useRunActions } from '../../actions/run-actions';
-import type { Point } from './poses';
+import type { Point } from '../../drawing/poses';
 
 /** More points than this add nothing to a scribble; every other one is left out until they fit. */
 const MOST_POINTS = 1000;

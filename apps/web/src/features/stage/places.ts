@@ -1,7 +1,7 @@
 import type { ShallowRef } from 'vue';
 import { useEngineStore } from '../../stores/engine.store';
-import type { ViewName } from './drawing/messages';
-import type { Point, Size } from './poses';
+import type { ViewName } from '../../drawing/messages';
+import type { Point, Size } from '../../drawing/poses';
 import type { Stage } from './stage';
 
 /** A place on the picture, and the view it was found on. */

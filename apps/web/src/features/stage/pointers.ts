@@ -1,9 +1,9 @@
 import { ref, type ShallowRef } from 'vue';
 import { useBenchStore } from '../../stores/bench.store';
-import type { ViewName } from './drawing/messages';
+import type { ViewName } from '../../drawing/messages';
 import { usePicking } from './picking';
 import { usePlaces, type SeenPlace } from './places';
-import type { Point } from './poses';
+import type { Point } from '../../drawing/poses';
 import type { PressTool } from './press-tool';
 import { useReadout } from './readout';
 import type { Stage } from './stage';

@@ -1,4 +1,4 @@
-import type { Point, Size } from './poses';
+import type { Point, Size } from '../../drawing/poses';
 
 /**
  * The CSS transform that lays a picture with its corners on four points, in perspective: P. Heckbert, "Fundamentals of

@@ -1,5 +1,5 @@
 import type { ComputedRef } from 'vue';
-import type { Point } from './poses';
+import type { Point } from '../../drawing/poses';
 
 /** A point of a press, in texels of the picture with their fraction; pressure 0–1. */
 export interface PressPoint extends Point {

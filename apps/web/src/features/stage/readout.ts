@@ -4,9 +4,9 @@ import { useBenchStore } from '../../stores/bench.store';
 import { useClipStore } from '../../stores/clip.store';
 import { useEngineStore } from '../../stores/engine.store';
 import { usePieceStore } from '../../stores/piece.store';
-import type { SheetMode } from './drawing/messages';
+import type { SheetMode } from '../../drawing/messages';
 import { pointOn, type SeenPlace } from './places';
-import type { Point } from './poses';
+import type { Point } from '../../drawing/poses';
 import type { Stage } from './stage';
 
 /**

@@ -2,7 +2,7 @@ import type { MapName } from '@lithe-sieve/core';
 import { computed, type ComputedRef } from 'vue';
 import { useBenchStore } from '../../stores/bench.store';
 import { useEngineStore } from '../../stores/engine.store';
-import type { SheetMode } from './drawing/messages';
+import type { SheetMode } from '../../drawing/messages';
 
 /** Colour and mask, and what the clip makes of them: every run has these. */
 export const ALWAYS_SHOWN = ['colour', 'mask', 'kept', 'fringe'] as const satisfies SheetMode[];

@@ -12,11 +12,11 @@ import {
 import { shallowReactive } from 'vue';
 import { tellTiming } from '../../engine/timing';
 import { watch, type Watched } from '../../engine/watchdog';
-import type { Backdrop, FromDrawing, MapLook, Scenery, SheetMode, ToDrawing, ViewName } from './drawing/messages';
-import type { Viewport } from './poses';
-import { SCENERY_DEFAULTS } from './drawing/scenery-defaults';
-import { SheetPose } from './sheet-pose';
-import { StandPose } from './stand-pose';
+import type { Backdrop, FromDrawing, MapLook, Scenery, SheetMode, ToDrawing, ViewName } from '../../drawing/messages';
+import type { Viewport } from '../../drawing/poses';
+import { SCENERY_DEFAULTS } from '../../drawing/scenery-defaults';
+import { SheetPose } from '../../drawing/sheet-pose';
+import { StandPose } from '../../drawing/stand-pose';
 
 let kept: Stage | null = null;
 

@@ -1,6 +1,6 @@
 import { SieveError } from '../../errors.ts';
 import { asWords, type Raster } from '../../raster/raster.ts';
-import { thresholdByte } from '../../sieve/threshold.ts';
+import { thresholdByte } from '../../math/threshold.ts';
 import { encodeBc7, texelBlock, type TexelBlock } from './bc7-encode.ts';
 import { colourBlock, type ColourBlock } from './colour-write.ts';
 import { encodeColourFinely } from './colour-fine.ts';

@@ -1,7 +1,7 @@
 import { oklabFromBytes } from '../../colour/oklab.ts';
 import type { Rgb } from '../../colour/srgb.ts';
 import { SieveError } from '../../errors.ts';
-import { chance } from '../../strokes/chance.ts';
+import { chance } from '../../math/chance.ts';
 import type { Profile } from '../profile.ts';
 import type { LinePoint, Scene, Surface } from '../scene.ts';
 import { alongOf, drifted, mixed, type TintSwing } from '../tints.ts';

@@ -1,4 +1,4 @@
-import { chance } from '../../strokes/chance.ts';
+import { chance } from '../../math/chance.ts';
 import type { Loom } from './loom.ts';
 
 interface Hole {

@@ -1,6 +1,6 @@
 import { bayerMatrix } from '../../math/bayer.ts';
 import { allocateHeap, makeMask, type Allocate, type Mask } from '../../raster/raster.ts';
-import { thresholdByte } from '../threshold.ts';
+import { thresholdByte } from '../../math/threshold.ts';
 import { hashedThresholds } from './hashed.ts';
 
 /** How a renderer decides which pixels of a masked surface show. */

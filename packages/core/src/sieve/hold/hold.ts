@@ -3,7 +3,7 @@ import { allocateHeap, makeMask, type Allocate, type Mask } from '../../raster/r
 import { filteredMaskMips } from '../filtered-mips.ts';
 import type { MipFilter } from '../mip-filters.ts';
 import { maskMips } from '../mips.ts';
-import { thresholdByte } from '../threshold.ts';
+import { thresholdByte } from '../../math/threshold.ts';
 import { edgeRoom, type EdgeRoom } from './edge-room.ts';
 import { handDown, writeBlocks } from './hand-down.ts';
 import { heldLevels, type HeldLevel } from './judge.ts';

@@ -1,7 +1,7 @@
 import { findNearest } from '../../mask/nearest.ts';
 import { allocate16, type Raster, type Samples } from '../../raster/raster.ts';
 import type { MapName } from '../../raster/maps.ts';
-import { thresholdByte } from '../../sieve/threshold.ts';
+import { thresholdByte } from '../../math/threshold.ts';
 import type { StepKind } from '../step.ts';
 
 export interface BleedMapsParams {

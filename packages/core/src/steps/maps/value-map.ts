@@ -6,7 +6,7 @@ import { roughSky } from '../../relief/occlusion.ts';
 import { openSky } from '../../relief/open-sky.ts';
 import type { MapName } from '../../raster/maps.ts';
 import type { Mask, Picture } from '../../raster/raster.ts';
-import { lowRow, type LowFrequencies } from '../../raster/low-frequencies.ts';
+import { lowRow, type LowFrequencies } from '../../mask/low-frequencies.ts';
 import { halvingsTo } from '../../raster/shrink.ts';
 import { halveMask } from '../../sieve/mips.ts';
 import type { RunState } from '../../raster/run-state.ts';

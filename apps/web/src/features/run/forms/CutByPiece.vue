@@ -6,8 +6,8 @@ import { openPiece } from '../../../api/pieces.api';
 import { useBringInStore } from '../../../stores/bring-in.store';
 import { useEngineStore } from '../../../stores/engine.store';
 import { usePieceStore } from '../../../stores/piece.store';
-import { useMaskFile, type OtherPiece, useOtherPieces } from './other-pieces';
-import OtherPieceChoice from './OtherPieceChoice.vue';
+import { useMaskFile, type OtherPiece, useOtherPieces } from '../../stock/other-pieces';
+import OtherPieceChoice from '../../stock/OtherPieceChoice.vue';
 
 /** The piece whose holes are cut: a copy of its mask, which knows whether there is a newer one. */
 const props = defineProps<{ step: StepEntry }>();

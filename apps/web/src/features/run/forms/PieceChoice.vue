@@ -3,8 +3,8 @@ import type { FromPieceParams, StepEntry } from '@lithe-sieve/core';
 import { computed } from 'vue';
 import { useBringInStore } from '../../../stores/bring-in.store';
 import { usePieceStore } from '../../../stores/piece.store';
-import { useMaskFile, type OtherPiece } from './other-pieces';
-import OtherPieceChoice from './OtherPieceChoice.vue';
+import { useMaskFile, type OtherPiece } from '../../stock/other-pieces';
+import OtherPieceChoice from '../../stock/OtherPieceChoice.vue';
 
 const props = defineProps<{ step: StepEntry }>();
 const emit = defineEmits<{ commit: [params: object, what: string] }>();

@@ -2,7 +2,7 @@
 import { stepKind, type StepEntry } from '@lithe-sieve/core';
 import { computed } from 'vue';
 import { usePieceStore } from '../../../stores/piece.store';
-import { stepLabel } from '../../../actions/step-labels';
+import { stepLabel } from '../../../document/step-labels';
 
 const props = defineProps<{ label: string; step: StepEntry; chosen: string }>();
 const emit = defineEmits<{ choose: [id: string] }>();

@@ -13,7 +13,7 @@ import {
   type SurfaceMesh,
 } from '@lithe-sieve/core';
 import * as THREE from 'three';
-import type { Viewport } from '../poses';
+import type { Viewport } from './poses';
 import type { FromDrawing, Scenery, ViewName } from './messages';
 import { SCENERY_DEFAULTS } from './scenery-defaults';
 import { SheetView } from './sheet-view';

@@ -1,7 +1,7 @@
-import type { Mask } from './raster.ts';
-import { fitSize } from './resize.ts';
-import { blurValues } from '../mask/blur.ts';
-import type { Work } from './work.ts';
+import type { Mask } from '../raster/raster.ts';
+import { fitSize } from '../raster/resize.ts';
+import { blurValues } from './blur.ts';
+import type { Work } from '../raster/work.ts';
 
 /** Side of the small picture on which wide blurs are computed. */
 const SIDE = 320;

@@ -1,6 +1,6 @@
 import { mapKind, type Box, type MapName } from '@lithe-sieve/core';
 import * as THREE from 'three';
-import { pixelsAround, type Viewport } from '../poses';
+import { pixelsAround, type Viewport } from './poses';
 import type { MapLook, Scenery, SheetMode } from './messages';
 
 /** What the shader does; a map that has none of its own is drawn as it is. */

@@ -2,9 +2,9 @@ import type { PieceSummary } from '@lithe-sieve/contract';
 import { PIECES_AT_ONCE } from '@lithe-sieve/contract';
 import { cutText, isHandStep, LIMITS, type PieceDoc, type Stroke } from '@lithe-sieve/core';
 import { onMounted, ref, shallowRef } from 'vue';
-import { fetchStrokes, listPieces, openPiece } from '../../../api/pieces.api';
-import { useEngineStore } from '../../../stores/engine.store';
-import { usePieceStore } from '../../../stores/piece.store';
+import { fetchStrokes, listPieces, openPiece } from '../../api/pieces.api';
+import { useEngineStore } from '../../stores/engine.store';
+import { usePieceStore } from '../../stores/piece.store';
 
 /** Another piece, as it is now. */
 export interface OtherPiece {

@@ -1,6 +1,6 @@
 <script setup lang="ts">
-import PieceOption from '../../stock/PieceOption.vue';
-import { focusSettings } from '../focus';
+import PieceOption from './PieceOption.vue';
+import { focusSettings } from '../../components/focus';
 import { useOtherPieces, type OtherPiece } from './other-pieces';
 
 /** Another piece of the Stock to choose. */

@@ -1,7 +1,7 @@
 import type { Box, CardSurface } from '@lithe-sieve/core';
 import { Vector3 } from 'three';
-import { pixelsAround, type Viewport } from '../poses';
-import { makeStandCamera, placeStandCamera, toView } from '../stand-pose';
+import { pixelsAround, type Viewport } from './poses';
+import { makeStandCamera, placeStandCamera, toView } from './stand-pose';
 import type { Scenery } from './messages';
 
 /** Of the shadow's rim, CSS pixels, seen from as near as it can be. */

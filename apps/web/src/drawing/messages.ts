@@ -1,7 +1,7 @@
 import type { Change, ClipDrawing, MapName, Material, Picture, Raster, Samples, SurfaceMesh } from '@lithe-sieve/core';
-import type { Size, Viewport } from '../poses';
-import type { SheetLook } from '../sheet-pose';
-import type { StandLook } from '../stand-pose';
+import type { Size, Viewport } from './poses';
+import type { SheetLook } from './sheet-pose';
+import type { StandLook } from './stand-pose';
 
 /** A map by itself, or the picture seen through the clip. */
 export type SheetMode = MapName | 'kept' | 'fringe';

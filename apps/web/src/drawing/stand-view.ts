@@ -8,8 +8,8 @@ import {
   type MapName,
 } from '@lithe-sieve/core';
 import * as THREE from 'three';
-import type { Viewport } from '../poses';
-import { makeStandCamera, placeStandCamera, seesFront } from '../stand-pose';
+import type { Viewport } from './poses';
+import { makeStandCamera, placeStandCamera, seesFront } from './stand-pose';
 import { BACKDROPS } from './backdrops';
 import { bayerThresholds, CLIP_SHADER } from './clip-shader';
 import type { Backdrop, Scenery } from './messages';

@@ -1,6 +1,6 @@
 import type { Picture } from '../raster/raster.ts';
-import { oklabFromBytes, type Oklab } from './oklab.ts';
-import type { Rgb } from './srgb.ts';
+import { oklabFromBytes, type Oklab } from '../colour/oklab.ts';
+import type { Rgb } from '../colour/srgb.ts';
 
 const SAMPLES = 4096;
 const ROUNDS = 12;

@@ -1,4 +1,4 @@
-import { StorageError } from './db/storage-error.ts';
+import { StorageError } from './storage-error.ts';
 
 /** A reason in a sentence, for who starts the program. */
 export class StartError extends Error {

@@ -1,8 +1,8 @@
 import { linearToSrgb } from '../colour/srgb.ts';
-import type { SourceFacts } from '../piece/source-facts.ts';
-import { recipeKind } from './grow.ts';
-import type { Recipe } from './recipe.ts';
-import { linearOf } from './tints.ts';
+import type { SourceFacts } from './source-facts.ts';
+import { recipeKind } from '../recipe/grow.ts';
+import type { Recipe } from '../recipe/recipe.ts';
+import { linearOf } from '../recipe/tints.ts';
 
 /** What a recipe holds, said as of a file: a picture with alpha, of the size that it is grown at. */
 export function recipeFacts(recipe: Recipe): SourceFacts {
