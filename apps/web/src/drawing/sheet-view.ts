@@ -8,20 +8,30 @@ const SHADES: Partial<Record<SheetMode, number>> = { mask: 1, kept: 2, fringe: 3
 const AS_IT_IS = 0;
 const LOOKS: Record<MapLook, number> = { whole: 0, cut: 1, 'over colour': 2 };
 
-/** Draws the flat view with one shader. */
+/**
+ * What a shader does and leaves out. Constants, not uniforms: graphics in software go through what is left out too, which
+ * made the Sheet take twice as long.
+ */
+interface Ways {
+  MODE: number;
+  LOOK: number;
+  SINGLE: 0 | 1;
+  VALUES: 0 | 1;
+  BENEATH: 0 | 1;
+  SOFT_MARKED: 0 | 1;
+  /** Texels looked at for a pixel, along each side. */
+  TAPS: 1 | 2;
+}
+const START: Ways = { MODE: 2, LOOK: 0, SINGLE: 0, VALUES: 0, BENEATH: 0, SOFT_MARKED: 1, TAPS: 2 };
+
+/** Draws the flat view. */
 export class SheetView {
   private readonly scene = new THREE.Scene();
   private readonly camera = new THREE.OrthographicCamera(-1, 1, 1, -1, 0, 1);
   private readonly uniforms = {
     colour: { value: null as THREE.Texture | null },
     mask: { value: null as THREE.Texture | null },
-    mode: { value: 2 },
-    values: { value: 0 },
     over: { value: null as THREE.Texture | null },
-    look: { value: 0 },
-    single: { value: 0 },
-    beneath: { value: 0 },
-    softMarked: { value: 1 },
     cutoff: { value: 0.5 },
     opacity: { value: 1 },
     pictureSize: { value: new THREE.Vector2(1, 1) },
@@ -31,22 +41,34 @@ export class SheetView {
     pixelRatio: { value: 1 },
   };
 
+  private readonly shaders = new Map<string, THREE.RawShaderMaterial>();
   private source: THREE.Texture | null = null;
   private clip: THREE.Texture | null = null;
   private textureOf: (map: MapName) => THREE.Texture | null = () => null;
 
+  private readonly mesh = new THREE.Mesh(new THREE.PlaneGeometry(2, 2), this.shaderOf(START));
+
   constructor() {
-    const material = new THREE.RawShaderMaterial({
+    this.mesh.frustumCulled = false;
+    this.scene.add(this.mesh);
+  }
+
+  /** Each way to show is a shader of its own, compiled when it is first asked for. */
+  private shaderOf(ways: Ways): THREE.RawShaderMaterial {
+    const key = Object.values(ways).join(' ');
+    let shader = this.shaders.get(key);
+    if (shader) return shader;
+    shader = new THREE.RawShaderMaterial({
       glslVersion: THREE.GLSL3,
+      defines: { ...ways },
       uniforms: this.uniforms,
       vertexShader: VERTEX,
       fragmentShader: FRAGMENT,
       depthTest: false,
       depthWrite: false,
     });
-    const mesh = new THREE.Mesh(new THREE.PlaneGeometry(2, 2), material);
-    mesh.frustumCulled = false;
-    this.scene.add(mesh);
+    this.shaders.set(key, shader);
+    return shader;
   }
 
   /**
@@ -81,22 +103,26 @@ export class SheetView {
     const { uniforms } = this;
     const shade = SHADES[sheetMode] ?? AS_IT_IS;
     const map = shade === AS_IT_IS ? (sheetMode as MapName) : 'colour';
-    uniforms.mode.value = shade;
     uniforms.mask.value = sheetMode === 'mask' ? this.clip : this.textureOf('mask');
     uniforms.colour.value = map === 'colour' ? (this.source ?? this.textureOf(map)) : this.textureOf(map);
     uniforms.over.value = this.textureOf('colour');
-    uniforms.look.value = shade === AS_IT_IS && map !== 'colour' ? LOOKS[mapLook] : LOOKS.whole;
-    uniforms.single.value = mapKind(map).channels === 1 ? 1 : 0;
-    uniforms.values.value = mapKind(map).holds === 'data' ? 1 : 0;
-    uniforms.beneath.value = beneath ? 1 : 0;
-    uniforms.softMarked.value = softMarked ? 1 : 0;
     uniforms.cutoff.value = material.cutoff;
     uniforms.opacity.value = material.opacity;
     uniforms.origin.value.set(
       sheet.centre.x - view.width / 2 / sheet.zoom,
       sheet.centre.y - view.height / 2 / sheet.zoom,
     );
-    uniforms.texelsPerPixel.value = 1 / (sheet.zoom * pixelRatio);
+    const texelsPerPixel = 1 / (sheet.zoom * pixelRatio);
+    uniforms.texelsPerPixel.value = texelsPerPixel;
+    this.mesh.material = this.shaderOf({
+      MODE: shade,
+      LOOK: shade === AS_IT_IS && map !== 'colour' ? LOOKS[mapLook] : LOOKS.whole,
+      SINGLE: mapKind(map).channels === 1 ? 1 : 0,
+      VALUES: mapKind(map).holds === 'data' ? 1 : 0,
+      BENEATH: beneath ? 1 : 0,
+      SOFT_MARKED: softMarked ? 1 : 0,
+      TAPS: texelsPerPixel > 1 ? 2 : 1,
+    });
     uniforms.pictureSize.value.set(sheet.picture.width, sheet.picture.height);
     uniforms.pixelRatio.value = pixelRatio;
     const bottom = canvas.height - view.y - view.height;
@@ -115,7 +141,6 @@ const FRAGMENT = /* glsl */ `
 precision highp float;
 precision highp int;
 uniform sampler2D colour, mask, over;
-uniform int mode, beneath, softMarked, values, look, single;
 uniform float cutoff, opacity, texelsPerPixel, pixelRatio;
 uniform vec2 pictureSize, origin;
 uniform vec4 viewport;
@@ -123,7 +148,7 @@ out vec4 outColour;
 
 /* The texture gives colour in linear light, values as they are. */
 vec3 light(vec3 c) { return mix(12.92 * c, 1.055 * pow(max(c, vec3(1e-6)), vec3(1.0 / 2.4)) - 0.055, step(0.0031308, c)); }
-vec3 encode(vec3 c) { return values == 1 ? c : light(c); }
+vec3 encode(vec3 c) { return VALUES == 1 ? c : light(c); }
 
 float alphaAt(vec2 texel) {
   vec2 size = vec2(textureSize(mask, 0));
@@ -140,7 +165,7 @@ vec3 texelAt(sampler2D map, vec2 texel) {
 
 vec3 colourAt(vec2 texel) {
   vec3 c = texelAt(colour, texel);
-  return encode(single == 1 ? c.rrr : c);
+  return encode(SINGLE == 1 ? c.rrr : c);
 }
 
 /* Linen: two sets of fine crossing threads, in screen pixels. */
@@ -153,12 +178,15 @@ vec3 linen(vec2 pixel) {
 
 /* What a dropped texel looks like: linen, or threads of it over the picture. */
 vec3 dropped(vec2 pixel, vec2 texel) {
-  if (beneath == 0) return linen(pixel);
+#if BENEATH == 0
+  return linen(pixel);
+#else
   vec2 p = floor(pixel / pixelRatio);
   bool thread = mod(p.x + p.y, 5.0) < 1.0 || mod(p.x - p.y + 4096.0, 5.0) < 1.0;
   vec3 c = mix(colourAt(texel), vec3(0.84, 0.81, 0.75), 0.34);
   bool light = dot(c, vec3(0.2126, 0.7152, 0.0722)) > 0.6; // the threads stand out from what lies beneath
   return thread ? mix(c, light ? vec3(0.33, 0.31, 0.26) : vec3(0.93, 0.91, 0.85), light ? 0.5 : 0.62) : c;
+#endif
 }
 
 void main() {
@@ -169,34 +197,42 @@ void main() {
     return;
   }
   float alpha = 0.0, kept = 0.0, partly = 0.0;
-  int taps = texelsPerPixel > 1.0 ? 2 : 1;
-  float share = 1.0 / float(taps * taps);
-  for (int j = 0; j < taps; j++) for (int i = 0; i < taps; i++) {
-    vec2 offset = taps == 1 ? vec2(0.0) : (vec2(float(i), float(j)) - 0.5) * 0.5 * texelsPerPixel;
-    float a = alphaAt(texel + offset);
+  const float share = 1.0 / float(TAPS * TAPS);
+  for (int j = 0; j < TAPS; j++) for (int i = 0; i < TAPS; i++) {
+#if TAPS == 1
+    float a = alphaAt(texel);
+#else
+    float a = alphaAt(texel + (vec2(float(i), float(j)) - 0.5) * 0.5 * texelsPerPixel);
+#endif
     alpha += a * share;
     if (a * opacity >= cutoff) kept += share;
     if (a > 0.02 && a < 0.98) partly += share;
   }
   vec3 amber = vec3(0.847, 0.588, 0.18);
   bool dotted = mod(floor(pixel.x / pixelRatio) + floor(pixel.y / pixelRatio), 2.0) < 1.0;
-  vec3 shown;
-  if (mode == 0) {
-    shown = colourAt(texel);
-    if (look == 2) shown = mix(light(texelAt(over, texel)), shown, 0.6);
-    if (look != 0) shown = mix(linen(pixel), shown, kept);
-  }
-  else if (mode == 1) shown = vec3(alpha);
-  else if (mode == 2) {
-    shown = dropped(pixel, texel);
-    if (kept > 0.0) shown = mix(shown, colourAt(texel), kept);
-    if (softMarked == 1 && partly * (1.0 - kept) > 0.0) shown = mix(shown, amber, min(1.0, 2.0 * partly * (1.0 - kept)) * (dotted ? 0.95 : 0.55));
-  } else {
-    vec3 c = colourAt(texel);
-    float grey = dot(c, vec3(0.2126, 0.7152, 0.0722));
-    shown = mix(dropped(pixel, texel), vec3(0.25 + 0.45 * grey), kept);
-    shown = mix(shown, amber, min(1.0, 1.6 * partly) * (dotted ? 1.0 : 0.7));
-  }
+  vec3 shown = vec3(0.0);
+#if MODE == 0
+  shown = colourAt(texel);
+  #if LOOK == 2
+  shown = mix(light(texelAt(over, texel)), shown, 0.6);
+  #endif
+  #if LOOK != 0
+  shown = mix(linen(pixel), shown, kept);
+  #endif
+#elif MODE == 1
+  shown = vec3(alpha);
+#elif MODE == 2
+  if (kept < 1.0) shown = dropped(pixel, texel);
+  if (kept > 0.0) shown = mix(shown, colourAt(texel), kept);
+  #if SOFT_MARKED == 1
+  if (partly * (1.0 - kept) > 0.0) shown = mix(shown, amber, min(1.0, 2.0 * partly * (1.0 - kept)) * (dotted ? 0.95 : 0.55));
+  #endif
+#else
+  vec3 c = colourAt(texel);
+  float grey = dot(c, vec3(0.2126, 0.7152, 0.0722));
+  shown = mix(dropped(pixel, texel), vec3(0.25 + 0.45 * grey), kept);
+  shown = mix(shown, amber, min(1.0, 1.6 * partly) * (dotted ? 1.0 : 0.7));
+#endif
   outColour = vec4(shown, 1.0);
 }
 `;
