@@ -96,10 +96,16 @@ module.exports = {
       to: { pathNot: '^packages/(demo|core)/src' },
     },
     {
+      name: 'host-only-core-and-contract',
+      severity: 'error',
+      from: { path: '^packages/host/src' },
+      to: { path: '^(packages/(?!host/|core/|contract/)|apps/)' },
+    },
+    {
       name: 'web-not-server',
       severity: 'error',
       from: { path: '^apps/web' },
-      to: { path: '^(apps/server|packages/demo)' },
+      to: { path: '^(apps/server|packages/(demo|host))' },
     },
     { name: 'server-not-web', severity: 'error', from: { path: '^apps/server' }, to: { path: '^apps/web' } },
     ...inOrder('packages/core/src', CORE_ROOMS),

@@ -14,7 +14,7 @@ import {
   type Mask,
   type Picture,
   type StepEntry,
-} from '@lithe-sieve/core';
+} from '@lithe-sieve/core/testing';
 import { drawCordgrass, drawLeafScan, drawMane } from '@lithe-sieve/demo';
 
 const SIDE = 1024;

@@ -25,7 +25,7 @@ import {
   type BlockFormat,
   type LevelFigures,
   type Mask,
-} from '@lithe-sieve/core';
+} from '@lithe-sieve/core/testing';
 import { DEMO_PIECES } from '../packages/demo/src/index.ts';
 import { drawShape, edgeShift, hair, lace, net, type Shape } from '../packages/core/test/helpers/webs.ts';
 

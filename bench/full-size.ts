@@ -6,7 +6,7 @@ import {
   type StepEnv,
   type StepKindName,
   type StepParams,
-} from '@lithe-sieve/core';
+} from '@lithe-sieve/core/testing';
 import { bigScan, SIDE } from './big-scan.ts';
 
 /** The scan as a state of a run, and what steps may ask, for calling kernels and steps by themselves. */

@@ -2,8 +2,8 @@
 import { execFileSync } from 'node:child_process';
 import { inflateSync } from 'node:zlib';
 import sharp from 'sharp';
-import { bleedColour, colourMips, histogram, maskMips, readPng, STEP_KINDS, writePng } from '@lithe-sieve/core';
-import { deflateInStrips } from '../apps/server/src/worker/node-platform.ts';
+import { bleedColour, colourMips, histogram, maskMips, readPng, STEP_KINDS, writePng } from '@lithe-sieve/core/testing';
+import { deflateInStrips } from '@lithe-sieve/host';
 import { SIDE } from './big-scan.ts';
 import { bytes, env, mask, picture, raw, start } from './full-size.ts';
 import { runRaces, timed, type Race } from './race.ts';

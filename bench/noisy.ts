@@ -1,6 +1,6 @@
 // Steps on a noisy scan beside the clean one, 4096², one thread: what depends on how many kinds of blocks, edges and
 // regions there are takes longer on pictures as cameras take them. Medians of interleaved rounds.
-import { extractChannel, holdAtDistance, makeMask, NO_MAPS, type RunState } from '@lithe-sieve/core';
+import { extractChannel, holdAtDistance, makeMask, NO_MAPS, type RunState } from '@lithe-sieve/core/testing';
 import { SIDE } from './big-scan.ts';
 import { apply, env, picture, start } from './full-size.ts';
 import { runRaces, type Race } from './race.ts';

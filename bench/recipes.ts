@@ -1,5 +1,5 @@
 // Recipes at 4096² and at view size, in milliseconds; the same shapes drawn by a vector rasteriser, colour only.
-import { growRecipe, makeRecipe, sceneOf, type Recipe } from '@lithe-sieve/core';
+import { growRecipe, makeRecipe, sceneOf, type Recipe } from '@lithe-sieve/core/testing';
 import sharp from 'sharp';
 import { runRaces, type Race } from './race.ts';
 

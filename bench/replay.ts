@@ -7,7 +7,7 @@ import {
   StrokePainter,
   type Brush,
   type BrushStroke,
-} from '@lithe-sieve/core';
+} from '@lithe-sieve/core/testing';
 import sharp from 'sharp';
 
 const SIDE = 4096;

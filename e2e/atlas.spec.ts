@@ -14,7 +14,7 @@ import {
   type Recipe,
   type RegionsFile,
   type RunSource,
-} from '@lithe-sieve/core';
+} from '@lithe-sieve/core/testing';
 import {
   ask,
   choosePiece,

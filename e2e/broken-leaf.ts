@@ -7,7 +7,7 @@ import {
   type PieceDoc,
   type Raster,
   type RunSource,
-} from '@lithe-sieve/core';
+} from '@lithe-sieve/core/testing';
 import { drawLeafScan } from '@lithe-sieve/demo';
 import { openNew, seenAt, settled } from './helpers.ts';
 

@@ -14,7 +14,7 @@ import {
   thresholdByte,
   type LevelFigures,
   type Mask,
-} from '@lithe-sieve/core';
+} from '@lithe-sieve/core/testing';
 import { drawShape, lace } from '../packages/core/test/helpers/webs.ts';
 import {
   ask,

@@ -14,7 +14,7 @@ import {
   whatBreaks,
   type Mask,
   type Picture,
-} from '@lithe-sieve/core';
+} from '@lithe-sieve/core/testing';
 import { drawShape, net } from '../packages/core/test/helpers/webs.ts';
 import { choose, docOf, downloadZip, openNew, pngFile, runOf, settled } from './helpers.ts';
 import { test } from './test.ts';

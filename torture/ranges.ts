@@ -13,7 +13,7 @@ import {
   type Recipe,
   type StepEntry,
   type StepKindName,
-} from '@lithe-sieve/core';
+} from '@lithe-sieve/core/testing';
 import { noisePng } from './pictures.ts';
 import { Studio } from './studio.ts';
 import { Chance, times, type Extent, type Trial } from './trial.ts';

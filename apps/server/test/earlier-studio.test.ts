@@ -1,10 +1,10 @@
 import { afterAll, beforeAll, expect, test } from '@jest/globals';
-import { DOC_SCHEMA, readCardGlb, readPng, toRgba8 } from '@lithe-sieve/core';
+import { DOC_SCHEMA, readCardGlb, readPng, toRgba8 } from '@lithe-sieve/core/testing';
 import { mkdtempSync, readFileSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { gunzipSync } from 'node:zlib';
-import { nodePlatform } from '../src/worker/node-platform.ts';
+import { nodePlatform } from '@lithe-sieve/host';
 import { startServer, type TestServer } from './helpers.ts';
 
 /**

@@ -2,9 +2,9 @@ import { readdirSync, readFileSync } from 'node:fs';
 import { fileURLToPath } from 'node:url';
 import { inflateSync } from 'node:zlib';
 import { describe, expect, test } from '@jest/globals';
-import { decodePicture, isSieveError, toRgba8, type DecodedPicture } from '@lithe-sieve/core';
+import { decodePicture, isSieveError, toRgba8, type DecodedPicture } from '@lithe-sieve/core/testing';
 import sharp, { type Sharp } from 'sharp';
-import { nodePlatform } from '../src/worker/node-platform.ts';
+import { nodePlatform } from '@lithe-sieve/host';
 
 const FOLDER = fileURLToPath(new URL('./fixtures/x-image/', import.meta.url));
 const decode = (bytes: Uint8Array) => decodePicture(new Uint8Array(bytes), nodePlatform);

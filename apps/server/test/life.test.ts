@@ -9,7 +9,7 @@ import sharp from 'sharp';
 import { DataSource } from 'typeorm';
 import { MIGRATIONS } from '../src/db/migrations/index.ts';
 import { readOptions } from '../src/options.ts';
-import { deflateInStrips, nodePlatform } from '../src/worker/node-platform.ts';
+import { deflateInStrips, nodePlatform } from '@lithe-sieve/host';
 import { startServer } from './helpers.ts';
 
 test('a studio keeps everything across a stop, and a job that was interrupted is done after it', async () => {

@@ -9,11 +9,12 @@ import {
   type PieceDoc,
   type Recipe,
 } from '@lithe-sieve/core';
+import type { TipFile } from '@lithe-sieve/host';
 import { MemoryBudget, QUICK } from '../src/worker/memory-budget.ts';
 import { MemoryWatch } from '../src/worker/memory-watch.ts';
 import { shared, WorkerPool } from '../src/worker/pool.ts';
 import { memoryOf } from '../src/worker/task-memory.ts';
-import type { HandOffTask, LookOverTask, SummariseTask, TipFile } from '../src/worker/tasks.ts';
+import type { HandOffTask, LookOverTask, SummariseTask } from '../src/worker/tasks.ts';
 
 test('tasks take memory in turn: what does not fit waits, what is too much is alone, what is called off takes none', async () => {
   const budget = new MemoryBudget(100);

@@ -1,7 +1,14 @@
+import { execFile } from 'node:child_process';
+import { mkdirSync, mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { fileURLToPath } from 'node:url';
 import { afterAll, beforeAll, expect, test } from '@jest/globals';
 import { BRUSH_DEFAULTS, evaluateRun, fingerprint, toRgba8, type Brush, type Stroke } from '@lithe-sieve/core';
 import { drawLeafScan } from '@lithe-sieve/demo';
+import { unzipSync } from 'fflate';
 import sharp from 'sharp';
+import { sha256Of } from '../src/db/blobs.ts';
 import { startServer, type TestServer } from './helpers.ts';
 
 let server: TestServer;
@@ -108,10 +115,43 @@ test('handed off, the strokes are those of core: a tip from another piece too, w
     job = (await server.call('GET', `/api/jobs/${started.id}`)).json;
   expect(job.report.checks.filter((c: { ok: boolean }) => !c.ok)).toEqual([]);
   expect(job.report.checks.map((c: { what: string }) => c.what)).toContain('mask as shown');
+  await expectSameFromFolder(id, job.report.files);
   await server.call('GET', `/api/pieces/${id}/picture.png`);
   const [summary] = (await server.call('GET', '/api/pieces')).json.pieces.filter((p: { id: string }) => p.id === id);
   expect(summary.coverage).toBeGreaterThan(0.2);
 });
+
+/** Another program, without holding up the server of this one. */
+function run(args: string[]): Promise<{ code: number; stdout: string; stderr: string }> {
+  return new Promise((resolve) =>
+    execFile(process.execPath, args, (error, stdout, stderr) =>
+      resolve({ code: error ? Number(error.code) : 0, stdout, stderr }),
+    ),
+  );
+}
+
+/** Copied out into a folder, the piece is handed off without the studio: the same bytes. */
+async function expectSameFromFolder(id: string, files: { name: string; sha256: string }[]): Promise<void> {
+  const folder = mkdtempSync(join(tmpdir(), 'lithe-sieve-copied-'));
+  const { bytes } = await server.call('GET', `/api/pieces/${id}/salvage.zip`);
+  mkdirSync(join(folder, 'sources'));
+  for (const [name, content] of Object.entries(unzipSync(new Uint8Array(bytes))))
+    writeFileSync(join(folder, name), content);
+  const script = fileURLToPath(new URL('../../../packages/host/hand-off-folder.ts', import.meta.url));
+  const args = ['--import', 'tsx', '--conditions=source', script, folder, join(folder, 'out')];
+  const done = await run(args);
+  expect([done.code, done.stderr]).toEqual([0, '']);
+  expect(done.stdout).toContain(files[0].name);
+  expect(readdirSync(join(folder, 'out'))).toEqual(files.map((f) => f.name).sort());
+  for (const { name, sha256 } of files) expect(sha256Of(readFileSync(join(folder, 'out', name)))).toBe(sha256);
+
+  const [source] = readdirSync(join(folder, 'sources'));
+  writeFileSync(join(folder, 'sources', source), 'something else');
+  const damaged = await run(args);
+  const said = expect.stringContaining('is not the one that was copied out') as unknown;
+  expect([damaged.code, damaged.stderr]).toEqual([1, said]);
+  rmSync(folder, { recursive: true });
+}
 
 test('a thousand strokes are undone one by one, and no more than are remembered', async () => {
   const { id, edit, revision } = await newPiece();

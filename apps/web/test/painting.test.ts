@@ -8,7 +8,7 @@ import {
   type Change,
   type BrushStroke,
   type RunState,
-} from '@lithe-sieve/core';
+} from '@lithe-sieve/core/testing';
 import { Painting } from '../src/workers/painting';
 
 const SIDE = 256;

@@ -11,13 +11,18 @@ import {
   partedTo,
   partOf,
   PIECE_DEFAULTS,
-  regionsFile,
+  packHandOff,
+  readBack,
+  readPng,
+  writePng,
+  type PackTools,
   type AtlasParams,
   type Picture,
   type Raster,
   type Recipe,
   type RecipePart,
-} from '@lithe-sieve/core';
+} from '@lithe-sieve/core/testing';
+import { deflate, platform } from './helpers/node-codecs.ts';
 import { fewerCorners } from '../src/recipe/atlas/regions.ts';
 
 const bands = (height: number, rows: (y0: number, y1: number) => void) => rows(0, height);
@@ -159,7 +164,7 @@ test('every version of a recipe lays parts as the same bytes for good', () => {
   ]);
 });
 
-test('a part that keeps nothing has no region, and the check of the file says so', () => {
+test('a part that keeps nothing has no region, and the check of the file says so', async () => {
   const parts = [leaf(3), leaf(4)];
   const recipe = atlasOf(parts);
   const atlas = { ...recipe, params: { ...recipe.params, placed: packed(recipe).placed } } as Recipe;
@@ -174,10 +179,21 @@ test('a part that keeps nothing has no region, and the check of the file says so
   };
   const { picture } = grown(atlas);
   const state = { colour: picture, mask: makeMask(512, 512, new Uint8Array(512 * 512)), maps: new Map() };
-  const { text, check } = regionsFile(piece, state, emptied)!;
-  expect(text).not.toContain('null');
-  expect(check).toMatchObject({ ok: false, found: '1 regions; 1 of 2 parts keep nothing' });
-  expect(regionsFile(piece, state, pictureOf)!.check.ok).toBe(true);
+  const readRegions = async (partOf: PackTools['partOf']) => {
+    const tools: PackTools = {
+      encodePng: (raster) => writePng(raster, deflate),
+      decodePng: (bytes) => readPng(bytes, platform),
+      validateGlb: () => Promise.resolve([]),
+      ...(partOf && { partOf }),
+    };
+    const files = (await packHandOff(piece, state, tools)).filter((f) => f.plan.holds === 'regions');
+    return { files, checks: await readBack(files, piece, tools) };
+  };
+  const { files, checks } = await readRegions(emptied);
+  expect(files.map((f) => f.name)).toEqual(['Leaves_regions.json']);
+  expect(Buffer.from(files[0].bytes).toString()).not.toContain('null');
+  expect(checks).toMatchObject([{ ok: false, found: '1 regions; 1 of 2 parts keep nothing' }]);
+  expect((await readRegions(pictureOf)).checks).toMatchObject([{ ok: true, found: '2 regions' }]);
 });
 
 test('regions say where parts are: outlines of few corners that hold all of them, roots and tips', () => {

@@ -13,7 +13,7 @@ import {
   type BlockFormat,
   type Blocks,
   type Picture,
-} from '../src/index.ts';
+} from '../src/testing.ts';
 import { noiseMask, noisePicture, random } from './helpers/pictures.ts';
 import { drawShape, hair } from './helpers/webs.ts';
 

@@ -12,7 +12,7 @@ import {
   REC709,
   REC709_FIXED,
   srgbToLinear,
-} from '../src/index.ts';
+} from '../src/testing.ts';
 import { random } from './helpers/pictures.ts';
 
 test('sRGB transfer function at the values of IEC 61966-2-1', () => {

@@ -10,7 +10,7 @@ import {
   type StepEntry,
   type StepKindName,
   type StepParams,
-} from '../src/index.ts';
+} from '../src/testing.ts';
 import { after, env, noiseMask, stateOf } from './helpers/pictures.ts';
 
 const host = env();

@@ -15,7 +15,7 @@ import {
   type Mask,
   type StepKindName,
   type StepParams,
-} from '../src/index.ts';
+} from '../src/testing.ts';
 import { after, drawMask, env, noiseMask, noisePicture, random, stateOf } from './helpers/pictures.ts';
 
 const host = env();

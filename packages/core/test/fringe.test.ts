@@ -1,5 +1,5 @@
 import { expect, test } from '@jest/globals';
-import { blurValues, cosine, fringeOf, makeMask, makePicture, sine, thresholdByte, type Mask } from '../src/index.ts';
+import { blurValues, cosine, fringeOf, makeMask, makePicture, sine, thresholdByte, type Mask } from '../src/testing.ts';
 import { after, env, noiseMask, random, stateOf } from './helpers/pictures.ts';
 import { drawShape, lace } from './helpers/webs.ts';
 

@@ -15,7 +15,7 @@ import {
   MIP_FILTERS,
   type Mask,
   type MipFilter,
-} from '../src/index.ts';
+} from '../src/testing.ts';
 import { emptyPlane, halve, spread, tapsOutwards } from '../src/sieve/hold/planes.ts';
 import { noiseMask } from './helpers/pictures.ts';
 import { disc, drawShape, edgeShift, hair, lace, net, type Shape } from './helpers/webs.ts';

@@ -14,7 +14,7 @@ import {
   type PieceDoc,
   type SourceFacts,
   type StepEntry,
-} from '../src/index.ts';
+} from '../src/testing.ts';
 import { random } from './helpers/pictures.ts';
 
 const SIDE = 128;

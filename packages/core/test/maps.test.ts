@@ -20,7 +20,7 @@ import {
   type Raster,
   type StepEntry,
   type StepKind,
-} from '../src/index.ts';
+} from '../src/testing.ts';
 import { deflate, platform } from './helpers/node-codecs.ts';
 import { noisePicture } from './helpers/pictures.ts';
 

@@ -21,7 +21,7 @@ import {
   srgbToLinear,
   type LevelSettings,
   type Picture,
-} from '../src/index.ts';
+} from '../src/testing.ts';
 import { noiseMask } from './helpers/pictures.ts';
 import { drawShape, net } from './helpers/webs.ts';
 

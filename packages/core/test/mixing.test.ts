@@ -1,5 +1,5 @@
 import { describe, expect, test } from '@jest/globals';
-import { linearToSrgb, makeMask, makePicture, srgbToLinear, type Mask, type Picture } from '../src/index.ts';
+import { linearToSrgb, makeMask, makePicture, srgbToLinear, type Mask, type Picture } from '../src/testing.ts';
 import type { Mixing } from '../src/matte/mixing.ts';
 import { after, env, random, stateOf } from './helpers/pictures.ts';
 import { drawShape, hair } from './helpers/webs.ts';

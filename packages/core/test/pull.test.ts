@@ -14,7 +14,7 @@ import {
   type Picture,
   type StepKindName,
   type StepParams,
-} from '../src/index.ts';
+} from '../src/testing.ts';
 import { geodesicDistance } from '../src/matte/geodesic.ts';
 import { fixtureJson } from './helpers/node-codecs.ts';
 import { after, env, noisePicture, random, showMask, stateOf } from './helpers/pictures.ts';

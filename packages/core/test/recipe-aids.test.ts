@@ -13,7 +13,7 @@ import {
   type Recipe,
   type SnagContext,
   type Stroke,
-} from '@lithe-sieve/core';
+} from '@lithe-sieve/core/testing';
 import { bladesCutOff, partsNotSharp } from '../src/snags/recipes.ts';
 
 test('a pinned blade comes to the front or the back; blades that are cut off and parts that are enlarged are snags', () => {

@@ -9,7 +9,7 @@ import {
   SieveError,
   STARTING_POINTS,
   type Recipe,
-} from '@lithe-sieve/core';
+} from '@lithe-sieve/core/testing';
 import { MOST_SHAPES, WorkMeter } from '../src/recipe/work-meter.ts';
 
 /** What drawing a scene comes to: how often it looked whether it is still wanted, and the error it ended with. */

@@ -18,7 +18,7 @@ import {
   type Recipe,
   type TuftParams,
   type WeaveParams,
-} from '@lithe-sieve/core';
+} from '@lithe-sieve/core/testing';
 import { areasAt, areaSlots, deposit } from '../src/recipe/deposit.ts';
 import { strewn } from '../src/recipe/roots.ts';
 import { layOut } from '../src/simd/simd.ts';

@@ -12,7 +12,7 @@ import {
   type Mask,
   type Picture,
   type Stop,
-} from '../src/index.ts';
+} from '../src/testing.ts';
 import { after, drawMask, env, noisePicture, random, stateOf } from './helpers/pictures.ts';
 
 const host = env();

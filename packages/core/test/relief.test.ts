@@ -10,7 +10,7 @@ import {
   photometricStereo,
   reorient,
   type Mask,
-} from '../src/index.ts';
+} from '../src/testing.ts';
 import { hasSteps } from '../src/relief/even-steps.ts';
 import type { Heights } from '../src/relief/normals.ts';
 import { after, env, noisePicture, random, stateOf } from './helpers/pictures.ts';

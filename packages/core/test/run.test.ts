@@ -13,7 +13,7 @@ import {
   type RunCache,
   type RunHost,
   type Stroke,
-} from '../src/index.ts';
+} from '../src/testing.ts';
 import { murmur128 } from '../src/math/digest.ts';
 import { noisePicture } from './helpers/pictures.ts';
 

@@ -13,7 +13,7 @@ import {
   type Mask,
   type StepKindName,
   type StepParams,
-} from '../src/index.ts';
+} from '../src/testing.ts';
 import { fixtureJson } from './helpers/node-codecs.ts';
 import { after, drawMask, env, noiseMask, showMask, stateOf } from './helpers/pictures.ts';
 

@@ -18,7 +18,7 @@ import {
   srgbToLinear,
   summariseMask,
   thresholdByte,
-} from '../src/index.ts';
+} from '../src/testing.ts';
 import { fixtureJson } from './helpers/node-codecs.ts';
 import { drawMask, noiseMask, noisePicture, random } from './helpers/pictures.ts';
 

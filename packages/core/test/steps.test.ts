@@ -12,7 +12,7 @@ import {
   type CurvePoint,
   type FromColourParams,
   type Rgb,
-} from '../src/index.ts';
+} from '../src/testing.ts';
 import { fixtureJson } from './helpers/node-codecs.ts';
 import { after, drawMask, env, noiseMask, noisePicture, random, showMask, stateOf } from './helpers/pictures.ts';
 

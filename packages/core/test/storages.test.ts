@@ -12,7 +12,7 @@ import {
   STORAGES,
   storedLevels,
   thresholdByte,
-} from '../src/index.ts';
+} from '../src/testing.ts';
 import { noiseMask } from './helpers/pictures.ts';
 import { drawShape, hair } from './helpers/webs.ts';
 

@@ -14,7 +14,7 @@ import {
   type BrushStroke,
   type Mask,
   type Stroke,
-} from '../src/index.ts';
+} from '../src/testing.ts';
 import { fixtureJson } from './helpers/node-codecs.ts';
 import { drawMask, env as stepEnv, noiseMask, noisePicture, random, showMask, stateOf } from './helpers/pictures.ts';
 

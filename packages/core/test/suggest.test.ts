@@ -10,7 +10,7 @@ import {
   thinnestConnection,
   thresholdByte,
   type Mask,
-} from '../src/index.ts';
+} from '../src/testing.ts';
 import { noiseMask } from './helpers/pictures.ts';
 import { drawShape, hair } from './helpers/webs.ts';
 

@@ -1,5 +1,5 @@
 import { expect, test } from '@jest/globals';
-import { decodePicture, readPng, readTga } from '../src/index.ts';
+import { decodePicture, readPng, readTga } from '../src/testing.ts';
 import { fixture, platform } from './helpers/node-codecs.ts';
 
 // Files by encoders that are not ours: see fixtures/tga/make.py

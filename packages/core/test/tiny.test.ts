@@ -11,7 +11,7 @@ import {
   type Raster,
   type RunState,
   type Samples,
-} from '../src/index.ts';
+} from '../src/testing.ts';
 import { env } from './helpers/pictures.ts';
 
 /** Parameters by which a kind takes another way through its code. */

@@ -13,7 +13,7 @@ import {
   type BrushStroke,
   type Picture,
   type Stroke,
-} from '../src/index.ts';
+} from '../src/testing.ts';
 import { env as stepEnv, noiseMask, noisePicture, stateOf } from './helpers/pictures.ts';
 
 const SIDE = 120;

@@ -1,7 +1,7 @@
 import { createHash } from 'node:crypto';
 import { makeRecipe, packAtlas, writePng, type Picture, type Recipe, type RecipePart } from '@lithe-sieve/core';
 import { DEMO_ATLASES, DEMO_PIECES, type DemoAtlas } from '@lithe-sieve/demo';
-import { deflateInStrips } from './node-platform.ts';
+import { deflateInStrips } from '@lithe-sieve/host';
 import type { DrawDemoTask, DrawnDemo } from './tasks.ts';
 
 /** @returns what is drawn; atlases come after the pieces. */

@@ -1,5 +1,5 @@
 import { inspectSource } from '@lithe-sieve/core';
-import { nodePlatform } from './node-platform.ts';
+import { nodePlatform } from '@lithe-sieve/host';
 import type { Inspected, InspectTask } from './tasks.ts';
 
 /** Sides of a proxy are at most this. */

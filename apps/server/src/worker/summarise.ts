@@ -9,6 +9,7 @@ import {
   makeLevels,
   makePicture,
   resize,
+  runHostOf,
   sampleTexels,
   shrink,
   summariseMask,
@@ -20,9 +21,9 @@ import {
   type SourceFacts,
 } from '@lithe-sieve/core';
 import { asShown } from './as-shown.ts';
-import { grownProxy } from './grown.ts';
+import { grownProxy } from './grown-proxy.ts';
 import { PROXY_SIDE } from './inspect.ts';
-import { deflateInStrips } from './node-platform.ts';
+import { deflateInStrips } from '@lithe-sieve/host';
 import { summaryScale } from './summary-scale.ts';
 import type { Proxy, Summarised, SummariseTask } from './tasks.ts';
 import { tipsFromProxies } from './tip-proxies.ts';
@@ -41,20 +42,25 @@ export async function summarise(task: SummariseTask): Promise<Summarised> {
   }));
   const [first] = sources;
   const evaluate = (picture: (of: Proxy) => Uint8Array, data = picture) =>
-    evaluateRun(doc.run, {
-      sources: sources.map((s) => ({
-        id: s.id,
-        sha256: s.sha256,
-        place: s.place,
-        picture: atScaleOf(first, s, picture(s.proxy), scale, side),
-        data: atScaleOf(first, s, data(s.proxy), scale, side),
-        maps: s.proxy.maps,
-      })),
-      cardWidth: doc.cardWidth,
-      strokes: new Map(strokes.map((s) => [s.id, s])),
-      tip: tips.pictureOf,
-      scale,
-    });
+    evaluateRun(
+      doc.run,
+      runHostOf(
+        doc,
+        {
+          sources: sources.map((s) => ({
+            id: s.id,
+            sha256: s.sha256,
+            place: s.place,
+            picture: atScaleOf(first, s, picture(s.proxy), scale, side),
+            data: atScaleOf(first, s, data(s.proxy), scale, side),
+            maps: s.proxy.maps,
+          })),
+          strokes,
+          tip: tips.pictureOf,
+        },
+        { scale },
+      ),
+    );
   const state = evaluate(
     (s) => s.rgba,
     (s) => s.values,

@@ -1,7 +1,7 @@
 import { declaredSize, makeMask, makePicture, readPng, SieveError, writePng } from '@lithe-sieve/core';
 import { VIEW_SIDE } from '@lithe-sieve/contract';
 import { asShown } from './as-shown.ts';
-import { deflateInStrips, nodePlatform } from './node-platform.ts';
+import { deflateInStrips, nodePlatform } from '@lithe-sieve/host';
 import type { TakenView, TakeViewTask } from './tasks.ts';
 
 /**

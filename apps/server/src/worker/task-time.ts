@@ -1,6 +1,6 @@
 import { statSync } from 'node:fs';
 import { declaredSize, LIMITS } from '@lithe-sieve/core';
-import { handedOffTexels } from './task-memory.ts';
+import { handedOffTexels } from '@lithe-sieve/host';
 import type { Task } from './tasks.ts';
 
 /** Milliseconds that a task may take beside what its texels come to; a busy machine takes several times as long as a quiet one. */

@@ -1,8 +1,8 @@
 import { toPlainError } from '@lithe-sieve/core';
+import { handOff } from '@lithe-sieve/host';
 import { backUp, compact } from './back-up.ts';
 import { collect } from './collect.ts';
 import { drawDemo } from './draw-demo.ts';
-import { handOff } from './hand-off.ts';
 import { inspect } from './inspect.ts';
 import { lookOver } from './look-over.ts';
 import { summarise } from './summarise.ts';
@@ -20,7 +20,7 @@ function perform(task: Task): Promise<unknown> {
     case 'summarise':
       return summarise(task);
     case 'hand-off':
-      return handOff(task);
+      return handOff(task, (share, doing) => task.progress?.postMessage({ share, doing }));
     case 'draw-demo':
       return drawDemo(task);
     case 'back-up':

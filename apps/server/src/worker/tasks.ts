@@ -1,8 +1,6 @@
 import type { StudioCheck } from '@lithe-sieve/contract';
 import type {
   CardSet,
-  Check,
-  MapName,
   Material,
   PieceDoc,
   PlainError,
@@ -12,6 +10,7 @@ import type {
   StepEntry,
   Stroke,
 } from '@lithe-sieve/core';
+import type { HandedOff, HandOffInput } from '@lithe-sieve/host';
 import type { MessagePort } from 'node:worker_threads';
 
 interface Placed {
@@ -20,16 +19,7 @@ interface Placed {
   place?: SourcePlace | undefined;
 }
 
-/** A source's bytes, in shared memory, so that a large file is not copied from thread to thread; or what it is grown from. */
-export type TaskSource = Placed & ({ bytes: Uint8Array; recipe?: undefined } | { recipe: Recipe; bytes?: undefined });
-
-/** The file of a brush's tip; shared memory. */
-export interface TipFile {
-  sha256: string;
-  bytes: Uint8Array;
-}
-
-/** The small copy of such a file. */
+/** The small copy of the file of a brush's tip, or of a part. */
 export interface TipProxy {
   sha256: string;
   proxy: Proxy;
@@ -95,21 +85,10 @@ export interface TakenView {
   png: Uint8Array;
 }
 
-export interface HandOffTask {
+/** The files are in shared memory: a large one is not copied from thread to thread. */
+export interface HandOffTask extends HandOffInput {
   kind: 'hand-off';
-  doc: PieceDoc;
-  sources: TaskSource[];
-  strokes: Stroke[];
-  tips: TipFile[];
-  bench?: Partial<Record<MapName, string>>;
   progress?: MessagePort;
-}
-export interface HandedOff {
-  /** Share of the texels that is kept. */
-  coverage: number;
-  size: Size;
-  files: { name: string; contents: string; bytes: Uint8Array }[];
-  checks: Check[];
 }
 
 export interface DrawDemoTask {

@@ -1,5 +1,5 @@
 import { makePicture, type Picture, type Raster } from '@lithe-sieve/core';
-import type { TipPictures } from './decode-tips.ts';
+import type { TipPictures } from '@lithe-sieve/host';
 import type { TipProxy } from './tasks.ts';
 
 /** Tips and parts as a summary reads them: from the small copies that the studio keeps of their files, decoded once. */

@@ -10,7 +10,7 @@ import {
   type Picture,
   type PieceDoc,
   type PlainError,
-  type ProfileId,
+  type FilePlan,
   type Recipe,
   type Rgb,
   type SourceRef,
@@ -88,7 +88,7 @@ export class Engine {
     const patience = () => patienceMs(this.pictures.largest);
     this.watchdog = new Watchdog([full.newest, view.newest], patience, () => events.silent());
     full.worker.addEventListener('message', ({ data }: MessageEvent<Partial<PaintedMessage>>) => {
-      if (data.tell === 'painted') events.painted(data as PaintedMessage);
+      if (data.type === 'painted') events.painted(data as PaintedMessage);
     });
     for (const { worker } of [full, view]) {
       // its script did not come, or it broke down outside of a task: none of its answers will
@@ -325,8 +325,8 @@ export class Engine {
   }
 
   /** @param mask - What is handed off instead of the run's. */
-  estimate(profile: ProfileId, mask: Mask | null): Promise<number[]> {
-    return this.full.remote.estimate(profile, mask);
+  estimate(plans: readonly FilePlan[], mask: Mask | null): Promise<(number | null)[]> {
+    return this.full.remote.estimate(plans, mask);
   }
 
   /** Ends both workers; the engine cannot be used after. */

@@ -1,46 +1,25 @@
 import {
-  bytesOfDds,
   filterRows,
-  GLB_SLOTS,
-  PIECE_DEFAULTS,
-  profileOf,
-  rasterFor,
+  formatOf,
   type FilePlan,
-  type ProfileId,
   type Raster,
   type RunResult,
   type RunState,
   type Samples,
 } from '@lithe-sieve/core';
 
-/** About how many bytes each file of a profile will have: rows from all over the picture are filtered and deflated. */
-export async function estimateSizes(run: RunResult, profile: ProfileId): Promise<number[]> {
-  const sizes: number[] = [];
-  for (const plan of profileOf(profile).files) {
-    if (plan.texels) {
-      sizes.push(bytesOfDds(plan.texels, run.colour.width, run.colour.height));
-      continue;
-    }
-    // distances are smaller than the run's rasters; of all else a few rows are made, never the whole file
-    const whole = plan.divisor ? rasterFor(plan, run, ANY_CUTOFF) : null;
-    sizes.push(
-      whole
-        ? await sizeOf(whole.height, (from, to) => [rowsOf(whole, from, to)])
-        : await sizeOf(run.colour.height, (from, to) => texturesOf(plan, rowsOfRun(run, from, to))),
-    );
+/**
+ * About how many bytes each of these files will have; null: a few. Rows from all over the picture are filtered and
+ * deflated, never the whole file.
+ */
+export async function estimateSizes(run: RunResult, plans: readonly FilePlan[]): Promise<(number | null)[]> {
+  const sizes: (number | null)[] = [];
+  const rows = (from: number, to: number) => rowsOfRun(run, from, to);
+  for (const plan of plans) {
+    const estimate = formatOf(plan).estimate(plan, run, rows);
+    sizes.push('bytes' in estimate ? estimate.bytes : await sizeOf(estimate.height, estimate.textures));
   }
   return sizes;
-}
-
-/** What lies in a file; null is left out. */
-function texturesOf(plan: FilePlan, state: RunState): (Raster<Samples> | null)[] {
-  const within = plan.extension === 'glb' ? GLB_SLOTS.map((slot) => slot.raster(state)) : [];
-  return [rasterFor(plan, state, ANY_CUTOFF), ...within];
-}
-
-function rowsOf<R extends Raster<Samples>>(raster: R, from: number, to: number): R {
-  const line = raster.channels * raster.width;
-  return { ...raster, height: to - from, data: raster.data.subarray(line * from, line * to) };
 }
 
 function rowsOfRun({ colour, mask, maps }: RunState, from: number, to: number): RunState {
@@ -49,6 +28,11 @@ function rowsOfRun({ colour, mask, maps }: RunState, from: number, to: number): 
     mask: rowsOf(mask, from, to),
     maps: new Map([...maps].map(([name, raster]) => [name, rowsOf(raster, from, to)])),
   };
+}
+
+function rowsOf<R extends Raster<Samples>>(raster: R, from: number, to: number): R {
+  const line = raster.channels * raster.width;
+  return { ...raster, height: to - from, data: raster.data.subarray(line * from, line * to) };
 }
 
 const STRIPES = 24;
@@ -72,9 +56,6 @@ async function sizeOf(
   }
   return Math.round((deflated / rows) * height);
 }
-
-/** Distances take about as many bytes whatever outline they are to. */
-const ANY_CUTOFF = PIECE_DEFAULTS;
 
 async function deflatedSize(data: Uint8Array): Promise<number> {
   const stream = new Blob([new Uint8Array(data)]).stream().pipeThrough(new CompressionStream('deflate'));

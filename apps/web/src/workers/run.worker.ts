@@ -8,6 +8,7 @@ import {
   makeMask,
   makeRunCache,
   packAtlas,
+  runHostOf,
   partOf,
   mapsOf,
   maskMips,
@@ -21,7 +22,7 @@ import {
   type Histogram,
   type Mask,
   type Picture,
-  type ProfileId,
+  type FilePlan,
   type Raster,
   type Recipe,
   type Rgb,
@@ -74,7 +75,7 @@ class RunWorker {
     const news = heights
       ? { map: 'height' as const, level: heights.level }
       : { map: 'mask' as const, level: makeMask(width, height, data) };
-    postMessage({ tell: 'painted', ...news, change } satisfies PaintedMessage);
+    postMessage({ type: 'painted', ...news, change } satisfies PaintedMessage);
   });
   private readonly results = new Results(this.painting);
   private readonly firstAnswer = new FirstAnswer();
@@ -321,8 +322,8 @@ class RunWorker {
   }
 
   /** About how many bytes each file of a profile will have. */
-  async estimate(profile: ProfileId, mask: Mask | null): Promise<number[]> {
-    return this.lastRun ? estimateSizes(mask ? { ...this.lastRun, mask } : this.lastRun, profile) : [];
+  async estimate(plans: readonly FilePlan[], mask: Mask | null): Promise<(number | null)[]> {
+    return this.lastRun ? estimateSizes(mask ? { ...this.lastRun, mask } : this.lastRun, plans) : [];
   }
 
   /** Steps of many strokes are taken from what this browser kept of them. */
@@ -347,21 +348,19 @@ class RunWorker {
 
   private evaluate(request: RunRequest, sources = this.sourcesOf(request), how: Partial<RunHost> = {}): RunResult {
     const { turn, run } = request;
-    return evaluateRun(run, {
-      strokes: this.painting.strokes,
-      tip: (sha256) => this.pictures.get(sha256),
+    const files = { sources, strokes: this.painting.strokes, tip: (sha256: string) => this.pictures.get(sha256) };
+    const here: Partial<RunHost> = {
       painterOf: (stepId, state) => this.painting.painterOf(stepId, state),
-      sources,
       cache: this.cache,
       allocate,
       scale: this.pictures.scale,
       ...how,
-      ...(request.cardWidth === undefined ? {} : { cardWidth: request.cardWidth }),
       checkpoint: (step, share) => {
         this.lookUp((step + share) / run.length, 1 + this.askedRun.findIndex((s) => s.id === run[step]?.id));
         this.endIfOvertaken(turn);
       },
-    });
+    };
+    return evaluateRun(run, runHostOf(request, files, here));
   }
 
   private sourcesOf(request: RunRequest, draft = false): RunSource[] {

@@ -1,3 +1,4 @@
+import { utf8 } from '../codec/utf8.ts';
 import type { Material } from '../piece/piece-doc.ts';
 import type { CardSurface } from '../card/surface.ts';
 import { tangentsOf } from '../card/tangents.ts';
@@ -147,17 +148,4 @@ function joinGlb(json: unknown, parts: Uint8Array[], binLength: number): Uint8Ar
     at += padded(part.length);
   }
   return out;
-}
-
-/** Core has no TextEncoder; names may hold any character. */
-function utf8(text: string): Uint8Array {
-  const escaped = encodeURIComponent(text);
-  const out: number[] = [];
-  for (let i = 0; i < escaped.length; i++) {
-    if (escaped[i] === '%') {
-      out.push(Number.parseInt(escaped.slice(i + 1, i + 3), 16));
-      i += 2;
-    } else out.push(escaped.charCodeAt(i));
-  }
-  return Uint8Array.from(out);
 }

@@ -1,18 +1,42 @@
 import type { DdsFormat } from '../codec/dds/write.ts';
+import type { FileSlot } from '../piece/profile-id.ts';
 import type { MapName } from '../raster/maps.ts';
 import type { FieldDivisor } from '../sieve/distance-field.ts';
-import type { FileSlot } from '../piece/profile-id.ts';
 
-/** A file that a profile writes. */
-export interface FilePlan {
+/** What every plan says. */
+interface Planned {
   slot: FileSlot;
-  extension: 'glb' | 'png' | 'dds';
-  /** How a DDS holds its texels. */
-  texels?: DdsFormat;
-  /** A mask as distances from its outline, so many times smaller. */
-  divisor?: FieldDivisor;
-  /** One map, or several in the channels of one. */
-  holds: MapName | 'colour and mask' | 'occlusion, roughness, metalness';
   /** For a person, a few words. */
   contents: string;
 }
+
+export interface PngPlan extends Planned {
+  extension: 'png';
+  /** One map, or several in the channels of one. */
+  holds: MapName | 'colour and mask' | 'occlusion, roughness, metalness';
+  /** A mask as distances from its outline, so many times smaller. */
+  divisor?: FieldDivisor;
+}
+
+/** All mip levels in one file. */
+export interface DdsPlan extends Planned {
+  extension: 'dds';
+  holds: 'colour and mask';
+  texels: DdsFormat;
+}
+
+/** The card with its material. */
+export interface GlbPlan extends Planned {
+  extension: 'glb';
+  holds: 'colour and mask';
+}
+
+/** Where the parts of an atlas lie. */
+export interface RegionsPlan extends Planned {
+  extension: 'json';
+  holds: 'regions';
+}
+
+/** A file that a hand-off writes. Each kind has its format in `formats/`. */
+export type FilePlan = PngPlan | DdsPlan | GlbPlan | RegionsPlan;
+export type PlanOf<E extends FilePlan['extension']> = Extract<FilePlan, { extension: E }>;

@@ -2,7 +2,7 @@ import type { PieceDoc } from '../piece/piece-doc.ts';
 import { MAPS, mapKind, type MapName } from '../raster/maps.ts';
 import { toEightBits, type Raster, type Samples } from '../raster/raster.ts';
 import { mapsOf, type RunState } from '../raster/run-state.ts';
-import type { FilePlan } from './file-plan.ts';
+import type { PngPlan } from './file-plan.ts';
 import type { FileSlot } from '../piece/profile-id.ts';
 
 /** Every map that has a file of its own, in the order of the table. */
@@ -11,7 +11,7 @@ const OWN_FILES = (Object.keys(MAPS) as MapName[]).filter((map) => map !== 'colo
 export const slotOf = (map: MapName): FileSlot => (map === 'tintId' ? 'tint-id' : (map as FileSlot));
 
 /** A PNG for each map beside colour and mask. */
-export const MAP_FILES: readonly FilePlan[] = OWN_FILES.map((map) => {
+export const MAP_FILES: readonly PngPlan[] = OWN_FILES.map((map) => {
   const { channels, depth, label } = mapKind(map);
   return {
     slot: slotOf(map),
@@ -24,7 +24,7 @@ export const MAP_FILES: readonly FilePlan[] = OWN_FILES.map((map) => {
 /** Occlusion in red, roughness in green, metalness in blue, as glTF 2.0 §3.9.2 and §3.9.3 read them. */
 const SURFACE_PARTS = ['occlusion', 'roughness', 'metalness'] as const;
 
-export const SURFACE_FILE: FilePlan = {
+export const SURFACE_FILE: PngPlan = {
   slot: 'surface',
   extension: 'png',
   holds: 'occlusion, roughness, metalness',

@@ -1,22 +1,15 @@
-import type { DecodedPicture } from '../codec/picture.ts';
-import { cardSurface } from '../card/kinds.ts';
-import { cardOf } from '../piece/has-regions.ts';
-import { writeCardGlb, type CardTexture } from '../glb/write.ts';
-import type { MapName } from '../raster/maps.ts';
-import type { PieceDoc } from '../piece/piece-doc.ts';
 import type { DdsFormat } from '../codec/dds/write.ts';
-import type { Picture, Raster, Samples } from '../raster/raster.ts';
-import { frameOf, type RunState } from '../raster/run-state.ts';
-import { withMaskAsAlpha, withoutAlpha } from '../run/compose.ts';
-import { distanceField, type FieldDivisor } from '../sieve/distance-field.ts';
-import type { SourceOf } from '../sieve/own-levels.ts';
-import { thresholdByte } from '../math/threshold.ts';
-import { fileStem } from './file-name.ts';
-import { GLB_SLOTS, leftOutOfGlb, type GlbSlot } from './glb-slots.ts';
-import { MAP_FILES, mapRaster, SURFACE_FILE, surfaceRaster } from './map-files.ts';
-import type { FilePlan } from './file-plan.ts';
+import { hasRegions } from '../piece/has-regions.ts';
+import type { PieceDoc } from '../piece/piece-doc.ts';
 import type { ProfileId } from '../piece/profile-id.ts';
-import { storeLevels, textureLevels } from './texture-levels.ts';
+import type { RunState } from '../raster/run-state.ts';
+import type { FieldDivisor } from '../sieve/distance-field.ts';
+import type { PackTools, Written } from './file-format.ts';
+import { fileStem } from './file-name.ts';
+import type { FilePlan, PngPlan } from './file-plan.ts';
+import { formatOf } from './formats.ts';
+import { REGIONS_FILE } from './formats/regions.ts';
+import { MAP_FILES, SURFACE_FILE } from './map-files.ts';
 
 export interface Profile {
   id: ProfileId;
@@ -25,7 +18,7 @@ export interface Profile {
   files: readonly FilePlan[];
 }
 
-const BASE: FilePlan = {
+const BASE: PngPlan = {
   slot: 'base',
   extension: 'png',
   holds: 'colour and mask',
@@ -124,95 +117,36 @@ export function profileOf(id: ProfileId): Profile {
   return PROFILES.find((p) => p.id === id) ?? PROFILES[0];
 }
 
-export interface HandOffFile {
+export interface HandOffFile extends Written {
   name: string;
   plan: FilePlan;
-  bytes: Uint8Array;
-  /** What was written, and must be found in it. */
-  raster: Raster<Samples>;
-  /** Of a GLB, the textures beside that one, and maps that it has no place for. */
-  textures?: { slot: GlbSlot; raster: Raster }[];
-  leftOut?: string[];
-  /** Of a DDS every level: as it was to be, and as it must be read out of its blocks. */
-  levels?: { wanted: Picture[]; read: Picture[] };
 }
 
-export interface PackTools {
-  encodePng(raster: Raster<Samples>): Promise<Uint8Array>;
-  decodePng(bytes: Uint8Array): Promise<DecodedPicture>;
-  /** Every issue that the official glTF validator finds, at any severity of error or warning. */
-  validateGlb(bytes: Uint8Array): Promise<string[]>;
-  /** Of the piece, for levels that it replaces. */
-  sourceOf?: SourceOf;
-  progress?(share: number, doing: string): void;
+/** What a profile writes of a piece: beside its own files the regions of an atlas. */
+export function filesOf(doc: PieceDoc, { files }: Profile = profileOf(doc.handOff.profile)): readonly FilePlan[] {
+  return hasRegions(doc) ? [...files, REGIONS_FILE] : files;
 }
 
-/** The raster that a plan puts into its file; null where the run makes no such map. */
-export function rasterFor(
-  { holds, divisor }: FilePlan,
-  state: RunState,
-  { material: { cutoff, opacity }, handOff }: Pick<PieceDoc, 'material' | 'handOff'>,
-): Raster<Samples> | null {
-  if (divisor) return distanceField(state.mask, thresholdByte(cutoff, opacity), divisor);
-  if (holds === 'colour and mask') return withMaskAsAlpha(state);
-  if (holds === 'occlusion, roughness, metalness') return surfaceRaster(state);
-  return holds === 'colour' ? withoutAlpha(state.colour) : mapRaster(holds, state, handOff);
+/** @param size - Of the texture. */
+export function fileName(doc: PieceDoc, plan: FilePlan, size: { width: number; height: number }): string {
+  return `${fileStem(doc, plan.slot, size)}.${plan.extension}`;
 }
 
-/** The card with the maps that glTF has places for. */
-async function packCard(
-  doc: PieceDoc,
-  state: RunState,
-  base: Uint8Array,
-  tools: PackTools,
-): Promise<Pick<HandOffFile, 'bytes' | 'textures' | 'leftOut'>> {
-  const textures = GLB_SLOTS.flatMap((slot) => {
-    const raster = slot.raster(state);
-    return raster ? [{ slot, raster }] : [];
-  });
-  const has = (map: MapName) => state.maps.has(map);
-  const packed: CardTexture[] = [];
-  for (const { slot, raster } of textures) {
-    const png = await tools.encodePng(raster);
-    packed.push({ label: slot.label, png, into: (index) => slot.into(index, has) });
-  }
-  const bytes = writeCardGlb({
-    name: doc.name,
-    surface: cardSurface({ ...cardOf(doc), cardWidth: doc.cardWidth * frameOf(state).share }, state.colour),
-    material: doc.material,
-    wrap: { across: doc.levels.wrapAcross, down: doc.levels.wrapDown },
-    base,
-    textures: packed,
-  });
-  return { bytes, textures, leftOut: leftOutOfGlb(state.maps.keys()) };
-}
-
-/** Writes the files of a profile; a file for a map that the run does not make is left out. */
+/** Writes the files of a profile; a file for a map that the run does not make is omitted. */
 export async function packHandOff(
   doc: PieceDoc,
   state: RunState,
   tools: PackTools,
-  { files }: Profile = profileOf(doc.handOff.profile),
+  profile?: Profile,
 ): Promise<HandOffFile[]> {
   const out: HandOffFile[] = [];
-  for (const [i, plan] of files.entries()) {
-    const name = `${fileStem(doc, plan.slot, state.colour)}.${plan.extension}`;
-    const report = (share: number) => tools.progress?.((i + share) / files.length, `Writing ${name}`);
+  const plans = filesOf(doc, profile);
+  for (const [i, plan] of plans.entries()) {
+    const name = fileName(doc, plan, state.colour);
+    const report = (share: number) => tools.progress?.((i + share) / plans.length, `Writing ${name}`);
     report(0);
-    if (plan.texels) {
-      const wanted = textureLevels(doc, state, tools.sourceOf);
-      const { bytes, levels: read } = storeLevels(wanted, plan.texels, doc.material, doc.handOff.effort, report);
-      out.push({ name, plan, bytes, raster: wanted[0], levels: { wanted, read } });
-      continue;
-    }
-    const raster = rasterFor(plan, state, doc);
-    if (!raster) continue;
-    const png = await tools.encodePng(raster);
-    out.push(
-      plan.extension === 'png'
-        ? { name, plan, bytes: png, raster }
-        : { name, plan, raster, ...(await packCard(doc, state, png, tools)) },
-    );
+    const written = await formatOf(plan).write(plan, { doc, state }, tools, report);
+    if (written) out.push({ name, plan, ...written });
   }
   return out;
 }

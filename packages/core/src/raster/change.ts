@@ -6,11 +6,6 @@ import { boundsOf, type Box } from './box.ts';
  */
 export type Change = 'whole' | readonly Box[];
 
-/** What two changes, one after the other, come to. */
-export function joinChanges(first: Change, then: Change): Change {
-  return first === 'whole' || then === 'whole' ? 'whole' : [...first, ...then];
-}
-
 /** The box around a change; null for all of it, or where nothing changed. */
 export function boxOfChange(change: Change): Box | null {
   return change === 'whole' || change.length === 0 ? null : boundsOf(change);

@@ -24,7 +24,7 @@ export function evaluateRun(run: readonly StepEntry[], host: RunHost): RunResult
   let key = startKey(first);
   const steps: StepResult[] = [];
   for (const step of run) {
-    const result: StepResult = { ...standing(state, host), stepId: step.id, key, changes: [] };
+    const result: StepResult = { ...snapshot(state, host), stepId: step.id, key, changes: [] };
     if (host.draftsFit && stepKind(step.kind).stretch === 'fit') {
       state = { ...state, maps: NO_MAPS };
       key = digest(`${key}, draft`);
@@ -45,7 +45,7 @@ export function evaluateRun(run: readonly StepEntry[], host: RunHost): RunResult
         const { found, notice, doubt } = applied;
         Object.assign(
           result,
-          standing(state, host),
+          snapshot(state, host),
           { key, changes: changesOf(applied) },
           found && { found },
           notice && { notice },
@@ -87,7 +87,7 @@ function applyOnce(step: StepEntry, key: string, { cache }: RunHost, apply: () =
 declare const performance: { now(): number };
 
 /** What is kept of a step's result: all maps of every step would be gigabytes where a fit lays them all. */
-function standing(state: RunState, { keepStates }: RunHost): Pick<StepResult, 'mask' | 'state'> {
+function snapshot(state: RunState, { keepStates }: RunHost): Pick<StepResult, 'mask' | 'state'> {
   return keepStates ? { mask: state.mask, state } : { mask: state.mask };
 }
 

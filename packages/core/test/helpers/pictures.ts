@@ -12,7 +12,7 @@ import {
   type StepKind,
   type StepKindName,
   type StepParams,
-} from '../../src/index.ts';
+} from '../../src/testing.ts';
 
 /** Draws a mask from text: `#` 255, `+` 128, anything else 0, so that a test shows its picture. */
 export function drawMask(rows: string[]): Mask {

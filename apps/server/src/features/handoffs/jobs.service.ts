@@ -7,6 +7,7 @@ import {
   type StartHandOff,
 } from '@lithe-sieve/contract';
 import { assertPattern, SieveError, toPlainError, type PieceDoc, type PlainError } from '@lithe-sieve/core';
+import { gatherHandOff, type HandedOff } from '@lithe-sieve/host';
 import { In, LessThan } from 'typeorm';
 import PQueue from 'p-queue';
 import type { Logger } from 'pino';
@@ -17,7 +18,6 @@ import { nextOf } from '../../db/sequence.ts';
 import { StorageError } from '../../db/storage-error.ts';
 import { StudioError, notFound } from '../../studio-error.ts';
 import type { WorkerPool } from '../../worker/pool.ts';
-import type { HandedOff, TaskSource } from '../../worker/tasks.ts';
 import { fullSizeOf, fullSizeText } from '../pieces/full-size.ts';
 import type { PiecesService } from '../pieces/pieces.service.ts';
 import { newId } from '../../new-id.ts';
@@ -32,7 +32,7 @@ interface JobRequest {
 /** Hand-offs kept of a piece; older ones lose their files. */
 const KEPT_PER_PIECE = 3;
 
-/** A job that ends the process with it is not begun for ever. */
+/** A job that crashes the server is not started for ever. */
 const MOST_TRIES = 3;
 
 type Ended = Pick<JobRow, 'state' | 'error'>;
@@ -183,12 +183,7 @@ export class JobsService {
     { doc, bench }: JobRequest,
     live: { progress: number; doing: string; abort: AbortController },
   ): Promise<HandedOff> {
-    const sources: TaskSource[] = [];
-    for (const { id, sha256, fileName, place, recipe } of doc.sources) {
-      if (recipe) sources.push({ id, sha256, place, recipe });
-      else sources.push({ id, sha256, place, bytes: await this.pieces.fileOf(sha256, fileName) });
-    }
-    const { strokes, tips } = await this.pieces.byHand(doc);
+    const input = await gatherHandOff(this.pieces, doc);
     const { port1, port2 } = new MessageChannel();
     port1.on('message', ({ share, doing }: { share: number; doing: string }) =>
       Object.assign(live, { progress: share, doing }),
@@ -196,7 +191,7 @@ export class JobsService {
     port1.unref();
     try {
       return await this.pool.run(
-        { kind: 'hand-off', doc, sources, strokes, tips, progress: port2, ...(bench ? { bench } : {}) },
+        { kind: 'hand-off', ...input, progress: port2, ...(bench ? { bench } : {}) },
         { signal: live.abort.signal, transfer: [port2] },
       );
     } finally {

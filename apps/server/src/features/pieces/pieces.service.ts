@@ -3,7 +3,6 @@ import {
   PIECE_DEFAULTS,
   startingRun,
   guessRole,
-  partFiles,
   type SourceRole,
   type StepEntry,
   type PieceDoc,
@@ -11,6 +10,7 @@ import {
   type SourceRef,
   type Stroke,
 } from '@lithe-sieve/core';
+import { filesOf, partsOf, type PieceStore } from '@lithe-sieve/host';
 import { IsNull, Like, Not, type EntityManager } from 'typeorm';
 import { DamagedFileError, readBlobShared } from '../../db/blobs.ts';
 import type { Database } from '../../db/database.ts';
@@ -18,13 +18,13 @@ import { History, PieceEntity, SourceFile, type PieceRow } from '../../db/entiti
 import { nextOf } from '../../db/sequence.ts';
 import { StudioError, notFound } from '../../studio-error.ts';
 import { readFacts, type SourcesService } from '../sources/sources.service.ts';
-import type { TipFile, TipProxy } from '../../worker/tasks.ts';
+import type { TipProxy } from '../../worker/tasks.ts';
 import { newId } from '../../new-id.ts';
 import { positionOf, readHistory, stepHistory } from './history.ts';
 import { readDoc } from './read-doc.ts';
-import { tipsOf, type StrokesService } from './strokes.service.ts';
+import type { StrokesService } from './strokes.service.ts';
 
-/** More than ever wait in one browser for an answer that may be lost. */
+/** Exceeds any browser's unsent queue: an answer may be lost. */
 const EDITS_REMEMBERED = 200;
 /** More would not be read. */
 const USERS_NAMED = 12;
@@ -42,7 +42,7 @@ export interface NewPiece {
   }[];
 }
 
-export class PiecesService {
+export class PiecesService implements PieceStore {
   /** Hears of each piece that was changed or deleted. */
   changed: (id: string) => void = () => undefined;
 
@@ -131,16 +131,15 @@ export class PiecesService {
     return answer;
   }
 
-  /** What was done by hand in a document, and the files of the tips it was done with, and of what recipes are made of. */
-  async byHand(doc: PieceDoc): Promise<{ strokes: Stroke[]; tips: TipFile[] }> {
-    const strokes = await this.strokes.ofDoc(doc);
-    const tips: TipFile[] = [];
-    for (const [sha256, called] of filesOf(doc, strokes))
-      tips.push({ sha256, bytes: await this.fileOf(sha256, called) });
-    return { strokes, tips };
+  async docOf(id: string): Promise<PieceDoc> {
+    return (await this.open(id)).doc;
   }
 
-  /** The same with the small copies of those files. */
+  strokesOf(doc: PieceDoc): Promise<Stroke[]> {
+    return this.strokes.ofDoc(doc);
+  }
+
+  /** What was done by hand in a document, and small copies of the files of its tips, and of what recipes are made of. */
   async byHandSmall(doc: PieceDoc): Promise<{ strokes: Stroke[]; tips: TipProxy[] }> {
     const strokes = await this.strokes.ofDoc(doc);
     const tips: TipProxy[] = [];
@@ -185,15 +184,6 @@ export class PiecesService {
   async isEmpty(): Promise<boolean> {
     return (await this.db.read((m) => m.count(PieceEntity))) === 0;
   }
-}
-
-/** Files that brush tips and recipes of a document are made of, each once, and what each is called. */
-function filesOf(doc: PieceDoc, strokes: readonly Stroke[]): Map<string, string> {
-  const tips = tipsOf(strokes).map((sha256): [string, string] => [sha256, 'of a brush tip']);
-  return new Map([
-    ...partsOf(doc).map(({ sha256, name }): [string, string] => [sha256, `of the part ${name}`]),
-    ...tips,
-  ]);
 }
 
 async function insert(m: EntityManager, doc: PieceDoc, id = newId()): Promise<string> {
@@ -243,9 +233,6 @@ function editsOf({ lastEdits }: PieceRow): string[] {
     return [];
   }
 }
-
-/** What its recipes are made of. */
-const partsOf = (doc: PieceDoc) => doc.sources.flatMap((s) => (s.recipe ? partFiles(s.recipe) : []));
 
 async function assertSources(m: EntityManager, doc: PieceDoc): Promise<void> {
   for (const { sha256, name } of partsOf(doc)) {

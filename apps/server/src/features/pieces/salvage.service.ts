@@ -32,7 +32,8 @@ export class SalvageService {
     yield text('history.json', JSON.stringify(history, null, 1));
     yield text('strokes.json', JSON.stringify(strokes, null, 1));
     const says: string[] = [];
-    for (const sha256 of new Set(row.doc.match(SHA256))) {
+    const named = [row.doc, ...strokes.map((s) => s.data)].flatMap((said) => said.match(SHA256) ?? []);
+    for (const sha256 of new Set(named)) {
       const name = `sources/${sha256}`;
       try {
         const { chunks } = await this.sources.read(sha256);

@@ -1,5 +1,6 @@
 import { isDeepStrictEqual } from 'node:util';
-import { isHandStep, type PieceDoc, type Stroke } from '@lithe-sieve/core';
+import type { PieceDoc, Stroke } from '@lithe-sieve/core';
+import { strokeIdsOf, tipsOf } from '@lithe-sieve/host';
 import { In, type EntityManager } from 'typeorm';
 import type { Database } from '../../db/database.ts';
 import { SourceFile, StrokeEntity } from '../../db/entities.ts';
@@ -82,14 +83,4 @@ function isReadable({ data }: { data: string }): boolean {
   } catch {
     return false;
   }
-}
-
-function strokeIdsOf(doc: PieceDoc): string[] {
-  return doc.run.flatMap((step) => (isHandStep(step) ? step.params.strokes : []));
-}
-
-/** Files of the tips that strokes were drawn with. */
-export function tipsOf(strokes: readonly Stroke[]): string[] {
-  const files = strokes.flatMap((s) => (s.kind === 'brush' && s.brush.tip === 'piece' ? [s.brush.picture] : []));
-  return [...new Set(files)].filter(Boolean);
 }

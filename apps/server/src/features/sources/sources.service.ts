@@ -15,7 +15,7 @@ import { isStored, openBlob, readBlobShared, sha256Of, writeBlob } from '../../d
 import type { Database } from '../../db/database.ts';
 import { SourceFile, type SourceFileRow } from '../../db/entities.ts';
 import { StudioError, notFound } from '../../studio-error.ts';
-import { deflateInStrips } from '../../worker/node-platform.ts';
+import { deflateInStrips } from '@lithe-sieve/host';
 import type { WorkerPool } from '../../worker/pool.ts';
 import type { Inspected, Proxy } from '../../worker/tasks.ts';
 

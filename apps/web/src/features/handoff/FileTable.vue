@@ -1,14 +1,12 @@
 <script setup lang="ts">
 import {
-  fileStem,
-  hasRegions,
-  profileOf,
-  regionsName,
+  fileName,
+  filesOf,
+  formatOf,
   keptReadAsColour,
-  leftOutOfGlb,
   mapKind,
   MAPS,
-  type FilePlan,
+  profileOf,
   type MapName,
 } from '@lithe-sieve/core';
 import { computed, ref, watch } from 'vue';
@@ -22,41 +20,37 @@ import { usePieceStore } from '../../stores/piece.store';
 const piece = usePieceStore();
 const engine = useEngineStore();
 const clip = useClipStore();
-const sizes = ref<number[]>([]);
+const sizes = ref<(number | null)[]>([]);
 
 const profile = computed(() => profileOf(piece.doc?.handOff.profile ?? 'glb'));
-const names = computed(() => {
-  const { doc } = piece;
-  const { size } = engine;
-  return doc && size ? profile.value.files.map((f) => `${fileStem(doc, f.slot, size)}.${f.extension}`) : [];
-});
-
-/** Of an atlas as it is packed. */
-const regions = computed(() => {
-  const { doc } = piece;
-  return doc && engine.size && hasRegions(doc) ? regionsName(doc, engine.size) : null;
-});
 
 /** A map as it is called elsewhere. */
 const slotWords = (slot: string) => (slot in MAPS ? mapKind(slot as MapName).label : slot.replace('-', ' '));
 
 const percent = (share: number) => `${(100 * share).toFixed(1)} %`;
 
-/** What the run makes nothing for is left out, and said. */
-const made = computed(() => new Set<string>(engine.maps?.maps.map((m) => m.map)));
-function isMade({ holds }: FilePlan): boolean {
-  if (holds === 'colour' || holds === 'mask' || holds === 'colour and mask') return true;
-  return holds.split(', ').some((map) => made.value.has(map));
+const made = computed(() => new Set(engine.maps?.maps.map((m) => m.map)));
+const rows = computed(() => {
+  const { doc } = piece;
+  const { size } = engine;
+  if (!doc) return [];
+  return filesOf(doc).map((file, i) => ({
+    file,
+    name: size ? fileName(doc, file, size) : '',
+    size: i < sizes.value.length ? sizes.value[i] : undefined,
+    written: formatOf(file).isWritten(file, made.value),
+    placeless: formatOf(file).leavesOut(file, made.value),
+  }));
+});
+const written = computed(() => rows.value.filter((row) => row.written));
+const leftOut = computed(() => rows.value.filter((row) => !row.written).map((row) => slotWords(row.file.slot)));
+/** What the run makes and a file has no place for. */
+const placeless = computed(() => rows.value.flatMap((row) => row.placeless));
+
+function sizeWords(size: number | null | undefined): string {
+  if (size === null) return 'small';
+  return size ? inMegabytes(size) : '…';
 }
-const rows = computed(() =>
-  profile.value.files.map((file, i) => ({ file, name: names.value[i], size: sizes.value[i], made: isMade(file) })),
-);
-const written = computed(() => rows.value.filter((row) => row.made));
-const leftOut = computed(() => rows.value.filter((row) => !row.made).map((row) => slotWords(row.file.slot)));
-/** What the run makes and a GLB has no place for. */
-const placeless = computed(() =>
-  profile.value.id === 'glb' ? leftOutOfGlb(engine.maps?.maps.map((m) => m.map) ?? []) : [],
-);
 
 /** A file of the mask alone: what a target keeps of it, and what it keeps that takes its values for colours. */
 const maskAlone = computed(() => {
@@ -64,17 +58,18 @@ const maskAlone = computed(() => {
   const row = written.value.find(({ file }) => file.holds === 'mask');
   const [level] = clip.summaries;
   if (!doc || !row || !level || engine.busy || clip.busy) return null;
-  return { name: row.name, kept: row.file.divisor ? null : keptReadAsColour(level.counts, doc.material) };
+  const values = row.file.extension === 'png' && !row.file.divisor; // not distances
+  return { name: row.name, kept: values ? keptReadAsColour(level.counts, doc.material) : null };
 });
 
 // sizes are estimated once the result is there in full
 watch(
   () => [engine.busy || clip.busy, engine.maps, profile.value.id, clip.shown] as const,
-  async ([busy, maps, id, made]) => {
+  async ([busy, maps, id, shown]) => {
     sizes.value = [];
-    if (busy || !maps) return;
-    const estimated = await engine.engine().estimate(id, made?.held ? made.levels[0] : null);
-    if (profile.value.id === id && clip.shown === made) sizes.value = estimated;
+    if (busy || !maps || !piece.doc) return;
+    const estimated = await engine.engine().estimate(filesOf(piece.doc), shown?.held ? shown.levels[0] : null);
+    if (profile.value.id === id && clip.shown === shown) sizes.value = estimated;
   },
   { immediate: true },
 );
@@ -93,12 +88,7 @@ watch(
       <tr v-for="{ file, name, size } in written" :key="file.slot">
         <td class="name"><FileName :name="name" /></td>
         <td class="soft">{{ file.contents }}</td>
-        <td class="number">{{ size ? inMegabytes(size) : '…' }}</td>
-      </tr>
-      <tr v-if="regions">
-        <td class="name"><FileName :name="regions" /></td>
-        <td class="soft">JSON: name, UV rectangle and outline of each part</td>
-        <td class="number">small</td>
+        <td class="number">{{ sizeWords(size) }}</td>
       </tr>
     </tbody>
   </table>

@@ -30,7 +30,8 @@ function setEffort(effort: Effort): void {
   piece.edit(`Blocks: ${effort}`, (doc) => ({ ...doc, handOff: { ...doc.handOff, effort } }));
 }
 /** Formats whose blocks have two colours that can be sought longer. */
-const hasEffort = (id: ProfileId) => profileOf(id).files.some(({ texels }) => texels === 'BC1' || texels === 'BC3');
+const hasEffort = (id: ProfileId) =>
+  profileOf(id).files.some((f) => f.extension === 'dds' && (f.texels === 'BC1' || f.texels === 'BC3'));
 const EFFORT_HINTS: Record<Effort, string> = {
   quick: 'Colours of each block by one fit.',
   fine: 'A search around that fit: 5 to 10 % less error, ten to fifteen times as long.',

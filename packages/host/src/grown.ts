@@ -1,5 +1,5 @@
-import { allocateHeap, growRecipe, halvingsTo, type GrownSource, type Recipe } from '@lithe-sieve/core';
-import type { TipPictures } from './decode-tips.ts';
+import { allocateHeap, growRecipe, type GrownSource, type Recipe } from '@lithe-sieve/core';
+import type { TipPictures } from './tip-pictures.ts';
 
 /** Rows between reports. */
 const BAND = 256;
@@ -23,11 +23,4 @@ export function grownAt(
     },
   };
   return growRecipe(recipe, work, { pictureOf, reliefOf });
-}
-
-/** The same at the size of a summary, or of its own proxy where that is smaller. */
-export function grownProxy(recipe: Recipe, scale: number, parts: TipPictures, side: number) {
-  const { picture, maps } = grownAt(recipe, Math.min(scale, 0.5 ** halvingsTo(side, recipe)), parts);
-  const { width, height, data } = picture;
-  return { width, height, rgba: data, values: data, samples: data, maps };
 }

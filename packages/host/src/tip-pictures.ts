@@ -1,6 +1,11 @@
 import { decodePicture, toRgba8, type Picture, type Raster } from '@lithe-sieve/core';
 import { nodePlatform } from './node-platform.ts';
-import type { TipFile } from './tasks.ts';
+
+/** The file of a brush's tip, or of a part of a recipe. */
+export interface TipFile {
+  sha256: string;
+  bytes: Uint8Array;
+}
 
 /** Pictures by the SHA-256 of their files, and those of 16 bits with all of them. */
 export interface TipPictures {

@@ -1,0 +1,61 @@
+import type { DecodedPicture } from '../codec/picture.ts';
+import type { PieceDoc } from '../piece/piece-doc.ts';
+import type { MapName } from '../raster/maps.ts';
+import type { Raster, Samples } from '../raster/raster.ts';
+import type { RunState } from '../raster/run-state.ts';
+import type { PartPicture } from '../recipe/grow.ts';
+import type { SourceOf } from '../sieve/own-levels.ts';
+import type { FilePlan } from './file-plan.ts';
+
+export interface PackTools {
+  encodePng(raster: Raster<Samples>): Promise<Uint8Array>;
+  decodePng(bytes: Uint8Array): Promise<DecodedPicture>;
+  /** Every issue that the official glTF validator finds, at any severity of error or warning. */
+  validateGlb(bytes: Uint8Array): Promise<string[]>;
+  /** Of the piece, for levels that it replaces. */
+  sourceOf?: SourceOf;
+  /** Of the parts that its recipe is grown from. */
+  partOf?: PartPicture;
+  progress?(share: number, doing: string): void;
+}
+
+/** One thing looked at in one written file. */
+export interface Check {
+  file: string;
+  what: string;
+  ok: boolean;
+  found: string;
+}
+export type Add = (what: string, ok: boolean, found: string) => void;
+
+/** A file in memory, and how it is read again. */
+export interface Written {
+  bytes: Uint8Array;
+  /** Where more can be said than the plan does. */
+  contents?: string;
+  /** Compares what is read out of such bytes with what was to be written. @throws where they are no such file. */
+  check(bytes: Uint8Array, doc: PieceDoc, tools: PackTools, add: Add): Promise<void> | void;
+}
+
+/** What the size of a file follows from: textures of any rows of the run, or the bytes themselves; null: a few. */
+export type Estimate =
+  { bytes: number | null } | { height: number; textures: (from: number, to: number) => (Raster<Samples> | null)[] };
+
+/** How one kind of file is written, read back, and said beforehand. */
+export interface FileFormat<P extends FilePlan> {
+  /** @returns null where the run makes nothing for it. */
+  write(
+    plan: P,
+    piece: { doc: PieceDoc; state: RunState },
+    tools: PackTools,
+    progress: (share: number) => void,
+  ): Promise<Written | null>;
+  /** Whether a run that makes these maps writes it. */
+  isWritten(plan: P, maps: ReadonlySet<MapName>): boolean;
+  /** What of these maps it has no place for, as people call them. */
+  leavesOut(plan: P, maps: ReadonlySet<MapName>): string[];
+  estimate(plan: P, state: RunState, rowsOf: RowsOf): Estimate;
+}
+
+/** Some rows of a run, as a run. */
+export type RowsOf = (from: number, to: number) => RunState;

@@ -1,0 +1,72 @@
+import type { DecodedPicture } from '../../codec/picture.ts';
+import { thresholdByte } from '../../math/threshold.ts';
+import { PIECE_DEFAULTS, type PieceDoc } from '../../piece/piece-doc.ts';
+import type { MapName } from '../../raster/maps.ts';
+import type { Mask, Raster, Samples } from '../../raster/raster.ts';
+import type { RunState } from '../../raster/run-state.ts';
+import { withMaskAsAlpha, withoutAlpha } from '../../run/compose.ts';
+import { distanceField } from '../../sieve/distance-field.ts';
+import { histogram } from '../../sieve/histogram.ts';
+import { keptReadAsColour } from '../../sieve/read-as-colour.ts';
+import { checkPixels } from '../compare.ts';
+import type { Add, FileFormat } from '../file-format.ts';
+import type { PngPlan } from '../file-plan.ts';
+import { mapRaster, surfaceRaster } from '../map-files.ts';
+
+/** One picture. */
+export const PNG_FORMAT: FileFormat<PngPlan> = {
+  async write(plan, { doc, state }, tools) {
+    const raster = rasterOf(plan, state, doc);
+    if (!raster) return null;
+    return {
+      bytes: await tools.encodePng(raster),
+      async check(bytes, piece, given, add) {
+        const decoded = await given.decodePng(bytes);
+        checkPixels(decoded, raster, plan.holds === 'mask' || plan.holds === 'colour and mask', add);
+        if (plan.holds === 'mask') sayHowToRead(decoded, plan, piece, add);
+      },
+    };
+  },
+
+  isWritten: ({ holds }, maps) => ALWAYS.includes(holds) || holds.split(', ').some((map) => maps.has(map as MapName)),
+
+  leavesOut: () => [],
+
+  estimate(plan, state, rowsOf) {
+    if (!plan.divisor) {
+      const textures = (from: number, to: number) => [rasterOf(plan, rowsOf(from, to), PIECE_DEFAULTS)];
+      return { height: state.colour.height, textures };
+    }
+    // distances are smaller than the run's rasters, and take about as many bytes whatever outline they are to
+    const field = rasterOf(plan, state, PIECE_DEFAULTS)!;
+    const line = field.channels * field.width;
+    const textures = (from: number, to: number) => [
+      { ...field, height: to - from, data: field.data.subarray(line * from, line * to) },
+    ];
+    return { height: field.height, textures };
+  },
+};
+
+const ALWAYS: readonly string[] = ['colour', 'mask', 'colour and mask'];
+
+/** The raster that a plan puts into its file; null where the run makes no such map. */
+function rasterOf(
+  { holds, divisor }: PngPlan,
+  state: RunState,
+  { material: { cutoff, opacity }, handOff }: Pick<PieceDoc, 'material' | 'handOff'>,
+): Raster<Samples> | null {
+  if (divisor) return distanceField(state.mask, thresholdByte(cutoff, opacity), divisor);
+  if (holds === 'colour and mask') return withMaskAsAlpha(state);
+  if (holds === 'occlusion, roughness, metalness') return surfaceRaster(state);
+  return holds === 'colour' ? withoutAlpha(state.colour) : mapRaster(holds, state, handOff);
+}
+
+/** No check of the file, but what it comes to where it is opened as most pictures are. */
+function sayHowToRead({ raster }: DecodedPicture, plan: PngPlan, { material }: PieceDoc, add: Add): void {
+  const byteEach = raster.channels === 1 && raster.data instanceof Uint8Array && !plan.divisor;
+  const kept = byteEach ? keptReadAsColour(histogram(raster as Mask), material) : null;
+  const wrong = kept && `; as sRGB ${percent(kept.asColour)} would be kept instead of ${percent(kept.meant)}`;
+  add('to be read as', true, `linear${wrong ?? ''}`);
+}
+
+const percent = (share: number) => `${(100 * share).toFixed(1)} %`;
