@@ -7,6 +7,7 @@ installChromium();
 for (const file of [
   'bench/kernels.ts',
   'bench/maps.ts',
+  'bench/meshes.ts',
   'bench/noisy.ts',
   'bench/recipes.ts',
   'bench/atlas.ts',

@@ -12,9 +12,9 @@ import {
   type CardSet,
   type CardSurface,
   type Vec3,
-} from '../src/index.ts';
+} from '../src/testing.ts';
 import type { CardOf } from '../src/card/kinds.ts';
-import { indicesOf, meshSurface } from '../src/card/surface.ts';
+import { indicesOf, meshSurface, type SurfaceMesh } from '../src/card/surface.ts';
 import { writeCardGlb } from '../src/glb/write.ts';
 import { bentStrip } from './helpers/bent.ts';
 import { deflate } from './helpers/node-codecs.ts';
@@ -165,5 +165,79 @@ describe('a set of cards', () => {
       [0.95, 0.475],
     ];
     expect([...mesh.uvs.subarray(8)]).toEqual(uvs.flat().map((v) => expect.closeTo(v, 6)));
+  });
+});
+
+describe('a mesh of many triangles', () => {
+  /** Overlapping in space and in the picture, some without area, some square to the axes. */
+  function heap(count: number): SurfaceMesh {
+    const next = random(11);
+    const positions = Float32Array.from({ length: 9 * count }, (_, i) => (i % 9 < 3 ? 4 * next() : 0));
+    const uvs = Float32Array.from({ length: 6 * count }, (_, i) => (i % 6 < 2 ? next() : 0));
+    for (let t = 0; t < count; t++) {
+      const flat = t % 5 === 0;
+      for (let k = 3; k < 9; k++)
+        positions[9 * t + k] = positions[9 * t + (k % 3)] + (flat && k % 3 === 2 ? 0 : 0.8 * (next() - 0.5));
+      for (let k = 2; k < 6; k++)
+        uvs[6 * t + k] = t % 17 === 0 ? uvs[6 * t + (k % 2)] : uvs[6 * t + (k % 2)] + 0.2 * next();
+    }
+    const normals = Float32Array.from({ length: 9 * count }, (_, i) => (i % 3 === 2 ? 1 : 0));
+    return {
+      positions,
+      normals,
+      uvs,
+      indices: indicesOf(
+        3 * count,
+        Array.from({ length: 3 * count }, (_, i) => i),
+      ),
+    };
+  }
+  const one = ({ positions, normals, uvs }: SurfaceMesh, t: number): CardSurface =>
+    meshSurface({
+      positions: positions.slice(9 * t, 9 * t + 9),
+      normals: normals.slice(9 * t, 9 * t + 9),
+      uvs: uvs.slice(6 * t, 6 * t + 6),
+      indices: Uint16Array.of(0, 1, 2),
+    });
+
+  test('is met, and shows places, as its triangles are one by one', () => {
+    const mesh = heap(250);
+    const all = meshSurface(mesh);
+    const each = Array.from({ length: 250 }, (_, t) => one(mesh, t));
+    const next = random(2);
+    let [met, most] = [0, 0];
+    for (let i = 0; i < 150; i++) {
+      const from: Vec3 = [4 * next(), 4 * next(), -1 + 6 * next()];
+      const way: Vec3 = i % 4 === 0 ? [0, 0, 1] : [next() - 0.5, next() - 0.5, next() - 0.5];
+      const hits = each.flatMap((surface) => surface.hit({ from, way }) ?? []);
+      const nearest = hits.reduce((a, b) => (b.distance < a.distance ? b : a), hits[0]);
+      expect(all.hit({ from, way })).toEqual(nearest ?? null);
+      if (nearest) met++;
+      const [u, v] = [next(), next()];
+      const places = all.placesAt(u, v);
+      expect(places).toEqual(each.flatMap((surface) => surface.placesAt(u, v)));
+      most = Math.max(most, places.length);
+      const rectangle = [u, v, u + 0.1 * next(), v + 0.1 * next()] as const;
+      expect(all.cornersOf(...rectangle)).toEqual(each.flatMap((surface) => surface.cornersOf(...rectangle)));
+    }
+    expect(met).toBeGreaterThan(20);
+    expect(most).toBeGreaterThan(2); // several triangles show one place
+  });
+
+  test('all in one place, none, or without size: no search goes on for ever', () => {
+    const { normals, uvs, positions } = heap(1);
+    const stacked = {
+      normals,
+      uvs,
+      positions,
+      indices: Uint16Array.from({ length: 3 * 5000 }, (_, i) => i % 3),
+    };
+    const middle = [0, 1, 2].map((k) => (positions[k] + positions[3 + k] + positions[6 + k]) / 3) as unknown as Vec3;
+    expect(meshSurface(stacked).hit({ from: along(middle, [0, 0, 1], -1), way: [0, 0, 1] })?.distance).toBeCloseTo(
+      1,
+      5,
+    );
+    const none = meshSurface({ normals, uvs, positions, indices: new Uint16Array(0) });
+    expect([none.hit({ from: middle, way: [0, 0, 1] }), none.pointAt(0.5, 0.5)]).toEqual([null, null]);
   });
 });

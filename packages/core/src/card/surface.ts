@@ -1,3 +1,4 @@
+import { BoxTree } from './box-tree.ts';
 import { cross, dot, minus, weighted, type Vec3 } from '../math/vector.ts';
 
 /**
@@ -35,6 +36,12 @@ export interface SurfaceHit {
   side: 'front' | 'back';
 }
 
+/** A place in space, and the normal on the front. */
+export interface SurfacePlace {
+  position: Vec3;
+  normal: Vec3;
+}
+
 /**
  * The surface that a picture lies on. The GLB writer, the Stand with its shadow and its partial drawing, picking and
  * marks know nothing else of a card.
@@ -44,10 +51,12 @@ export interface CardSurface {
   /** The corners of the box around it. */
   readonly bounds: { readonly min: Vec3; readonly max: Vec3 };
   /**
-   * Where a place of the picture is in space, and its normal on the front; null where the surface shows no such place.
-   * Beyond the picture the surface goes on as it ends at the rim.
+   * Where a place of the picture is in space: as often as triangles show it, in their order; one on a side that two share
+   * is there twice. Beyond the picture the surface goes on as it ends at the rim.
    */
-  pointAt(u: number, v: number): { position: Vec3; normal: Vec3 } | null;
+  placesAt(u: number, v: number): SurfacePlace[];
+  /** The first of them; null where the surface shows no such place. */
+  pointAt(u: number, v: number): SurfacePlace | null;
   /** From either side; null beside it. */
   hit(ray: Ray): SurfaceHit | null;
   /** Corners of the flat pieces that a rectangle of the picture is cut into: everything of it lies between them. */
@@ -61,50 +70,112 @@ interface Triangle {
 }
 type UV = readonly [u: number, v: number];
 
-/** A card of any shape. */
+/** A card of any shape, of as many triangles as there are; several may show one place of the picture. */
 export function meshSurface(mesh: SurfaceMesh): CardSurface {
-  const triangles = trianglesOf(mesh);
+  // a writer asks for neither
+  const inSpace = once(() => new BoxTree(3, boxesOf(mesh.positions, 3, mesh.indices)));
+  const inPicture = once(() => new BoxTree(2, boxesOf(mesh.uvs, 2, mesh.indices)));
+  /** Those that may meet a rectangle of the picture, in the order of the mesh. */
+  const trianglesIn = (left: number, top: number, right: number, bottom: number): Triangle[] => {
+    const found: number[] = [];
+    inPicture().visit(
+      (box, at) => box[at] <= right && box[at + 1] >= left && box[at + 2] <= bottom && box[at + 3] >= top,
+      (triangle) => found.push(triangle),
+    );
+    return found.sort((x, y) => x - y).map((triangle) => triangleOf(mesh, triangle));
+  };
+  const placesAt = (u: number, v: number): SurfacePlace[] => {
+    const place: UV = [clampShare(u), clampShare(v)];
+    return trianglesIn(...place, ...place)
+      .filter(({ uv }) => isIn(uv, place))
+      .map((triangle) => placeOn(triangle, [u, v]));
+  };
   return {
     mesh,
     bounds: boundsOf(mesh.positions),
-    pointAt(u, v) {
-      for (const { at, normals, uv } of triangles) {
-        if (!isIn(uv, [clampShare(u), clampShare(v)])) continue;
-        const weights = weightsIn(uv, [u, v]);
-        const normal = weighted(...normals, weights);
-        const length = Math.hypot(...normal) || 1;
-        return { position: weighted(...at, weights), normal: weighted(normal, normal, normal, [1 / length, 0, 0]) };
-      }
-      return null;
-    },
+    placesAt,
+    pointAt: (u, v) => placesAt(u, v)[0] ?? null,
     hit(ray) {
       let nearest: SurfaceHit | null = null;
-      for (const triangle of triangles) {
-        const hit = meet(triangle, ray);
-        if (hit && (!nearest || hit.distance < nearest.distance)) nearest = hit;
-      }
+      let of = -1;
+      inSpace().visit(
+        (box, at) => meetsBox(ray, box, at, nearest?.distance ?? Infinity),
+        (triangle) => {
+          const hit = meet(triangleOf(mesh, triangle), ray);
+          const nearer = hit && (!nearest || hit.distance < nearest.distance);
+          // on a side that two share, the first of them
+          if (!nearer && !(hit && hit.distance === nearest!.distance && triangle < of)) return;
+          nearest = hit;
+          of = triangle;
+        },
+      );
       return nearest;
     },
     cornersOf(left, top, right, bottom) {
-      return triangles.flatMap(({ at, uv }) =>
+      return trianglesIn(left, top, right, bottom).flatMap(({ at, uv }) =>
         cutTo([...uv], left, top, right, bottom).map((place) => weighted(...at, weightsIn(uv, place))),
       );
     },
   };
 }
 
-function trianglesOf({ positions, normals, uvs, indices }: SurfaceMesh): Triangle[] {
+function once<T>(make: () => T): () => T {
+  let made: T | undefined;
+  return () => (made ??= make());
+}
+
+function triangleOf({ positions, normals, uvs, indices }: SurfaceMesh, triangle: number): Triangle {
   const three = (from: Float32Array, i: number): Vec3 => [from[3 * i], from[3 * i + 1], from[3 * i + 2]];
-  const out: Triangle[] = [];
-  for (let t = 0; t < indices.length; t += 3) {
-    const [a, b, c] = indices.subarray(t, t + 3);
-    out.push({
-      at: [three(positions, a), three(positions, b), three(positions, c)],
-      normals: [three(normals, a), three(normals, b), three(normals, c)],
-      uv: [a, b, c].map((i) => [uvs[2 * i], uvs[2 * i + 1]] as const) as Triangle['uv'],
-    });
+  const two = (i: number): UV => [uvs[2 * i], uvs[2 * i + 1]];
+  const [a, b, c] = [indices[3 * triangle], indices[3 * triangle + 1], indices[3 * triangle + 2]];
+  return {
+    at: [three(positions, a), three(positions, b), three(positions, c)],
+    normals: [three(normals, a), three(normals, b), three(normals, c)],
+    uv: [two(a), two(b), two(c)],
+  };
+}
+
+function placeOn({ at, normals, uv }: Triangle, place: UV): SurfacePlace {
+  const weights = weightsIn(uv, place);
+  const normal = weighted(...normals, weights);
+  const length = Math.hypot(...normal) || 1;
+  return { position: weighted(...at, weights), normal: weighted(normal, normal, normal, [1 / length, 0, 0]) };
+}
+
+/** Around each triangle, and what rounding may take it for. */
+function boxesOf(values: Float32Array, dimensions: number, indices: SurfaceMesh['indices']): Float64Array {
+  const out = new Float64Array((2 * dimensions * indices.length) / 3);
+  let most = 0;
+  for (const value of values) if (Math.abs(value) > most) most = Math.abs(value);
+  const around = ROUNDING * most;
+  for (let t = 0, at = 0; t < indices.length; t += 3) {
+    const [i, j, k] = [dimensions * indices[t], dimensions * indices[t + 1], dimensions * indices[t + 2]];
+    for (let axis = 0; axis < dimensions; axis++, at += 2) {
+      const [a, b, c] = [values[i + axis], values[j + axis], values[k + axis]];
+      out[at] = (a < b ? (a < c ? a : c) : b < c ? b : c) - around;
+      out[at + 1] = (a > b ? (a > c ? a : c) : b > c ? b : c) + around;
+    }
   }
   return out;
+}
+
+/** Of the largest coordinate: beyond what {@link ON_THE_SIDE} lets in. */
+const ROUNDING = 4e-6;
+
+/** T. Kay, J. Kajiya, "Ray Tracing Complex Scenes", 1986: the part of the ray between each pair of planes. */
+function meetsBox({ from, way }: Ray, box: Float64Array, at: number, before: number): boolean {
+  let [enters, leaves] = [0, before];
+  for (let axis = 0; axis < 3; axis++) {
+    const [least, most] = [box[at + 2 * axis] - from[axis], box[at + 2 * axis + 1] - from[axis]];
+    if (way[axis] === 0) {
+      if (least > 0 || most < 0) return false;
+      continue;
+    }
+    const [p, q] = [least / way[axis], most / way[axis]];
+    enters = Math.max(enters, Math.min(p, q));
+    leaves = Math.min(leaves, Math.max(p, q));
+  }
+  return enters <= leaves;
 }
 
 function boundsOf(positions: Float32Array): CardSurface['bounds'] {
