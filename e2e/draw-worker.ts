@@ -39,15 +39,15 @@ export async function openCanvas(page: Page, width: number, height: number): Pro
       const side: PageSide = { worker, canvas, drawn: 0, turn: 0 };
       (window as unknown as Window).drawn = side;
       const ready = new Promise<void>((resolve, reject) =>
-        worker.addEventListener('message', ({ data }: MessageEvent<{ tell: string; turn: number; stand: boolean }>) => {
-          if (data.tell === 'ready') resolve();
-          if (data.tell === 'drawn') side.drawn++;
-          if (data.tell === 'drawn' && data.stand) side.turn = data.turn;
-          if (data.tell === 'no-graphics') reject(new Error('no WebGL 2'));
+        worker.addEventListener('message', ({ data }: MessageEvent<{ type: string; turn: number; stand: boolean }>) => {
+          if (data.type === 'ready') resolve();
+          if (data.type === 'drawn') side.drawn++;
+          if (data.type === 'drawn' && data.stand) side.turn = data.turn;
+          if (data.type === 'no-graphics') reject(new Error('no WebGL 2'));
         }),
       );
       const given = canvas.transferControlToOffscreen();
-      worker.postMessage({ tell: 'start', canvas: given }, [given]);
+      worker.postMessage({ type: 'start', canvas: given }, [given]);
       await ready;
     },
     [`/assets/${script}`, width, height] as const,
@@ -74,7 +74,7 @@ export async function openCanvas(page: Page, width: number, height: number): Pro
           bytes: level.data.BYTES_PER_ELEMENT,
         },
       }));
-      return send({ tell: 'map', map, levels, change, turn: ++turn });
+      return send({ type: 'map', map, levels, change, turn: ++turn });
     },
     setSurface({ positions, normals, uvs, indices }) {
       return page.evaluate(
@@ -85,14 +85,14 @@ export async function openCanvas(page: Page, width: number, height: number): Pro
             uvs: Float32Array.from(t),
             indices: Uint16Array.from(i),
           };
-          (window as unknown as Window).drawn.worker.postMessage({ tell: 'surface', mesh });
+          (window as unknown as Window).drawn.worker.postMessage({ type: 'surface', mesh });
         },
         [positions, normals, uvs, indices].map((a) => [...a]),
       );
     },
     async show(scenery) {
       await page.evaluate(() => ((window as unknown as Window).drawn.drawn = 0));
-      await send({ tell: 'show', scenery, stale: ['sheet', 'stand'] });
+      await send({ type: 'show', scenery, stale: ['sheet', 'stand'] });
     },
     async pixels(withMap = false) {
       const text = await page.evaluate(

@@ -220,24 +220,24 @@ describe('graphics that are lost', () => {
   test('another worker takes over on another canvas, with the pictures that were shown', () => {
     const stage = new Stage();
     const [first] = Drawer.all;
-    first.say({ tell: 'ready', maxSide: 8192 });
+    first.say({ type: 'ready', maxSide: 8192 });
     stage.setMap('mask', [{ width: 1, height: 1, channels: 1, data: new Uint8Array(1) }], 'whole', 3);
     const canvas = stage.holder.firstChild;
-    first.say({ tell: 'lost' });
+    first.say({ type: 'lost' });
     expect(stage.graphics.fault).toBe('lost');
     jest.advanceTimersByTime(1000);
     const [, second] = Drawer.all;
     expect(first.ended).toBe(true);
     expect(stage.holder.firstChild).not.toBe(canvas);
-    expect(second.told.map((m) => m.tell)).toEqual(['start', 'map']);
-    second.say({ tell: 'ready', maxSide: 8192 });
+    expect(second.told.map((m) => m.type)).toEqual(['start', 'map']);
+    second.say({ type: 'ready', maxSide: 8192 });
     expect(stage.graphics.fault).toBeNull();
   });
 
   test('what is lost again and again is left alone, and said', () => {
     const stage = new Stage();
     for (let i = 0; i < 6; i++) {
-      Drawer.all.at(-1)!.say({ tell: 'lost' });
+      Drawer.all.at(-1)!.say({ type: 'lost' });
       jest.advanceTimersByTime(5000);
     }
     expect(Drawer.all.length).toBe(4);
@@ -246,7 +246,7 @@ describe('graphics that are lost', () => {
 
   test('a browser without WebGL 2 is told apart from one that lost it', () => {
     const stage = new Stage();
-    Drawer.all[0].say({ tell: 'no-graphics' });
+    Drawer.all[0].say({ type: 'no-graphics' });
     expect(stage.graphics.fault).toBe('none');
   });
 });

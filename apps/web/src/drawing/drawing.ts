@@ -63,7 +63,7 @@ export class Drawing {
     canvas.addEventListener('webglcontextlost', (event) => {
       event.stopImmediatePropagation(); // three would ask for the context to be restored, see Stage.startAgain
       this.lost = true;
-      tell({ tell: 'lost' });
+      tell({ type: 'lost' });
     });
     this.renderer = new THREE.WebGLRenderer({ canvas, antialias: false, alpha: false, preserveDrawingBuffer: true });
     this.renderer.shadowMap.enabled = true;
@@ -75,7 +75,7 @@ export class Drawing {
     this.source = new LevelTexture(mapKind('colour'), maxTextureSize);
     this.clip = new LevelTexture(mapKind('mask'), maxTextureSize);
     this.warm();
-    tell({ tell: 'ready', maxSide: maxTextureSize });
+    tell({ type: 'ready', maxSide: maxTextureSize });
   }
 
   show(scenery: Scenery, stale: ViewName[]): void {
@@ -172,7 +172,7 @@ export class Drawing {
     if (!sheetDrawn && !standDrawn) return;
     this.waitForGraphics();
     this.tell({
-      tell: 'drawn',
+      type: 'drawn',
       ms: performance.now() - started,
       turn: this.turn,
       opening: this.opening,

@@ -34,25 +34,25 @@ export interface Scenery {
 /** Messages of the page to the drawing worker; pictures are in shared memory and are not copied. */
 export type ToDrawing =
   /** With the number that it counts up as long as it lives. */
-  | { tell: 'start'; canvas: OffscreenCanvas; alive: Int32Array }
-  | { tell: 'show'; scenery: Scenery; stale: ViewName[] }
+  | { type: 'start'; canvas: OffscreenCanvas; alive: Int32Array }
+  | { type: 'show'; scenery: Scenery; stale: ViewName[] }
   /** A map of the result, and how it differs from what was sent of it last. */
-  | { tell: 'map'; map: MapName; levels: readonly Raster<Samples>[]; change: Change; turn: number | null }
+  | { type: 'map'; map: MapName; levels: readonly Raster<Samples>[]; change: Change; turn: number | null }
   /** Maps that the result no longer has. */
-  | { tell: 'drop'; maps: readonly MapName[] }
+  | { type: 'drop'; maps: readonly MapName[] }
   /** The mask's levels as a target has them, on the Stand and where the mask itself is shown; null: as they are. */
-  | { tell: 'clip'; levels: readonly Raster<Samples>[] | null }
+  | { type: 'clip'; levels: readonly Raster<Samples>[] | null }
   /** What the picture lies on. */
-  | { tell: 'surface'; mesh: SurfaceMesh }
+  | { type: 'surface'; mesh: SurfaceMesh }
   /** On the Sheet instead of the result; null goes back. */
-  | { tell: 'source'; picture: Picture | null }
+  | { type: 'source'; picture: Picture | null }
   /** Frees the pictures of a piece that was left; what is drawn from now on is of the opening of this number. */
-  | { tell: 'forget'; opening: number };
+  | { type: 'forget'; opening: number };
 
 export type FromDrawing =
-  | { tell: 'ready'; maxSide: number }
-  | { tell: 'no-graphics' }
+  | { type: 'ready'; maxSide: number }
+  | { type: 'no-graphics' }
   /** Nothing more will be drawn on this canvas. */
-  | { tell: 'lost' }
+  | { type: 'lost' }
   /** A frame is drawn: how long it took until the graphics were through with it, the turn that its mask answers, and of which opening it is. */
-  | { tell: 'drawn'; ms: number; turn: number; opening: number; sheet: boolean; stand: boolean };
+  | { type: 'drawn'; ms: number; turn: number; opening: number; sheet: boolean; stand: boolean };

@@ -47,7 +47,7 @@ export interface EngineEvents {
   /** How the mask after each step is spread, at full size. */
   counts(turn: number, steps: { stepId: string; counts: Histogram }[]): void;
   /** A map that is shown was painted into, at full size. */
-  painted(news: Omit<PaintedMessage, 'tell'>): void;
+  painted(news: Omit<PaintedMessage, 'type'>): void;
   /** True while something newer than what is shown is being computed at full size. */
   busy(value: boolean): void;
   failed(error: PlainError): void;

@@ -36,7 +36,7 @@ export const useEngineStore = defineStore('engine', () => {
   /** Every map but the mask. */
   const maps = shallowRef<MapsResult | null>(null);
   /** Where a stroke under way wrote into a map last. */
-  const painted = shallowRef<Omit<PaintedMessage, 'tell'> | null>(null);
+  const painted = shallowRef<Omit<PaintedMessage, 'type'> | null>(null);
   /** What checks need to know of the maps. */
   const surface = shallowRef<SurfaceFacts | null>(null);
   /** False while the shown mask is at view size. */

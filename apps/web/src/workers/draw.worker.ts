@@ -6,13 +6,13 @@ const tell = (message: FromDrawing) => postMessage(message);
 let drawing: Drawing | null = null;
 
 addEventListener('message', ({ data }: MessageEvent<ToDrawing>) => {
-  switch (data.tell) {
+  switch (data.type) {
     case 'start':
       beat(data.alive);
       try {
         drawing = new Drawing(data.canvas, tell);
       } catch {
-        tell({ tell: 'no-graphics' });
+        tell({ type: 'no-graphics' });
       }
       return;
     case 'show':

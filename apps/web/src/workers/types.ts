@@ -60,7 +60,7 @@ export interface MaskResult {
 
 /** Posted by the worker on its own while a stroke is drawn: a map was written into. */
 export interface PaintedMessage {
-  tell: 'painted';
+  type: 'painted';
   map: 'mask' | 'height';
   level: Raster<Samples>;
   change: Change;

@@ -79,7 +79,7 @@ export function useStageFeed(stage: ShallowRef<Stage | null>, painting: Computed
     );
   }
 
-  function bringMask(change: Change = 'whole'): void {
+  function sendMask(change: Change = 'whole'): void {
     const { mask } = engine;
     if (mask) stage.value?.setMap('mask', mask.levels, engine.maskIsFull ? change : 'whole', mask.turn);
   }
@@ -118,7 +118,7 @@ export function useStageFeed(stage: ShallowRef<Stage | null>, painting: Computed
     const { preview } = storage;
     bringLook();
     if (!preview) {
-      bringMask();
+      sendMask();
       bringMaps();
       bringClip();
       return;
@@ -135,7 +135,7 @@ export function useStageFeed(stage: ShallowRef<Stage | null>, painting: Computed
     bringLook();
     bringSize();
     bringFirst();
-    bringMask();
+    sendMask();
     bringMaps();
     bringClip();
     void bringUnderlay();
@@ -160,7 +160,7 @@ export function useStageFeed(stage: ShallowRef<Stage | null>, painting: Computed
     () => engine.mask,
     (mask) => {
       if (!mask || !stage.value) return;
-      if (hand.peek !== 'before') bringMask(mask.change);
+      if (hand.peek !== 'before') sendMask(mask.change);
       bringClip();
       tellTiming(engine.maskIsFull ? 'mask' : 'view', mask.turn);
     },
@@ -181,7 +181,7 @@ export function useStageFeed(stage: ShallowRef<Stage | null>, painting: Computed
   watch(
     () => hand.peek,
     async (now, before) => {
-      if (before === 'before') bringMask();
+      if (before === 'before') sendMask();
       bringClip();
       if (now !== 'before' || !piece.doc || !hand.step) return;
       const levels = await engine.engine().maskBefore(piece.doc, hand.step.id);

@@ -50,7 +50,7 @@ export class Stage {
   /** What was sent last of each map, the source, the card and the clip: for a worker that takes the place of one. */
   private readonly sent = new Map<
     MapName | 'source' | 'surface' | 'clip',
-    ToDrawing & { tell: 'map' | 'source' | 'surface' | 'clip' }
+    ToDrawing & { type: 'map' | 'source' | 'surface' | 'clip' }
   >();
   /** Of the maps that are there, where they have one. */
   private readonly ids = new Map<MapName, string>();
@@ -83,7 +83,7 @@ export class Stage {
       () => this.lose(),
     );
     const { alive } = this.watched;
-    worker.postMessage({ tell: 'start', canvas: given, alive } satisfies ToDrawing, [given]);
+    worker.postMessage({ type: 'start', canvas: given, alive } satisfies ToDrawing, [given]);
     this.worker = worker;
   }
 
@@ -106,14 +106,14 @@ export class Stage {
   }
 
   private hear(message: FromDrawing): void {
-    if (message.tell === 'ready') Object.assign(this.graphics, { maxSide: message.maxSide, fault: null });
-    else if (message.tell === 'drawn') {
+    if (message.type === 'ready') Object.assign(this.graphics, { maxSide: message.maxSide, fault: null });
+    else if (message.type === 'drawn') {
       if (message.opening === this.opening) this.note(message);
       tellTiming('frame', message.turn, message.ms);
       if (!message.stand) return;
       tellTiming('stand', message.turn, message.ms);
       this.whenStandDrawn();
-    } else if (message.tell === 'lost') this.lose();
+    } else if (message.type === 'lost') this.lose();
     else this.graphics.fault = this.losses.length ? 'lost' : 'none';
   }
 
@@ -143,8 +143,8 @@ export class Stage {
     const before = this.sent.get(map);
     const [first] = levels;
     this.largest = Math.max(this.largest, first.width * first.height);
-    const same = before?.tell === 'map' && before.levels[0].width === first.width;
-    const message = { tell: 'map' as const, map, levels, change: same ? change : 'whole', turn };
+    const same = before?.type === 'map' && before.levels[0].width === first.width;
+    const message = { type: 'map' as const, map, levels, change: same ? change : 'whole', turn };
     this.sent.set(map, { ...message, change: 'whole' });
     this.send(message);
   }
@@ -158,7 +158,7 @@ export class Stage {
 
   /** The mip levels that the target has instead of the mask's own; null: it has these. */
   setClip(levels: readonly Mask[] | null): void {
-    const message = { tell: 'clip' as const, levels };
+    const message = { type: 'clip' as const, levels };
     this.sent.set('clip', message);
     this.send(message);
   }
@@ -166,24 +166,24 @@ export class Stage {
   /** A stroke under way wrote into level 0 of a map; its smaller levels follow when it ends. */
   patchMap(map: MapName, level: Raster<Samples>, change: Change): void {
     this.ids.delete(map);
-    this.send({ tell: 'map', map, levels: [level], change, turn: null });
+    this.send({ type: 'map', map, levels: [level], change, turn: null });
   }
 
   /** Forgets every map beside colour and mask that is not among these. */
   keepMaps(names: readonly MapName[]): void {
-    const gone = [...this.sent.values()].flatMap((m) => (m.tell === 'map' && !names.includes(m.map) ? [m.map] : []));
+    const gone = [...this.sent.values()].flatMap((m) => (m.type === 'map' && !names.includes(m.map) ? [m.map] : []));
     const maps = gone.filter((map) => map !== 'mask' && map !== 'colour');
     if (maps.length === 0) return;
     for (const map of maps) {
       this.sent.delete(map);
       this.ids.delete(map);
     }
-    this.send({ tell: 'drop', maps });
+    this.send({ type: 'drop', maps });
   }
 
   /** Shows a source on the Sheet instead of the result; null goes back. */
   setSource(picture: Picture | null): void {
-    const message = { tell: 'source' as const, picture };
+    const message = { type: 'source' as const, picture };
     this.sent.set('source', message);
     this.send(message);
   }
@@ -191,7 +191,7 @@ export class Stage {
   /** @param surface - Its longer side is 1. */
   setSurface(surface: CardSurface): void {
     this.stand.setSurface(surface);
-    const message = { tell: 'surface' as const, mesh: surface.mesh };
+    const message = { type: 'surface' as const, mesh: surface.mesh };
     this.sent.set('surface', message);
     this.send(message);
   }
@@ -244,7 +244,7 @@ export class Stage {
       stand: this.stand.look,
       ...this.looked,
     };
-    this.send({ tell: 'show', scenery, stale: [...this.stale] });
+    this.send({ type: 'show', scenery, stale: [...this.stale] });
     this.stale.clear();
     tellTiming('shown');
   }
@@ -255,7 +255,7 @@ export class Stage {
     this.frame = 0;
     this.sent.clear();
     this.ids.clear();
-    this.send({ tell: 'forget', opening: ++this.opening });
+    this.send({ type: 'forget', opening: ++this.opening });
     Object.assign(this.seen, { sheet: false, stand: false });
   }
 }
