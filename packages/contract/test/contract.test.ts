@@ -1,5 +1,12 @@
 import { describe, expect, test } from '@jest/globals';
-import { makeStep, PIECE_DEFAULTS, STEP_KIND_NAMES, stepKind, type PieceDoc, type Range } from '@lithe-sieve/core/testing';
+import {
+  makeStep,
+  PIECE_DEFAULTS,
+  STEP_KIND_NAMES,
+  stepKind,
+  type PieceDoc,
+  type Range,
+} from '@lithe-sieve/core/testing';
 import { editSchema, patchSchema, pieceDocSchema, stepSchema } from '../src/index.ts';
 
 const doc: PieceDoc = {
