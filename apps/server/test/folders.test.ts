@@ -121,7 +121,7 @@ async function firstEvent(path: string): Promise<FollowEvent> {
   return event;
 }
 
-test('each save is told with what the file holds; a vanished or half-written one keeps the last, and comes back', async () => {
+test('each save is reported with what the file holds; a vanished or half-written one keeps the last, and comes back', async () => {
   const path = join(allowed, 'reed.png');
   const file = follow(path);
   expect(await file.until(1)).toMatchObject({ kind: 'version', source: { facts: { width: 5, alpha: 'present' } } });

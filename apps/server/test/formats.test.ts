@@ -71,7 +71,7 @@ describe('TIFF written by libtiff', () => {
     expect([...raster.data]).toEqual([...wide]);
   });
 
-  test('an associated alpha is divided out, and said', async () => {
+  test('an associated alpha is divided out and reported', async () => {
     const file = new Uint8Array(await picture().tiff({ compression: 'none' }).toBuffer());
     const view = new DataView(file.buffer);
     const at = view.getUint32(4, true);

@@ -39,7 +39,7 @@ test('a studio keeps everything across a stop, and a job that was interrupted is
   rmSync(folder, { recursive: true, force: true });
 }, 60_000);
 
-test('a studio of before there were sequences is taken over: order, names and sizes; a damaged document stays one', async () => {
+test('a studio from before there were sequences is taken over: order, names and sizes; a damaged document stays one', async () => {
   const folder = mkdtempSync(join(tmpdir(), 'lithe-sieve-old-'));
   const old = new DataSource({
     type: 'better-sqlite3',

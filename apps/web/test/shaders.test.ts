@@ -1,13 +1,15 @@
 import { expect, test } from '@jest/globals';
 import { ShaderLib } from 'three';
 import { putInto } from '../src/drawing/stand-view';
+import { SURFACE_PLACES } from '../src/drawing/surface-shader';
 
-// What the Stand puts its own clip into, in the shaders of the installed three (MeshStandardMaterial, MeshDepthMaterial)
+// What the Stand puts its own clip and its maps into, in the shaders of the installed three (MeshStandardMaterial, MeshDepthMaterial)
 test.each([
   ['standard', 'fragmentShader', 'void main() {'],
   ['standard', 'fragmentShader', '#include <alphamap_fragment>'],
   ['depth', 'vertexShader', 'void main() {'],
   ['depth', 'fragmentShader', 'void main() {'],
+  ...SURFACE_PLACES.map(([place]) => ['standard', 'fragmentShader', place] as const),
 ] as const)('the %s shader of three has the place in its %s: %s', (name, part, place) => {
   const shader = ShaderLib[name][part];
   expect(putInto(shader, place, '/* clip */')).toBe(shader.replace(place, '/* clip */'));

@@ -234,7 +234,7 @@ describe('graphics that are lost', () => {
     expect(stage.graphics.fault).toBeNull();
   });
 
-  test('what is lost again and again is left alone, and said', () => {
+  test('graphics that are lost again and again are left alone, with a message', () => {
     const stage = new Stage();
     for (let i = 0; i < 6; i++) {
       Drawer.all.at(-1)!.say({ type: 'lost' });
@@ -244,7 +244,7 @@ describe('graphics that are lost', () => {
     expect(stage.graphics.fault).toBe('lost');
   });
 
-  test('a browser without WebGL 2 is told apart from one that lost it', () => {
+  test('a browser without WebGL 2 is distinguished from one that lost it', () => {
     const stage = new Stage();
     Drawer.all[0].say({ type: 'no-graphics' });
     expect(stage.graphics.fault).toBe('none');

@@ -71,7 +71,7 @@ describe('a run', () => {
     expect(evaluateRun(run, { sources, cache }).colour).toBe(before.colour); // undo is there at once
   });
 
-  test('a step of strokes writes its memory again, and no state of before is taken for one of now', () => {
+  test('a step of strokes writes its memory again, and no earlier state is taken for a current one', () => {
     const cache = makeRunCache(1 << 20);
     const painter = new StrokePainter(picture.width, picture.height);
     const cut = (id: string, x: number): Stroke => ({

@@ -48,7 +48,7 @@ function covered(stroke: Stroke, scale = 1): Float64Array {
 const sum = (values: Float64Array) => values.reduce((a, b) => a + b, 0);
 
 describe('a ragged tip', () => {
-  test('stays within its disc, is torn as deep as it is told, and no two seeds are alike', () => {
+  test('stays within its disc, is torn as deep as it is set, and no two seeds are alike', () => {
     const disc = covered(dab({ diameter: 60 }));
     const areas = [0.1, 0.3, 0.6].map((torn) => sum(covered(dab({ tip: 'ragged', diameter: 60, torn }))));
     expect(areas[0]).toBeGreaterThan(areas[1]);

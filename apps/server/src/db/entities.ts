@@ -24,7 +24,7 @@ export interface SourceFileRow {
   proxyWidth: number;
   proxyHeight: number;
   proxy: Buffer;
-  /** The proxy shrunk as values, then its samples, deflated; null in rows of before they were made. */
+  /** The proxy shrunk as values, then its samples, deflated; null in rows from before these were made. */
   proxyMore: Buffer | null;
   createdAt: string;
   /** 1: a version of a file on disk that was followed. */

@@ -3,6 +3,7 @@ import type { WirePatch } from '@lithe-sieve/contract';
 import { openDB, type DBSchema, type IDBPDatabase } from 'idb';
 import type { Kept } from './kept';
 import { keptAtOnce } from './kept-at-once';
+import { inTime } from './patience';
 
 /** The document as it was before the first of the changes that wait, so that a version can be put together again. */
 interface Base {
@@ -38,8 +39,6 @@ export interface Left {
 }
 
 const VERSION = 2;
-/** Storage that does not answer for so long is done without. */
-const PATIENCE_MS = 4000;
 /** A page that is reloaded is gone this soon after the next one began. */
 const GOING_MS = 1000;
 
@@ -86,22 +85,16 @@ async function takeOver(transaction: OldTransaction, add: (kept: Kept) => void):
 /** Works on the storage; what fails is said; a storage that never answered is not waited for again. */
 async function withStorage<R>(work: (db: IDBPDatabase<Schema>) => Promise<R>): Promise<R> {
   if (failed) throw new Error('The storage of this browser does not work.');
-  let timer: ReturnType<typeof setTimeout> | undefined;
-  const late = new Promise<never>((_resolve, reject) => {
-    timer = setTimeout(() => reject(new Error('The storage of this browser does not answer.')), PATIENCE_MS);
-  });
   try {
     const through = (opened ??= open()).then((db) => {
       answered = true;
       return work(db);
     });
-    return await Promise.race([through, late]);
+    return await inTime(through);
   } catch (error) {
     failed = !answered; // one answer that is late or refused does not end the keeping of all that follows
     onFailed();
     throw error;
-  } finally {
-    clearTimeout(timer);
   }
 }
 

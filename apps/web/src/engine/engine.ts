@@ -337,7 +337,7 @@ export class Engine {
   }
 }
 
-/** An error in the words of who waits for the result. */
+/** An error phrased for the caller. */
 function asPlain(error: unknown): PlainError {
   const { code, message, remedy } = toPlainError(error);
   return { code, message: `This could not be computed here: ${message}.`, remedy };

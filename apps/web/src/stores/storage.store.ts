@@ -111,7 +111,7 @@ export const useStorageStore = defineStore('storage', () => {
     shown.value = null;
     preview.value = null;
   }
-  watch(now, endPreview); // it is of before
+  watch(now, endPreview); // it is out of date
 
   async function whileRunning(mine: ClipEngine, storage: Storage, work: () => Promise<void>): Promise<void> {
     const asking = setInterval(() => (progress.value = mine.storageProgress), PROGRESS_MS);

@@ -34,7 +34,7 @@ export class Pictures {
   private readonly deep = new Map<string, Raster<Uint16Array>>();
   /** And texels picked out of the full size. */
   private readonly samples = new Map<string, Picture>();
-  /** At which scale sources were shrunk; tips and parts are held whole and stand here not. */
+  /** At which scale sources were shrunk; tips and parts are held whole and are not listed here. */
   private readonly shrunkTo = new Map<string, number>();
   /** Of recipes, by key and size. */
   private readonly grownOnes = new Map<string, GrownSource>();

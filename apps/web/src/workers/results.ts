@@ -78,7 +78,7 @@ export class Results {
    *
    * @param checkpoint - Called before the levels of each map; throws to give up, and nothing has changed then.
    * @param rest - Steps that are still to come: what was said of them before stays meanwhile.
-   * @param others - Whether maps of before that the result lacks stay.
+   * @param others - Whether earlier maps that the result lacks stay.
    */
   mapsOf(result: RunResult, checkpoint: () => void, rest: readonly string[] = [], others = false): MapsResult {
     const before = this.maps;

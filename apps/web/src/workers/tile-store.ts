@@ -1,6 +1,7 @@
 import { FULL_COVERAGE, TILE, type Overlay, type OverlayTile } from '@lithe-sieve/core';
 import { deflateSync, inflateSync } from 'fflate';
 import { openDB, type DBSchema, type IDBPDatabase } from 'idb';
+import { inTime } from '../document/patience';
 
 /** What the strokes of one step came to, at one size. */
 interface Manifest {
@@ -19,7 +20,6 @@ interface Schema extends DBSchema {
 /** Steps whose tiles are kept; of others the strokes are redrawn. */
 const MOST_STEPS = 24;
 const PLANE = TILE * TILE;
-const PATIENCE_MS = 3000;
 
 /**
  * Tiles of overlays in the browser's own storage, so that a step of thousands of strokes is there at once. Only what
@@ -31,17 +31,14 @@ export class TileStore {
 
   /** Storage that does not answer is a cache that is empty. */
   private open(): Promise<IDBPDatabase<Schema>> {
-    return (this.db ??= Promise.race([
+    return (this.db ??= inTime(
       openDB<Schema>('lithe-sieve tiles', 1, {
         upgrade(db) {
           db.createObjectStore('manifests');
           db.createObjectStore('tiles');
         },
       }),
-      new Promise<never>((_resolve, reject) => {
-        setTimeout(() => reject(new Error('The storage of this browser does not answer.')), PATIENCE_MS);
-      }),
-    ]));
+    ));
   }
 
   /** @returns the overlay and the key of its strokes; null where there is none that can be read. */

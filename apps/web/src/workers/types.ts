@@ -88,7 +88,7 @@ export interface ViewResult {
   mask: MaskResult;
   maps: MapsResult;
   steps: StepReport[];
-  /** Whether all steps are in it; else the maps after the changed one are still those of before. */
+  /** Whether all steps are in it; else the maps after the changed one are still the earlier ones. */
   whole: boolean;
 }
 

@@ -1,7 +1,6 @@
+import { mix32 } from './mix.ts';
+
 /** Chance that every host shares: a number in [0, 1) of a seed and a place in its sequence (mixing of MurmurHash3). */
 export function chance(seed: number, index: number): number {
-  let h = Math.imul(seed ^ 0x9e3779b9, 0x85ebca6b) ^ Math.imul(index + 1, 0xc2b2ae35);
-  h = Math.imul(h ^ (h >>> 16), 0x85ebca6b);
-  h = Math.imul(h ^ (h >>> 13), 0xc2b2ae35);
-  return ((h ^ (h >>> 16)) >>> 0) / 4294967296;
+  return mix32(Math.imul(seed ^ 0x9e3779b9, 0x85ebca6b) ^ Math.imul(index + 1, 0xc2b2ae35)) / 4294967296;
 }

@@ -1,3 +1,5 @@
+import { mix32 } from './mix.ts';
+
 /**
  * 128 bits over a text, as 32 hex digits: the same text has the same digest on every host, and two others hardly ever
  * do. MurmurHash3_x86_128 (A. Appleby, public domain) with seed 0 over the UTF-16 code units, low byte first. Not for
@@ -43,17 +45,11 @@ export function murmur128(bytes: Uint8Array, seed: number): Uint32Array {
   h4 ^= mixIn(rest[3], C4, 18, C1) ^ bytes.length;
   h1 = (h1 + h2 + h3 + h4) | 0;
   [h2, h3, h4] = [h2 + h1, h3 + h1, h4 + h1];
-  [h1, h2, h3, h4] = [h1, h2, h3, h4].map(avalanche);
+  [h1, h2, h3, h4] = [h1, h2, h3, h4].map((h) => mix32(h) | 0);
   h1 = (h1 + h2 + h3 + h4) | 0;
   return Uint32Array.of(h1, h2 + h1, h3 + h1, h4 + h1);
 }
 
 function mixIn(k: number, first: number, by: number, second: number): number {
   return Math.imul(rotl(Math.imul(k, first), by), second);
-}
-
-function avalanche(h: number): number {
-  h = Math.imul(h ^ (h >>> 16), 0x85ebca6b);
-  h = Math.imul(h ^ (h >>> 13), 0xc2b2ae35);
-  return h ^ (h >>> 16);
 }

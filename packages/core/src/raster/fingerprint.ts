@@ -1,3 +1,4 @@
+import { mix32 } from '../math/mix.ts';
 import { asWords, type Raster, type Samples } from './raster.ts';
 
 /**
@@ -22,13 +23,7 @@ export function fingerprint(raster: Raster<Samples>): string {
     a = Math.imul(a ^ data[i], 0x01000193);
     b = Math.imul(b + data[i], 0xc2b2ae35);
   }
-  return hex(mix(a)) + hex(mix(b));
-}
-
-function mix(h: number): number {
-  h = Math.imul(h ^ (h >>> 16), 0x85ebca6b);
-  h = Math.imul(h ^ (h >>> 13), 0xc2b2ae35);
-  return (h ^ (h >>> 16)) >>> 0;
+  return hex(mix32(a)) + hex(mix32(b));
 }
 
 function hex(h: number): string {

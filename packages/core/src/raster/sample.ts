@@ -1,3 +1,4 @@
+import { mix32 } from '../math/mix.ts';
 import { asWords, makePicture, type Picture } from './raster.ts';
 import type { RowSink } from './rows.ts';
 
@@ -43,10 +44,4 @@ export function sampleTexels(picture: Picture, halvings: number): Picture {
   return sampler.picture();
 }
 
-/** The finaliser of MurmurHash3 (A. Appleby, public domain): neighbours get unlike bits. */
-function scatter(i: number): number {
-  let h = Math.imul(i + 1, 0x9e3779b1);
-  h = Math.imul(h ^ (h >>> 16), 0x85ebca6b);
-  h = Math.imul(h ^ (h >>> 13), 0xc2b2ae35);
-  return (h ^ (h >>> 16)) >>> 0;
-}
+const scatter = (i: number): number => mix32(Math.imul(i + 1, 0x9e3779b1));

@@ -41,7 +41,7 @@ export async function emptyPages(m: EntityManager): Promise<{ pages: number; pag
   return { pages: await pragma(m, 'freelist_count'), pageBytes: await pragma(m, 'page_size') };
 }
 
-/** Whether SQLite can give pages back in small turns; studios of before cannot. */
+/** Whether SQLite can give pages back in small turns; earlier studios cannot. */
 export async function givesBackByItself(m: EntityManager): Promise<boolean> {
   return (await pragma(m, 'auto_vacuum')) === 2;
 }

@@ -36,7 +36,7 @@ export interface Wanted {
 
 /** At the same time. */
 const AT_ONCE = 2;
-/** What ends the process with it is not begun for ever. */
+/** A summary that crashes the server is not started for ever. */
 const MOST_TRIES = 3;
 /** An older revision is computed to its end where that is soon: ending a thread costs as much as this. */
 const NEARLY_MS = 2000;

@@ -89,7 +89,7 @@ export class SourcesService {
     return facts;
   }
 
-  /** A source at view size. Studios of before hold a part of it: the rest is computed from the file once. */
+  /** A source at view size. Earlier studios hold a part of it: the rest is computed from the file once. */
   async proxyOf(sha256: string): Promise<Proxy> {
     const row = await this.db.read((m) =>
       m.findOne(SourceFile, {

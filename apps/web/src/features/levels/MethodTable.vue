@@ -46,7 +46,7 @@ const points = (share: number) => (100 * share).toFixed(1);
     <ElButton size="small" :disabled="clip.methodBasis === '' || running" data-test="compare-methods" @click="compare">
       {{ running ? 'Comparing…' : 'Compare all ways' }}
     </ElButton>
-    <span v-if="rows.length > 0 && !current" class="soft">of before the change</span>
+    <span v-if="rows.length > 0 && !current" class="soft">out of date</span>
   </p>
   <TroubleNote v-if="failure" v-bind="failure" />
   <table v-if="rows.length > 0" class="figures" data-test="method-figures">

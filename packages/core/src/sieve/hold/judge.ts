@@ -4,7 +4,7 @@ import type { Reach } from './reach.ts';
 export interface HeldLevel {
   width: number;
   height: number;
-  /** Texels of this level that are clipped otherwise than wanted, because no alpha that is allowed reaches it. */
+  /** Texels of this level on the wrong side, because no alpha that is allowed reaches the right one. */
   unreachable: number;
   /** Where some of them are, by their place row by row: where the clip is other than what was chosen. */
   places: Int32Array;
