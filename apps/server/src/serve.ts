@@ -16,7 +16,7 @@ import { WorkerPool } from './worker/pool.ts';
 
 const log = pino({ base: null });
 
-/** Of a connection without a request. */
+/** How long a connection stays without a request. */
 const KEEP_ALIVE_MS = 75_000;
 
 /** Between looks whether the studio file is still where it was. */

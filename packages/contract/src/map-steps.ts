@@ -26,7 +26,7 @@ import { idSchema } from './ids.ts';
 import { fit, rgb, share, sourceId, step } from './values.ts';
 
 const stop = z.strictObject({ at: share, colour: rgb });
-/** Of both steps that recolour by a ramp. */
+/** Parameters of both steps that recolour by a ramp. */
 export const rampLook = {
   stops: z.array(stop).min(1).max(MOST_STOPS),
   blend: z.enum(GRADIENT_BLENDS),

@@ -143,7 +143,7 @@ export const pieceSchema = z.object({
 });
 export type Piece = z.infer<typeof pieceSchema>;
 
-/** Of the answer with the picture that the Bench begins with: width and height of the full size, texels. */
+/** In the answer with the picture that the Bench begins with: width and height of the full size, texels. */
 export const FULL_SIDES_HEADER = 'X-Full-Sides';
 
 export const pieceSummarySchema = z.object({
@@ -172,7 +172,7 @@ export const PIECES_AT_ONCE = 60;
 export const pieceListSchema = z.object({ total: z.int(), found: z.int(), pieces: z.array(pieceSummarySchema) });
 export type PieceList = z.infer<typeof pieceListSchema>;
 
-/** Of a file that is brought in. */
+/** Name of a file that is brought in. */
 export const fileNameSchema = z
   .string()
   .trim()
@@ -197,7 +197,7 @@ export const createPieceSchema = z.strictObject({
 });
 /** A whole document as a piece of its own: the version of a second tab that was refused, or a duplicate. */
 export const copyPieceSchema = z.strictObject({
-  /** Of the new piece: a copy that is asked for twice, since its answer was lost, is made once. */
+  /** Id of the new piece: a copy that is asked for twice, since its answer was lost, is made once. */
   id: idSchema.optional(),
   doc: pieceDocSchema,
   /** Those it names that the server does not have: changes that never got there. */

@@ -10,7 +10,7 @@ const coordinate = z
   .min(0)
   .max(LIMITS.side - 1);
 export const texels = z.array(z.tuple([coordinate, coordinate])).max(2000);
-/** Of a source of the piece; empty: none, or the colour picture. */
+/** Id of a source of the piece; empty: none, or the colour picture. */
 export const sourceId = z.union([z.literal(''), idSchema]);
 export const fit = z.enum(['refuse', 'scale']);
 export const curve = z

@@ -16,7 +16,7 @@ export interface DemoPiece {
 }
 
 export const DEMO_SIZE = 2048;
-/** Of those that show maps and fit. */
+/** Side of those that show maps and fit. */
 const SMALL = 1024;
 
 /** The pieces of the saltmarsh boardwalk, drawn one at a time since each takes some seconds. */

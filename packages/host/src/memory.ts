@@ -13,25 +13,25 @@ import {
 import type { HandOffInput } from './hand-off.ts';
 
 const MB = 1024 * 1024;
-/** Of a task that holds nothing large. */
+/** For a task that holds nothing large. */
 export const SMALL_BYTES = 48 * MB;
-/** Of a whole run, besides its sources: mask and colour, what a step makes beside them, what is written. */
+/** For a whole run, besides its sources: mask and colour, what a step makes beside them, what is written. */
 const RUN_BYTES_PER_TEXEL = 26;
-/** Of holding a mask at distance: its levels; where sides do not halve evenly, level 0 too; else planes for a wider filter. */
+/** For holding a mask at distance: its levels; where sides do not halve evenly, level 0 too; else planes for a wider filter. */
 const HOLD_BYTES_PER_TEXEL = { even: 6, odd: 34, wider: 6 };
-/** Of the textures that a GLB has for specular and translucency, beside their maps. */
+/** For the textures that a GLB has for specular and translucency, beside their maps. */
 const GLB_BYTES_PER_TEXEL = 7;
-/** Of a recipe: colour, height, normal, translucency, tint id and root to tip. */
+/** For a recipe: colour, height, normal, translucency, tint id and root to tip. */
 const GROWN_BYTES_PER_TEXEL = 15;
-/** Of a part of one, or of a brush's tip: read, and with its mip levels. */
+/** For a part of one, or of a brush's tip: read, and with its mip levels. */
 const PART_BYTES_PER_TEXEL = 10;
 /** The same of 16 bits a sample: its file as it is read, and its levels. */
 const RELIEF_BYTES_PER_TEXEL = 22;
-/** Of a texture that is laid: floats between its two axes. */
+/** For a texture that is laid: floats between its two axes. */
 const LAID_BYTES_PER_TEXEL = 16;
-/** Of blurred values, distances, horizons. */
+/** For blurred values, distances, horizons. */
 const MAP_WORK_BYTES_PER_TEXEL = 16;
-/** Of a texture with its mip levels: as they are wanted, as they are read out of their blocks, and what is between. */
+/** For a texture with its mip levels: as they are wanted, as they are read out of their blocks, and what is between. */
 const LEVELS_BYTES_PER_TEXEL = 20;
 /** Texels of the largest texture that a hand-off comes to. */
 export function handedOffTexels({ doc, sources }: HandOffInput): number {
@@ -62,7 +62,7 @@ export function handOffBytes(input: HandOffInput): number {
   return SMALL_BYTES + read + parts + pictures + perTexel * own + laid;
 }
 
-/** Of a run by the texel, its fit included. */
+/** Bytes of a run by the texel, its fit included. */
 export function runBytesPerTexel(doc: PieceDoc): number {
   return RUN_BYTES_PER_TEXEL + LAID_BYTES_PER_TEXEL + mapBytes(doc);
 }
@@ -85,7 +85,7 @@ function holdBytes({ width, height } = { width: 2, height: 2 }, wider: boolean):
   return width % 2 === 0 && height % 2 === 0 ? even + (wider ? planes : 0) : odd;
 }
 
-/** Of a picture that is decoded: read by its rows a few lines; of one read whole, itself and what it is decoded through. */
+/** Bytes of a picture that is decoded: read by its rows a few lines; of one read whole, itself and what it is decoded through. */
 export function decodingBytes(file: Uint8Array): number {
   const { width, height, bytesPerTexel, byRows } = declaredSize(file);
   const whole = byRows && width * height >= ROWS_FROM_TEXELS ? 0 : 2 * bytesPerTexel * width * height;

@@ -155,7 +155,7 @@ export class Database {
     if (!this.isThere()) throw new StorageError('gone');
   }
 
-  /** Of the driver; another one after it was reopened. */
+  /** Connection of the driver; another one after it was reopened. */
   private get connection(): Connection {
     return (this.source.driver as unknown as { databaseConnection: Connection }).databaseConnection;
   }

@@ -62,7 +62,7 @@ export interface PieceRow {
   handedOffAt: string | null;
   /** Ids of the newest changes, as JSON: one that is sent twice is taken once. */
   lastEdits: string | null;
-  /** Of `summaryRevision`: JSON of coverage and snags, the picture for the Stock, and colour with alpha for the Bench. */
+  /** As of `summaryRevision`: JSON of coverage and snags, the picture for the Stock, and colour with alpha for the Bench. */
   summaryRevision: number | null;
   summary: string | null;
   picture: Buffer | null;
@@ -71,9 +71,9 @@ export interface PieceRow {
   viewRevision: number | null;
   /** What the full size came to, see features/pieces/full-size.ts. */
   fullSize: string | null;
-  /** Of the whole studio: one more with each change of any piece. The order of the Stock. */
+  /** Counts over the whole studio: one more with each change of any piece. The order of the Stock. */
   changeSeq: number;
-  /** Of the document, so that the Stock is listed without reading it. */
+  /** Copied from the document, so that the Stock is listed without reading it. */
   name: string;
   mode: string;
   steps: number;

@@ -23,7 +23,7 @@ export function namesOf(host: string, given: readonly string[]): string[] {
   return [...new Set([...LOOPBACK, ...own, ...given].map((name) => inUrl(name).toLowerCase()))];
 }
 
-/** Of this machine in its networks. */
+/** Addresses of this machine in its networks. */
 function addresses(): string[] {
   return Object.values(networkInterfaces()).flatMap((list) => (list ?? []).map((i) => i.address));
 }

@@ -110,7 +110,7 @@ function namesOfFiles(db: Db): Map<string, Use[]> {
   return uses;
 }
 
-/** Of a damaged document what can still be read: its sources, by their names. */
+/** What can still be read of a damaged document: its sources, by their names. */
 function usesIn(text: string, piece: string): [sha256: string, use: Use][] {
   try {
     const { sources } = pieceDocSchema.parse(JSON.parse(text));

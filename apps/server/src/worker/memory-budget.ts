@@ -1,7 +1,7 @@
 import { totalmem } from 'node:os';
 
 const MB = 1024 * 1024;
-/** Of the machine; a studio's machine has other programs on it. */
+/** Share of the machine; a studio's machine has other programs on it. */
 const SHARE = 1 / 4;
 const MOST = 8192 * MB;
 const LEAST = 256 * MB;
@@ -19,7 +19,7 @@ export interface Turn {
   rank?: number;
 }
 
-/** Of what a person waits for at this moment, and what takes little. */
+/** Rank of what a person waits for at this moment, and of what takes little. */
 export const QUICK = 2;
 
 /**

@@ -25,7 +25,7 @@ interface Lane {
 }
 
 const MB = 1024 * 1024;
-/** Of JavaScript's own heap, whatever `--memory` is: code and small objects. */
+/** Limit of JavaScript's own heap, whatever `--memory` is: code and small objects. */
 const HEAP_MB = 512;
 
 /** With less, a second thread for what nobody waits for would take a fifth of it by being there. */
@@ -33,7 +33,7 @@ const SMALL_BUDGET = 512 * MB;
 
 /** What a person waits for has threads of its own, which nothing else holds; the rest has rank 0. */
 const RANKS: Partial<Record<Task['kind'], number>> = { warm: QUICK, inspect: QUICK, 'hand-off': 1 };
-/** Of the memory, for files that are read meanwhile: at most so much, and so great a share. */
+/** Share of the memory for files that are read meanwhile: at most so much, and so great a share. */
 const KEPT_BYTES = 64 * MB;
 const KEPT_SHARE = 1 / 4;
 

@@ -109,7 +109,7 @@ const FAR_OFF = 0.25;
 
 type ProxySource = { facts: SourceFacts; proxy: Proxy };
 
-/** Of a proxy what is left of it where the fit makes a far larger texture: then all is computed smaller. */
+/** What is left of a proxy where the fit makes a far larger texture: then all is computed smaller. */
 function smaller(proxy: Proxy, facts: SourceFacts, scale: number): Proxy {
   const halvings = Math.max(0, Math.floor(Math.log2(proxy.width / facts.width / scale) + 1e-6));
   if (halvings === 0) return proxy;

@@ -3,7 +3,7 @@ import { decodingBytes, handOffBytes, runBytesPerTexel, SMALL_BYTES } from '@lit
 import { summaryScale } from './summary-scale.ts';
 import type { SummariseTask, Task } from './tasks.ts';
 
-/** Of a source as it comes to a summary: as light, as values, as samples. */
+/** For a source as it comes to a summary: as light, as values, as samples. */
 const PROXY_BYTES_PER_TEXEL = 12;
 
 /** About the peak memory of a task, by what its files hold. @throws SieveError for a file that is none. */

@@ -5,13 +5,13 @@ import type { Task } from './tasks.ts';
 
 /** Milliseconds that a task may take beside what its texels come to; a busy machine takes several times as long as a quiet one. */
 const START_MS = 30_000;
-/** Of decoding and looking at a texel: about eight times what it takes on one thread. */
+/** For decoding and looking at a texel: about eight times what it takes on one thread. */
 const INSPECT_MS_PER_TEXEL = 400e-6;
-/** Of a step over a texel, of writing it and of reading it back: slow steps take a third of this. */
+/** For a step over a texel, for writing it and for reading it back: slow steps take a third of this. */
 const STEP_MS_PER_TEXEL = 4e-3;
-/** Of a step at the size of a summary. */
+/** For a step at the size of a summary. */
 const SUMMARY_MS_PER_STEP = 2_000;
-/** Of a byte of the studio file, read and written: ten megabytes a second. */
+/** For a byte of the studio file, read and written: ten megabytes a second. */
 const FILE_MS_PER_BYTE = 1e-4;
 
 /**

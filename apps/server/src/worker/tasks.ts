@@ -37,7 +37,7 @@ export interface Proxy {
 export interface InspectTask {
   kind: 'inspect';
   bytes: Uint8Array;
-  /** Of the proxy, at the most; without it that of all proxies. */
+  /** Longest side of the proxy; without it that of all proxies. */
   side?: number;
 }
 export interface Inspected {
@@ -56,14 +56,14 @@ export interface SummariseTask {
   sources: (Placed & { facts: SourceFacts; proxy: Proxy | Recipe })[];
   strokes: Stroke[];
   tips: TipProxy[];
-  /** Of its proxies, at the most; without it that of all proxies. */
+  /** Longest side of its proxies; without it that of all proxies. */
   side?: number;
 }
 export interface Summarised {
   coverage: number;
   /** Nothing was computed smaller than it is. */
   exact: boolean;
-  /** Of the full size, as the fit leaves it. */
+  /** The full size, as the fit leaves it. */
   size: Size;
   /** Texels of the full size to one of the picture, along a side. */
   perTexel: number;

@@ -19,7 +19,7 @@ export interface KeyGroup {
 
 const groups = shallowReactive<KeyGroup[]>([]);
 
-/** Of these the list is longest and least looked for. */
+/** The longest list, and the least looked for. */
 export const EVERYWHERE = 'Everywhere';
 
 /** Keys while the calling component lives; listed by `?` in the order in which they came, those of every screen last. */

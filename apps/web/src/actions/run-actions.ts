@@ -18,7 +18,7 @@ import { usePieceStore } from '../stores/piece.store';
 import { startingThickness } from './starting-thickness';
 import { stepLabel } from '../document/step-labels';
 
-/** Of alpha itself, whatever factor it is multiplied by. */
+/** The cutoff of alpha itself, whatever factor it is multiplied by. */
 const cutoffOfAlpha = ({ cutoff, opacity }: Pick<Material, 'cutoff' | 'opacity'>) =>
   Math.max(0.01, Math.min(1, opacity > 0 ? cutoff / opacity : 1));
 

@@ -1,6 +1,6 @@
 import { keptBox, stepKind, type Mask, type Range, type StepParams } from '@lithe-sieve/core';
 
-/** Of a level that is small enough to be looked through at once. */
+/** Side of a level that is small enough to be looked through at once. */
 const SMALL_ENOUGH = 512;
 /** Half alpha. */
 const KEPT = 128;

@@ -42,7 +42,7 @@ const VERSION = 2;
 /** A page that is reloaded is gone this soon after the next one began. */
 const GOING_MS = 1000;
 
-/** Of this page. */
+/** Names this page. */
 export const session = crypto.getRandomValues(new Uint32Array(2)).join('-');
 const lockName = (of: string) => `lithe-sieve page ${of}`;
 /** Changes of this page so far. */
@@ -204,7 +204,7 @@ export async function isGone(of: string): Promise<boolean> {
   return (await goneOf([of])).length > 0;
 }
 
-/** Of these pages, in order, those that do not live any more, or are gone within the time. */
+/** Those of these pages, in order, that do not live any more, or are gone within the time. */
 async function goneOf(sessions: readonly string[], withinMs = 0): Promise<string[]> {
   const others = [...new Set(sessions)].filter((s) => s !== session);
   const held = new Set((await navigator.locks?.query())?.held?.map((l) => l.name));

@@ -5,7 +5,7 @@ export interface Kept {
   /** Counts up in the order in which changes were made, in all pages of this browser. */
   order?: number;
   pieceId: string;
-  /** Of the page that made it. */
+  /** The page that made it. */
   session: string;
   /** The revision that it was made on, as far as the page knew. */
   base: number;

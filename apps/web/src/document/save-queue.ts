@@ -12,7 +12,7 @@ export type PendingEdit =
 
 type Waiting = PendingEdit & { editId: string };
 
-/** Of the changes of a piece: all on disk; on their way; not going through, with why and since when. */
+/** How the changes of a piece stand: all on disk; on their way; not going through, with why and since when. */
 export type SaveState =
   | { kind: 'saved' }
   | { kind: 'saving'; count: number }

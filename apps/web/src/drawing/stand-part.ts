@@ -4,7 +4,7 @@ import { pixelsAround, type Viewport } from './poses';
 import { makeStandCamera, placeStandCamera, toView } from './stand-pose';
 import type { Scenery } from './messages';
 
-/** Of the shadow's rim, CSS pixels, seen from as near as it can be. */
+/** Softness of the shadow's rim, CSS pixels, seen from as near as it can be. */
 const SHADOW_SOFTNESS = 8;
 
 /**

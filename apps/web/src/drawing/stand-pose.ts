@@ -16,7 +16,7 @@ export interface StandLook {
   elevation: number;
   /** Card sides between camera and card. */
   distance: number;
-  /** Of the card. */
+  /** Middle of the card. */
   middle: Vec3;
 }
 

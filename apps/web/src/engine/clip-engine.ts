@@ -55,12 +55,12 @@ export class ClipEngine {
     return turn;
   }
 
-  /** Of the levels of a turn; null where others were made since. */
+  /** Figures of the levels of a turn; null where others were made since. */
   async figures(turn: number): Promise<ClipFigures | null> {
     return this.ask<ClipFigures | null>(async (remote) => remote.figures(turn));
   }
 
-  /** Of the levels of a turn; null where others were made since. */
+  /** What breaks on the levels of a turn; null where others were made since. */
   async breaks(turn: number): Promise<LevelBreaks[] | null> {
     const answer = await this.ask<Answer<LevelBreaks[] | null>>(async (remote) => remote.breaks(turn));
     return valueOf(answer);
@@ -116,7 +116,7 @@ export class ClipEngine {
     return Atomics.add(this.newest, 1, 1) + 1;
   }
 
-  /** Of the storage under way, 0–1. */
+  /** Share of the storage under way that is done, 0–1. */
   get storageProgress(): number {
     return Atomics.load(this.newest, 2) / 1000;
   }

@@ -307,7 +307,7 @@ export class Engine {
     return answer.ok;
   }
 
-  /** Of the run that is computed in full, 0–1. */
+  /** Share of the run that is computed in full, 0–1. */
   get progress(): number {
     return Atomics.load(this.full.newest, DONE) / 1000;
   }

@@ -21,7 +21,7 @@ export class EnginePictures {
   private readonly tips = new Set<string>();
   /** Files of parts that both sides have. */
   private readonly brought = new Set<string>();
-  /** Of sources that are grown, by their keys. */
+  /** Recipes of sources that are grown, by their keys. */
   private readonly recipes = new Map<string, Recipe>();
   private halvings = 0;
   /** Texels of the largest picture so far. */

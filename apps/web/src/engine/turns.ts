@@ -1,4 +1,4 @@
-/** Of all engines of the page: what an older one made is never taken for the result of a newer one. */
+/** Counts over all engines of the page: what an older one made is never taken for the result of a newer one. */
 let last = 0;
 
 /**

@@ -8,7 +8,7 @@ const KEY = 'lithe-sieve under way ';
 const underWaySchema = z.object({
   session: z.string(),
   what: z.enum(['step', 'recipe']),
-  /** Of the step, or of the source that is grown. */
+  /** Names the step, or the source that is grown. */
   id: z.string(),
   /** What it was set to: set otherwise it is another computation. */
   print: z.string(),

@@ -27,7 +27,7 @@ export interface Arrival {
   id: string;
   fileName: string;
   state: 'waiting' | 'sending' | 'reading' | 'done' | 'failed';
-  /** Of the sending, 0–1. */
+  /** Share that is sent, 0–1. */
   progress: number;
   message: string;
   remedy: string;
@@ -44,7 +44,7 @@ export interface Placed {
 /** What was recognised in a drop, for a person to agree to; null takes every file as a piece of its own. */
 export interface GroupOffer {
   files: Placed[];
-  /** Of each file, once it has arrived; null where it did not. */
+  /** What each file is once it has arrived; null where it did not. */
   arrived: Promise<StoredSource | null>[];
   answer(files: Placed[] | null): void;
 }
@@ -59,7 +59,7 @@ export const useBringInStore = defineStore('bring-in', () => {
   const offer = shallowRef<GroupOffer | null>(null);
   const engine = useEngineStore();
   const piece = usePieceStore();
-  /** Of layers: where they lie on the canvas of their file. */
+  /** Where layers lie on the canvas of their file. */
   const places = new WeakMap<File, SourcePlace>();
 
   /** Each file, or each pair that is taken as one, becomes a piece. Resolves to their ids. */
@@ -312,7 +312,7 @@ export const useBringInStore = defineStore('bring-in', () => {
   return { arrivals, offer, asPieces, asSource, asSources, chooseSources, replace, dismiss };
 });
 
-/** Of a layer nothing is said: the server looks at it. */
+/** Nothing is known of a layer: the server looks at it. */
 const unsaid = <T>(file: T): NamedFile<T> => ({ file, role: 'reference' });
 const roleTold = (i: number, role: SourceRole | undefined) => (i > 0 && role && role !== 'reference' ? { role } : {});
 

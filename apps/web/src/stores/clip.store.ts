@@ -192,7 +192,7 @@ export const useClipStore = defineStore('clip', () => {
     }
   });
 
-  /** Of which mask, and the alpha at which its thinnest connection breaks. */
+  /** The mask, and the alpha at which its thinnest connection breaks. */
   const thinnest = shallowRef<{ of: string; byte: number | null } | null>(null);
   const settledMask = computed(() => (engine.maskIsFull && !engine.busy && engine.mask ? engine.mask : null));
   const keyOf = ({ key, turn }: { key: string; turn: number }) => `${key} ${turn}`;
@@ -239,7 +239,7 @@ export const useClipStore = defineStore('clip', () => {
     return ensure().method(engine.mask!.levels, piece.material!, settings.value, method);
   }
 
-  /** Of the mask that is handed off instead of the run's; null where it is that one, or not known. */
+  /** Fingerprint of the mask that is handed off instead of the run's; null where it is that one, or not known. */
   function fingerprintOfMask(): string | null {
     return shown.value?.held ? fingerprint(shown.value.levels[0]) : null;
   }

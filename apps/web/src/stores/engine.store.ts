@@ -24,7 +24,7 @@ import { usePieceStore } from './piece.store';
 import { useOpening } from './opening';
 
 /** What was computed of the open piece. Session state: none of it is saved. */
-/** Of the small picture of a recipe. */
+/** Side of the small picture of a recipe. */
 const THUMB_SIDE = 96;
 
 export const useEngineStore = defineStore('engine', () => {
@@ -44,7 +44,7 @@ export const useEngineStore = defineStore('engine', () => {
   const steps = shallowRef<StepReport[]>([]);
   const sourceThumbs = shallowRef(new Map<string, Thumb>());
   const busy = ref(false);
-  /** Of what is computed in full, 0–1; only work that takes a while is shown. */
+  /** Share of what is computed in full, 0–1; only work that takes a while is shown. */
   const progress = ref(0);
   let asking: ReturnType<typeof setInterval> | undefined;
   const failure = ref<{ message: string; remedy: string } | null>(null);
@@ -52,7 +52,7 @@ export const useEngineStore = defineStore('engine', () => {
   const { first, poster, opened, expect, firstOf, firstSeen, drawn, forget: forgetOpening } = useOpening(mask);
   /** Results of earlier turns are of another piece. */
   let since = -1;
-  /** Of the masks after the steps at full size, and the turn that they answer. */
+  /** Counts of the masks after the steps at full size, and the turn that they answer. */
   let fullCounts = { turn: -1, of: new Map<string, Histogram>() };
 
   /** The view size may come after the full size: what that counted stays. */
@@ -177,7 +177,7 @@ export const useEngineStore = defineStore('engine', () => {
   /** Whether what is shown is the whole run's: with its fit, where it has one. */
   const isWhole = computed(() => asked.value.whole && mask.value?.turn === asked.value.turn);
 
-  /** Of how many documents the sources are being made ready. */
+  /** How many documents have sources that are being made ready. */
   let loading = 0;
   async function show(doc: PieceDoc): Promise<void> {
     let mine: Engine;
@@ -208,7 +208,7 @@ export const useEngineStore = defineStore('engine', () => {
     if (piece.doc && mine === engine) request(mine, piece.doc);
   }
 
-  /** Of sources that are grown, once they stay as they are for a moment. */
+  /** Makes the small pictures of sources that are grown, once they stay as they are for a moment. */
   let thumbTimer: ReturnType<typeof setTimeout> | undefined;
   async function thumbsOfRecipes(): Promise<void> {
     for (const { sha256, recipe } of piece.sources) {
@@ -262,7 +262,7 @@ export const useEngineStore = defineStore('engine', () => {
     { immediate: true },
   );
 
-  /** Of what is shown in full; null where nothing is. */
+  /** Fingerprints of what is shown in full; null where nothing is. */
   async function fingerprints(): Promise<Record<string, string> | null> {
     if (piece.doc && heldBack.of(piece.id, piece.doc)) return null; // the hand-off computes what is left out here
     return busy.value || failure.value || !engine ? null : engine.fingerprints();
@@ -294,7 +294,7 @@ export const useEngineStore = defineStore('engine', () => {
     const known = its && whole ? its.frame : its ? null : first.value;
     if (known) wholeSize.value = { width: known.width, height: known.height };
   });
-  /** Of the card that what is shown lies on, metres. */
+  /** Width of the card that what is shown lies on, metres. */
   const cardWidth = computed(() => (piece.doc?.cardWidth ?? 1) * (mask.value?.frame.share ?? 1));
 
   /** Summaries of all mip levels; while at view size, its largest stands in for the ones above. */

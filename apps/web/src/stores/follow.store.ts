@@ -9,7 +9,7 @@ import { usePieceStore } from './piece.store';
 export interface Followed {
   /** When its last version came in here. */
   at: Date | null;
-  /** Of that version. */
+  /** Digest of that version. */
   sha256: string;
   /** What that version holds otherwise than the one before. */
   changes: string[];

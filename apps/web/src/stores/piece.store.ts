@@ -55,7 +55,7 @@ export const usePieceStore = defineStore('piece', () => {
   const run = computed(() => doc.value?.run ?? NO_STEPS);
   const sources = computed(() => doc.value?.sources ?? NO_SOURCES);
   const material = computed(() => doc.value?.material ?? null);
-  /** Of all sources, those that are grown too. */
+  /** Facts of all sources, those that are grown too. */
   const facts = computed(() => {
     const grown = sources.value.filter((s) => s.recipe);
     if (grown.length === 0) return fileFacts.value;

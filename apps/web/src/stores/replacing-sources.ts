@@ -13,7 +13,7 @@ export function useReplacingSources(settings: ComputedRef<LevelSettings>) {
   });
   const key = computed(() => wanted.value.map(({ id, sha256 }) => `${id} ${sha256}`).join());
   const pictures = shallowRef<ReadonlyMap<string, Picture>>(new Map());
-  /** Of which sources the pictures are. */
+  /** The sources that the pictures belong to. */
   const loaded = shallowRef('');
 
   watch(

@@ -20,7 +20,7 @@ export const useStorageStore = defineStore('storage', () => {
   const rows = shallowRef(new Map<Storage, StorageRow>());
   /** What the rows are of. */
   const of = ref('');
-  /** Of the mask that the rows are of, in texels. */
+  /** Size of the mask that the rows describe, in texels. */
   const size = shallowRef({ width: 1, height: 1 });
   const running = ref<Storage | null>(null);
   const progress = ref(0);
@@ -32,7 +32,7 @@ export const useStorageStore = defineStore('storage', () => {
   const preview = shallowRef<StoredLevels | null>(null);
   let clipEngine: ClipEngine | null = null;
 
-  /** Of the hand-off: what is shown is what the file will hold. */
+  /** Effort of the hand-off: what is shown is what the file will hold. */
   const effort = computed(() => piece.doc?.handOff.effort);
   const now = computed(() => {
     const { material } = piece;

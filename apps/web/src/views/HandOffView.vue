@@ -19,7 +19,7 @@ const saving = useSavingStore();
 const { failure } = useOpenPiece(() => props.id);
 const { job, running, waiting, remark, refused, write, cancel } = useHandOff(() => props.id);
 
-/** Of the revision that the server holds: the address changes with it, so that no older picture is shown. */
+/** The picture of the revision that the server holds: the address changes with it, so that no older picture is shown. */
 const picture = computed(() =>
   saving.state.kind === 'saved' ? `/api/pieces/${piece.id}/picture.png?revision=${piece.revision()}` : '',
 );

@@ -84,7 +84,7 @@ export interface ClipResult {
   turn: number;
   levels: Mask[];
   summary: MaskSummary;
-  /** Of held levels, how many texels are out of reach. */
+  /** For held levels, how many texels are out of reach. */
   held: HeldLevel[] | null;
   /** Each level as it is drawn, where that is not hard. */
   drawn: DrawnLevel[] | null;

@@ -36,7 +36,7 @@ export class Pictures {
   private readonly samples = new Map<string, Picture>();
   /** At which scale sources were shrunk; tips and parts are held whole and are not listed here. */
   private readonly shrunkTo = new Map<string, number>();
-  /** Of recipes, by key and size. */
+  /** What recipes are grown to, by key and size. */
   private readonly grownOnes = new Map<string, GrownSource>();
   private readonly startingRuns = new Map<string, () => StepEntry[]>();
   /** Texels here to one of the full size. */
@@ -170,7 +170,7 @@ export class Pictures {
     return picture ? colourThumb(picture) : null;
   }
 
-  /** Of the four channels of a source, as grey. */
+  /** Small pictures of the four channels of a source, as grey. */
   channelThumbs(sha256: string): { name: Channel; thumb: Thumb }[] {
     const picture = this.data.get(sha256) ?? this.held.get(sha256);
     if (!picture) return [];

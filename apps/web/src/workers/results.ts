@@ -23,7 +23,7 @@ import type { Painting } from './painting';
 import { stepThumb } from './thumbs';
 import type { MapLevels, MapsResult, MaskResult, StepReport } from './types';
 
-/** Of a level that shows as much as the full size, in a tenth of a second: the next stroke may be waiting. */
+/** Texels of a level that shows as much as the full size, in a tenth of a second: the next stroke may be waiting. */
 const ENOUGH_TEXELS = 512 * 512;
 
 const noticesOf = ({ steps }: RunResult) =>
@@ -60,7 +60,7 @@ export class Results {
     return this.mask;
   }
 
-  /** Of memory that strokes are painted into, only what they came to is looked at again. */
+  /** In memory that strokes are painted into, only what they came to is looked at again. */
   private levelsOf(mask: Mask): { levels: Mask[]; change: Change } {
     const written = this.painting.takeWritten(mask);
     if (this.tally && this.tally.chain[0].data === mask.data && written !== 'whole') {
@@ -104,7 +104,7 @@ export class Results {
     return this.maps!;
   }
 
-  /** Of the maps of the last result, from the largest levels that are small enough. */
+  /** Facts of the maps of the last result, from the largest levels that are small enough. */
   factsOf({ mask }: RunResult): SurfaceFacts | null {
     const { maps } = this.maps ?? { maps: [] };
     if (maps.length === 0) return null;

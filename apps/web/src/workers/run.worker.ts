@@ -315,7 +315,7 @@ class RunWorker {
     return answer(() => (isOpenRaster(bytes) ? openRasterLayers(bytes, browserPlatform) : null));
   }
 
-  /** Of every map of the last full result, by name: what a hand-off is compared with. */
+  /** Fingerprint of every map of the last full result, by name: what a hand-off is compared with. */
   fingerprints(): Record<string, string> | null {
     const run = this.lastRun;
     return run && Object.fromEntries([...mapsOf(run)].map(([map, raster]) => [map, fingerprint(raster)]));

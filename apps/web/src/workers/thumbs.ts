@@ -93,7 +93,7 @@ const FOUR = [
   [0.875, 0.375],
 ] as const;
 
-/** Of every small texel, four texels of the raster. */
+/** For every small texel, four texels of the raster. */
 function placesOf(raster: Raster<Samples>, width: number, height: number): Uint32Array {
   const of = `${raster.width}x${raster.height}`;
   if (lastPlaces?.of === of) return lastPlaces.places;

@@ -5,7 +5,7 @@ import { inTime } from '../document/patience';
 
 /** What the strokes of one step came to, at one size. */
 interface Manifest {
-  /** Of the strokes that the tiles hold, see core's `keysOfStrokes`. */
+  /** Digest of the strokes that the tiles hold, see core's `keysOfStrokes`. */
   key: number;
   across: number;
   down: number;

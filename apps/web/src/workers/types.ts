@@ -38,7 +38,7 @@ export interface StepReport {
   stepId: string;
   error: PlainError | null;
   thumb: Thumb;
-  /** Of the mask after the step. */
+  /** Counts of the mask after the step. */
   counts: Histogram;
 }
 
@@ -47,7 +47,7 @@ export interface MaskResult {
   key: string;
   turn: number;
   levels: Mask[];
-  /** Of the full size, whatever size this is. */
+  /** Frame of the full size, whatever size this is. */
   frame: Frame;
   /** Against the result before. */
   change: Change;
@@ -69,7 +69,7 @@ export interface PaintedMessage {
 /** A map of a run, level 0 first. */
 export interface MapLevels {
   map: MapName;
-  /** Of these very texels: what crosses to another thread is a new object each time. */
+  /** Names these very texels: what crosses to another thread is a new object each time. */
   id: string;
   levels: Raster<Samples>[];
 }

@@ -4,7 +4,7 @@ export type SetKind = (typeof SET_KINDS)[number];
 /** Several cards of one piece, shown and handed off as one. */
 export interface CardSet {
   kind: SetKind;
-  /** Of layers, and in a row. */
+  /** How many layers there are, or cards in a row. */
   cards: number;
   /** Between them, as a share of a card's width. */
   apart: number;

@@ -8,7 +8,7 @@ import { cross, dot, minus, weighted, type Vec3 } from '../math/vector.ts';
 export interface SurfaceMesh {
   /** x, y, z of every vertex. A card stands on y = 0, its front faces +Z. */
   positions: Float32Array;
-  /** Of length 1. */
+  /** Directions of length 1. */
   normals: Float32Array;
   uvs: Float32Array;
   /** Three a triangle; of 32 bits where there are more vertices than 16 count. */
@@ -22,7 +22,7 @@ export function indicesOf(vertices: number, indices: ArrayLike<number>): Surface
 
 export interface Ray {
   from: Vec3;
-  /** Of any length. */
+  /** A direction of any length. */
   way: Vec3;
 }
 
@@ -159,7 +159,7 @@ function boxesOf(values: Float32Array, dimensions: number, indices: SurfaceMesh[
   return out;
 }
 
-/** Of the largest coordinate: beyond what {@link ON_THE_SIDE} lets in. */
+/** Share of the largest coordinate: beyond what {@link ON_THE_SIDE} lets in. */
 const ROUNDING = 4e-6;
 
 /** T. Kay, J. Kajiya, "Ray Tracing Complex Scenes", 1986: the part of the ray between each pair of planes. */

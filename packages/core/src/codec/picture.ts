@@ -19,7 +19,7 @@ export interface DecodedPicture {
 export interface DeclaredSize {
   width: number;
   height: number;
-  /** Of a decoded texel. */
+  /** Bytes of a decoded texel. */
   bytesPerTexel: number;
   /** Its rows can be read one after the other, so that it is never in memory whole. */
   byRows?: boolean;

@@ -30,7 +30,7 @@ export function withoutBeyond(
   });
 }
 
-/** Of a texel whose middle lies so many texels within a border. */
+/** Covered share of a texel whose middle lies so many texels within a border. */
 function share(within: number): number {
   return within >= 0.5 ? 1 : within <= -0.5 ? 0 : within + 0.5;
 }

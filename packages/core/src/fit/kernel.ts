@@ -6,7 +6,7 @@ export const PHASES = 128;
 /** Weights of a filter that reads every so many texels. */
 export interface Kernel {
   taps: number;
-  /** Of every phase, normalised. */
+  /** Weights of every phase, normalised. */
   weights: Float32Array;
   /** First tap of phase 0, relative to the whole part of a place. */
   first: number;

@@ -118,7 +118,7 @@ export function writeCardGlb({ name, surface, material, base, textures = [], wra
   );
 }
 
-/** Of the view alone, whatever else its buffer holds. */
+/** The bytes of the view alone, whatever else its buffer holds. */
 function bytesOf({ buffer, byteOffset, byteLength }: ArrayBufferView): Uint8Array {
   return new Uint8Array(buffer, byteOffset, byteLength);
 }

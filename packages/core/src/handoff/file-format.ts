@@ -12,9 +12,9 @@ export interface PackTools {
   decodePng(bytes: Uint8Array): Promise<DecodedPicture>;
   /** Every issue that the official glTF validator finds, at any severity of error or warning. */
   validateGlb(bytes: Uint8Array): Promise<string[]>;
-  /** Of the piece, for levels that it replaces. */
+  /** Sources of the piece, for levels that it replaces. */
   sourceOf?: SourceOf;
-  /** Of the parts that its recipe is grown from. */
+  /** Pictures of the parts that its recipe is grown from. */
   partOf?: PartPicture;
   progress?(share: number, doing: string): void;
 }

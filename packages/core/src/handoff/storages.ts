@@ -25,7 +25,7 @@ export const STORAGE_NAMES = Object.keys(STORAGES) as Storage[];
 
 /** What comes out of a way to store a piece, beside what went in. */
 export interface StorageFigures {
-  /** Of level 0. */
+  /** Bytes of level 0. */
   bytes: number;
   /** Texels that are on the other side of the cutoff. */
   flips: number;
@@ -49,7 +49,7 @@ export interface StoreOptions {
   threshold: number;
   /** Whether the encoder keeps every texel on its side; a plain one takes the nearest value. */
   exact: boolean;
-  /** Of ours; a plain encoder is quick. */
+  /** Effort of our encoder; a plain one is quick. */
   effort?: Effort | undefined;
   progress?: (share: number) => void;
 }

@@ -76,7 +76,7 @@ function blurRows(
   }
 }
 
-/** Of every column the sum of the box around row 0. */
+/** For every column the sum of the box around row 0. */
 function startSums(plane: Float32Array, width: number, height: number, radius: number): Float64Array {
   const sums = new Float64Array(width);
   for (let k = -radius; k <= radius; k++) {

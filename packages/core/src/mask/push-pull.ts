@@ -74,7 +74,7 @@ function pullFirst(
   return { width: w, height: h, texels };
 }
 
-/** Of sums of up to four: a weight of 1 is enough. */
+/** Halves sums of up to four: a weight of 1 is enough. */
 function pullSecond({ width, height, texels }: FirstLevel): Level {
   const level = emptyLevel(half(width), half(height));
   for (let y = 0, i = 0; y < height; y++) {

@@ -2,7 +2,7 @@
 export interface Range {
   readonly min: number;
   readonly max: number;
-  /** Of the slider. */
+  /** Step of the slider. */
   readonly step?: number;
   /** After the point. */
   readonly digits?: number;

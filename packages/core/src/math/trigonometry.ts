@@ -3,7 +3,7 @@
  */
 const HALF_PI = 1.5707963267948966;
 
-/** Of an angle in degrees; error below 1e-15. */
+/** Cosine of an angle in degrees; error below 1e-15. */
 export function cosine(degrees: number): number {
   return sine(degrees + 90);
 }
@@ -35,7 +35,7 @@ export function angleOf(y: number, x: number): number {
   return y < 0 ? (360 - half) % 360 : half;
 }
 
-/** Of t in [0, 1], in degrees: turned back by 30° where t is large, then the series. */
+/** Arc tangent of t in [0, 1], in degrees: turned back by 30° where t is large, then the series. */
 function arcTangent(t: number): number {
   const turned = t > ARC_STEP;
   const root3 = Math.sqrt(3);

@@ -3,7 +3,7 @@ import { asWords, type Mask, type Picture } from '../raster/raster.ts';
 import type { Work } from '../raster/work.ts';
 import { MIXED_VALUES, type Mixing } from './mixing.ts';
 
-/** Of the paper: how much neighbours count at equal alpha, and how much more where alpha changes between them. */
+/** From the paper: how much neighbours count at equal alpha, and how much more where alpha changes between them. */
 const LEAST_WEIGHT = 1e-5;
 const BY_GRADIENT = 1;
 /** Longer sides up to this are gone over oftener. */

@@ -47,7 +47,7 @@ export type SourceRole = (typeof SOURCE_ROLES)[number];
 export interface SourceRef {
   /** Within the piece. */
   id: string;
-  /** Of the stored bytes; of a recipe, its {@link recipeKey}. */
+  /** Digest of the stored bytes; for a recipe, its {@link recipeKey}. */
   sha256: string;
   fileName: string;
   /** What it is grown from, where it is no file. */

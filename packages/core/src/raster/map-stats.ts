@@ -18,7 +18,7 @@ export interface MapStats {
 
 const BINS = 64;
 
-/** Of the texels of a map that the mask does not wholly drop; the mask has its size. */
+/** Counts the texels of a map that the mask does not wholly drop; the mask has its size. */
 export function mapStats({ channels, data }: Raster<Samples>, mask: Mask): MapStats {
   const wide = data instanceof Uint8Array ? 257 : 1;
   const out: ChannelStats[] = [];

@@ -12,7 +12,7 @@ export interface RowSink {
 /** Makes the sink of a picture, given its size and channels, once. */
 export type OpenSink = (size: { width: number; height: number; channels: 1 | 2 | 3 | 4 }) => RowSink;
 
-/** Of 16 bits the nearest of 8: v / 257. */
+/** The 8 bits nearest to 16: v / 257. */
 const nearestByte = (v: number) => (v * 255 + 32895) >>> 16;
 
 /** Turns rows of samples into rows of 8-bit RGBA, in one buffer that it uses again. */

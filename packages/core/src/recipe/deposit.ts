@@ -8,7 +8,7 @@ export interface Areas {
   /** Row by row, `stride` numbers each: differences, whose running sum is the cover. */
   readonly sums: Float32Array;
   readonly stride: number;
-  /** Of every row the columns that were touched, the last one excluded. */
+  /** For every row the columns that were touched, the last one excluded. */
   readonly from: Int32Array;
   readonly to: Int32Array;
   /** Corners of a polygon on their way to the kernels. */
@@ -24,7 +24,7 @@ export const areaSlots = (width: number, rows: number) => ({
   corners: 16 * MOST_CORNERS,
 });
 
-/** Of one shape. */
+/** Corners that one shape may have. */
 export const MOST_CORNERS = 256;
 
 /** @param slots - Zero, of {@link areaSlots}. */

@@ -93,7 +93,7 @@ function frameOf(
   return { width, ratio, parts, stamps, draft, version, meter: new WorkMeter(width, ratio, look) };
 }
 
-/** Of a shape of a scene with what sorts and paints it and what is left of building it, measured. */
+/** Memory of a shape of a scene with what sorts and paints it and what is left of building it, measured. */
 const SHAPE_BYTES = 800;
 
 /** About how many shapes a recipe has at the most: a million take several seconds. */

@@ -16,9 +16,9 @@ export interface RecipeFrame {
   stamps: readonly Stamp[];
   /** Whether it is wanted soon rather than fine: lines of fewer pieces, at the same places. */
   draft: boolean;
-  /** Of the recipe: an earlier one is drawn as it was. */
+  /** Version of the recipe: an earlier one is drawn as it was. */
   version: number;
-  /** Of its scene. */
+  /** What its scene comes to. */
   meter: WorkMeter;
 }
 

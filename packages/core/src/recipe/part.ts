@@ -3,7 +3,7 @@ export type PartMap = (typeof PART_MAPS)[number];
 
 /** A copy of a piece, to grow from: its colour with the mask as alpha, trimmed. */
 export interface RecipePart {
-  /** Of the copy's file. */
+  /** Digest of the copy's file. */
   sha256: string;
   name: string;
   /** Texels. */
@@ -26,7 +26,7 @@ export interface RecipePart {
   group?: string | undefined;
 }
 
-/** Of what is grown from parts at places of its own. */
+/** Parts of what grows them at places of its own. */
 export const MOST_PARTS = 12;
 
 /** Files that a recipe is grown from, by SHA-256. */

@@ -29,7 +29,7 @@ export interface LinePoint {
 
 /** A piece of a line whose pieces lie at different depths: their shares of a texel are added as if they were one. */
 export interface LinePart {
-  /** Of all its pieces the same, from 0. */
+  /** The same for all its pieces, from 0. */
   group: number;
   /** Where it begins and ends on the whole line, 0–1. */
   from: number;
@@ -45,7 +45,7 @@ interface Owner {
   z: number;
   /** None: a hole. */
   surface: Surface | null;
-  /** Of a piece of a line; −1: it is no piece. */
+  /** The line that a piece belongs to; −1: it is no piece. */
   group: number;
 }
 

@@ -9,10 +9,10 @@ export interface Shapes {
   readonly corners: Float64Array;
   readonly starts: Int32Array;
   readonly frames: Float64Array;
-  /** Of every shape the first and the last row it touches, with fractions. */
+  /** For every shape the first and the last row it touches, with fractions. */
   readonly tops: Float64Array;
   readonly bottoms: Float64Array;
-  /** Of every shape whose share it is: the same for all that are added up. Not 0. */
+  /** For every shape whose share it is: the same for all that are added up. Not 0. */
   readonly own: Int32Array;
   readonly surfaceOf: Int32Array;
   readonly surfaces: readonly (Surface | null)[];

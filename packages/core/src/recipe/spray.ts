@@ -23,16 +23,16 @@ export interface SprayParams extends TintSwing {
   tipX: number;
   tipY: number;
   bend: number;
-  /** Of the stem at its root, as a share of the card's width. */
+  /** Width of the stem at its root, as a share of the card's width. */
   stem: number;
   order: LeafOrder;
-  /** Of a whorl. */
+  /** Leaves of a whorl. */
   perWhorl: number;
   /** Places along the stem where leaves stand, and the share of it that is bare below them. */
   places: number;
   bare: number;
   shape: LeafShape;
-  /** Of a leaf, as a share of the card's width; its width over its length; what the last one is of the first. */
+  /** Length of a leaf, as a share of the card's width; its width over its length; what the last one is of the first. */
   leafLength: number;
   slim: number;
   atTip: number;
@@ -80,7 +80,7 @@ interface Stem {
   x: number;
   y: number;
   length: number;
-  /** Of its direction at the root, degrees from straight up, and how far it turns to its tip. */
+  /** Its direction at the root, degrees from straight up, and how far it turns to its tip. */
   lean: number;
   bend: number;
   half: number;
@@ -251,7 +251,7 @@ function growStem(
 
 interface Leaf {
   at: { x: number; y: number; way: number };
-  /** Of its stem. */
+  /** Share of its stem. */
   share: number;
   around: number;
   leaf: number;
@@ -310,7 +310,7 @@ function growLeaf(
   scene.line(points, surface, 1 + depth + 1e-4 * draw(10));
 }
 
-/** Of its widest: a stalk, then swelling and closing to a point. */
+/** Share of its widest: a stalk, then swelling and closing to a point. */
 function widthAt(s: number, shape: LeafShape, point: number): number {
   if (shape === 'needle') return Math.sqrt(Math.min(1, s * 12)) * Math.sqrt(Math.min(1, (1 - s) * 5));
   if (shape === 'bead') return Math.sqrt(Math.max(0, 1 - (2 * s - 1) * (2 * s - 1)));

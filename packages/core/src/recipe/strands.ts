@@ -14,7 +14,7 @@ export interface StrandsParams extends TintSwing {
   /** From one side to the other; strands grow between each two. */
   guides: Guide[];
   strands: number;
-  /** Of a strand at its root, as a share of the card's width, and what is left of it at the tip. */
+  /** Width of a strand at its root, as a share of the card's width, and what is left of it at the tip. */
   thick: number;
   taper: number;
   /** Thinnest that a strand is drawn, texels of the full size: thinner ones are fewer instead, and cover as much. */

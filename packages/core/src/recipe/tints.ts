@@ -5,7 +5,7 @@ import { STEPS } from './profile.ts';
 
 /** How far copies differ in colour. */
 export interface TintSwing {
-  /** Of the way from one picked colour to the other, 0–1 (common practice: a third). */
+  /** Share of the way from one picked colour to the other, 0–1 (common practice: a third). */
   tint: number;
   /** Largest change of OKLab lightness to either side (common practice: 0.07). */
   lightness: number;

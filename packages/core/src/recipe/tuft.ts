@@ -20,7 +20,7 @@ export interface PinnedBlade {
   y: number;
   /** Degrees clockwise on top of its own lean. */
   turn: number;
-  /** Of its own length. */
+  /** Share of its own length. */
   stretch: number;
   /** In front of all others, or behind them; without it at its own depth. */
   order?: 'front' | 'back' | undefined;

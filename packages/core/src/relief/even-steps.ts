@@ -2,7 +2,7 @@ import { blurValues, type Values } from '../mask/blur.ts';
 import type { Work } from '../raster/work.ts';
 import type { Heights } from './normals.ts';
 
-/** Of what one step of 8 bits is of 65535: half of it, and what means of rounded values are off themselves. */
+/** As one step of 8 bits is 257 of 65535: half of it, and what means of rounded values are off themselves. */
 const FARTHEST = 0.54 * 257;
 /** Texels over which steps are evened, wider ones over narrower: a slope of a step in 24 texels comes out even. */
 const WIDTHS = [6, 24];

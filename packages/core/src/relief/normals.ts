@@ -69,7 +69,7 @@ export function normalsOf(
 /** Heights on their way: what is extended may lie below 0. */
 const signedIn = ({ at, bytes }: Slot) => new Int32Array(kernels().memory.buffer, at, bytes >> 2);
 
-/** Of the polynomial through the outermost values: the next one beyond, and the one after that. */
+/** Weights of the polynomial through the outermost values: the next one beyond, and the one after that. */
 const BEYOND: readonly (readonly [readonly number[], readonly number[]])[] = [
   [[1], [1]],
   [[2, -1], [3, -2]],

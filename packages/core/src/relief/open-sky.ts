@@ -261,7 +261,7 @@ interface Way {
   way: 1 | -1;
   /** How far it moves aside for each row or column. */
   lean: number;
-  /** Of its line from one row or column to the next, in either. */
+  /** Length of its line from one row or column to the next, in either. */
   length: number;
   /** Lines of cells that are under way at a time. */
   ring: number;

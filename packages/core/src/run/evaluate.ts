@@ -107,7 +107,7 @@ function startState(first: RunSource, cache: RunCache | undefined, allocate: All
   return { colour: first.picture, mask, maps: first.maps ?? NO_MAPS };
 }
 
-/** Of the state before, what the step is set to, and what else it reads. */
+/** Digest of the state before, what the step is set to, and what else it reads. */
 function keyAfter(
   { kind, params, version }: StepEntry,
   before: string,

@@ -28,7 +28,7 @@ export interface RunHost {
   allocate?: Allocate;
   /** Texels here to one texel of the full size. */
   scale?: number;
-  /** Of the card that the whole picture lies on, metres. */
+  /** Width of the card that the whole picture lies on, metres. */
   cardWidth?: number;
   /** What was done by hand, by id. */
   strokes?: ReadonlyMap<string, Stroke>;

@@ -4,7 +4,7 @@ import { filterTaps, type FilterTaps, type MipFilter, type Wrap } from './mip-fi
 
 export interface FilterOptions {
   filter: MipFilter;
-  /** Of the left and right side, and of top and bottom. */
+  /** How the left and right side go on, and top and bottom. */
   wrapAcross?: Wrap;
   wrapDown?: Wrap;
   allocate?: Allocate;

@@ -19,7 +19,7 @@ export type Keep = (typeof KEEPS)[number];
 /** How the mip levels of a piece come about, and from where they are looked at. */
 export interface LevelSettings {
   madeBy: (typeof LEVEL_MAKERS)[number];
-  /** Of levels in the file. */
+  /** Filter of levels in the file. */
   filter: MipFilter;
   keep: Keep;
   /** Levels in the file that are not made from level 0, or not only. */
@@ -35,7 +35,7 @@ export interface LevelSettings {
   /** 0–1, and the longer side in texels down to which levels are held. */
   strength: number;
   downTo: number;
-  /** Of the camera, top to bottom, in degrees, and pixels of its picture from top to bottom. */
+  /** Field of view of the camera, top to bottom, in degrees, and pixels of its picture from top to bottom. */
   fieldOfView: number;
   screenHeight: number;
 }
@@ -99,7 +99,7 @@ export interface MadeLevels {
 
 export interface MakeLevelsHost {
   allocate?: Allocate;
-  /** Of those that replace levels; without it none is replaced. */
+  /** Sources that replace levels; without it none is replaced. */
   sourceOf?: SourceOf;
   /** Cancels by throwing. */
   checkpoint?: (share: number) => void;

@@ -12,7 +12,7 @@ export interface ReplacedLevel {
 /** Texels of a level that were painted over by hand, by their place in its rows. */
 export interface PaintedLevel {
   level: number;
-  /** Of the level when it was painted on: at another size the places would be others, and nothing of it counts. */
+  /** Size of the level when it was painted on: at another size the places would be others, and nothing of it counts. */
   width: number;
   height: number;
   kept: number[];

@@ -10,7 +10,7 @@ const WINDOW = 4;
 interface Between {
   first: Int32Array;
   second: Int32Array;
-  /** Of the second. */
+  /** Share of the second. */
   share: Float32Array;
 }
 

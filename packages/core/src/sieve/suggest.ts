@@ -15,7 +15,7 @@ export interface Suggestion {
 }
 
 export interface SuggestContext {
-  /** Of level 0 first, as a target will average them. */
+  /** Counts of each level, 0 first, as a target will average them. */
   levels: readonly { width: number; height: number; counts: Histogram }[];
   /** The material's opacity factor, 0–1. */
   opacity: number;

@@ -14,13 +14,13 @@ export interface SnagContext {
   counts: Histogram;
   border: Histogram;
   middle: Histogram;
-  /** Of every mip level as the target will have it, level 0 first; none where they are not known yet. */
+  /** Counts of every mip level as the target will have it, level 0 first; none where they are not known yet. */
   levels: readonly { width: number; height: number; counts: Histogram }[];
   /** How much of the card's width the fitted picture takes up; 1 without. */
   cardShare?: number;
-  /** Of the maps; null where they are not known yet. */
+  /** Facts of the maps; null where they are not known yet. */
   surface?: SurfaceFacts | null;
-  /** Of steps that could not be done. */
+  /** Errors of steps that could not be done. */
   failures?: readonly { stepId: string; error: PlainError }[];
   /** What steps found doubtful. */
   doubts?: readonly { stepId: string; doubt: Doubt }[];

@@ -8,7 +8,7 @@ import { strayLength } from '../relief/stray-length.ts';
 
 /** What checks need to know of the maps of a run. */
 export interface SurfaceFacts {
-  /** Of every map beside colour and mask. */
+  /** Statistics of every map beside colour and mask. */
   maps: ReadonlyMap<MapName, MapStats>;
   halo: Halo;
   /** Share of each border that is kept. */
@@ -22,7 +22,7 @@ export function doubtsOf(steps: readonly { stepId: string; doubt?: Doubt }[]): {
   return steps.flatMap(({ stepId, doubt }) => (doubt ? [{ stepId, doubt }] : []));
 }
 
-/** Of maps as small as shows it: no side above a thousand texels or so. All have one size. A texel counts as kept from half alpha on, so that a
+/** Facts of maps as small as shows them: no side above a thousand texels or so. All have one size. A texel counts as kept from half alpha on, so that a
  * drag of the cutoff computes nothing. */
 export function surfaceFacts(colour: Picture, mask: Mask, maps: ReadonlyMap<MapName, Raster<Samples>>): SurfaceFacts {
   const stats = new Map([...maps].map(([name, raster]) => [name, mapStats(raster, mask)] as const));

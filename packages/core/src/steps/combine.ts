@@ -7,7 +7,7 @@ export interface CombineParams {
   stepId: string;
 }
 
-/** Of two alphas a (so far) and b (the other), 0–255. */
+/** How to join two alphas a (so far) and b (the other), 0–255. */
 const RULES = {
   'keep both': (a: number, b: number) => (a < b ? a : b),
   'keep either': (a: number, b: number) => (a > b ? a : b),

@@ -70,6 +70,6 @@ function scaleRow({ L, a, b }: LabRows, light: Float32Array, mean: number, amoun
   }
 }
 
-/** Of 255: darker than this there is nothing to bring up but grain. */
+/** Value of 255: where it is darker than this there is nothing to bring up but grain. */
 const DARKEST = 4;
 const MOST_GAIN = 6;

@@ -3,7 +3,7 @@ import { thresholdByte } from '../math/threshold.ts';
 import type { StepKind } from './step.ts';
 
 export interface HardenParams {
-  /** Of the edge after it, in texels. */
+  /** Width of the edge after it, in texels. */
   width: number;
   /** Alpha, 0–1, at which the outline lies. */
   cutoff: number;

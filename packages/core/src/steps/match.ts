@@ -53,7 +53,7 @@ export const match: StepKind<MatchParams> = {
   },
 };
 
-/** Of the texels whose alpha is at least one half; null where there is none. */
+/** Spread of the texels whose alpha is at least one half; null where there is none. */
 export function labSpread(
   picture: Picture,
   alphaOf: (i: number) => number,

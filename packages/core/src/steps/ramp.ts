@@ -25,7 +25,7 @@ export interface RampParams extends RampLook {
   /** Which source is read for it; empty: the colour. */
   sourceId: string;
   fit: 'refuse' | 'scale';
-  /** Of the distance from the edge: texels from the first colour to the last. */
+  /** For the distance from the edge: texels from the first colour to the last. */
   width: number;
 }
 

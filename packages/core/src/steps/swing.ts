@@ -11,7 +11,7 @@ export type SwingOver = (typeof SWING_OVERS)[number];
 export interface SwingParams {
   seed: number;
   over: SwingOver;
-  /** Of a patch, texels. */
+  /** Size of a patch, texels. */
   size: number;
   /** Farthest turn of the tint to either side, degrees. */
   tint: number;

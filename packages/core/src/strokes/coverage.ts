@@ -65,7 +65,7 @@ export class Coverage {
     return false;
   }
 
-  /** Of a row, texels [x0, x1): the larger of what was there and `values`, which begin at x0. */
+  /** In a row, texels [x0, x1): the larger of what was there and `values`, which begin at x0. */
   mergeRow(y: number, x0: number, x1: number, values: Uint16Array): void {
     const base = (y >> 6) * this.across;
     const inTile = (y & 63) << 6;
@@ -92,7 +92,7 @@ export class Coverage {
     }
   }
 
-  /** Of a row: what is left uncovered is covered by these shares, as when one dab lies over another. */
+  /** In a row: what is left uncovered is covered by these shares, as when one dab lies over another. */
   addRow(y: number, x0: number, x1: number, values: Uint16Array): void {
     const base = (y >> 6) * this.across;
     const inTile = (y & 63) << 6;
@@ -109,7 +109,7 @@ export class Coverage {
     }
   }
 
-  /** Of one texel: a share that lies beside what was there, not over it. */
+  /** For one texel: a share that lies beside what was there, not over it. */
   addShare(x: number, y: number, value: number): void {
     const tile = this.tile((y >> 6) * this.across + (x >> 6));
     const i = ((y & 63) << 6) + (x & 63);

@@ -6,10 +6,10 @@ import { changedTiles, emptyOverlay, layOver, layOverWith, OverlayBuilder, type 
 import { BrushTrace } from './trace.ts';
 import type { BrushStroke, Stroke } from './stroke.ts';
 
-/** Of overlays that are not shown, so that undo and redo find them. */
+/** Memory of overlays that are not shown, so that undo and redo find them. */
 const KEPT_BYTES = 160 * 1024 * 1024;
 const TILE_BYTES = 4 * TILE_TEXELS;
-/** Of a long run of strokes that is drawn at once, only the last versions are kept. */
+/** Versions kept of a long run of strokes that is drawn at once. */
 const LAST_KEPT = 64;
 /** From this many strokes on that would have to be drawn, drawing only the tiles that differ is quicker. */
 const FEW = 4;

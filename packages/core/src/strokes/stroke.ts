@@ -24,11 +24,11 @@ export interface Brush {
   /** Whether a pen's pressure makes the tip smaller, and the flow weaker. */
   sizeByPressure: boolean;
   flowByPressure: boolean;
-  /** Of a ragged tip: how deep it is torn, as a share of the radius. */
+  /** For a ragged tip: how deep it is torn, as a share of the radius. */
   torn: number;
   /** Where its teeth belong: to the picture, where dabs that overlap leave them, or to each dab, as in strokes that do not say. */
   rim?: 'picture' | 'dab' | undefined;
-  /** Of a tip made from a piece: the SHA-256 of the file that holds its mask, how it is turned, and what is left to chance. */
+  /** For a tip made from a piece: the SHA-256 of the file that holds its mask, how it is turned, and what is left to chance. */
   picture: string;
   turn: Turn;
   angle: number;
@@ -84,7 +84,7 @@ interface AnyStroke {
 export interface BrushStroke extends AnyStroke {
   kind: 'brush';
   brush: Brush;
-  /** Of what is left to chance. */
+  /** Seed of what is left to chance. */
   seed: number;
   path: number[];
 }

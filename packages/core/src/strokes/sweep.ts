@@ -223,7 +223,7 @@ function sampleTexel({ a, b, dx, dy, lengthSquared }: Capsule, x: number, y: num
   return any !== 0;
 }
 
-/** Of a small disc alone: samples of a texel inside, as a share of {@link FULL}. */
+/** For a small disc alone: samples of a texel inside, as a share of {@link FULL}. */
 export function sampledDisc({ x: cx, y: cy, r }: Disc, x: number, y: number): number {
   let count = 0;
   for (let i = 0; i < SAMPLES; i++) {

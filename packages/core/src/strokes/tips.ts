@@ -12,7 +12,7 @@ export interface Dab extends Disc {
   hardness: number;
   /** 0–1. */
   flow: number;
-  /** Of what is left to chance in it. */
+  /** Seed of what is left to chance in it. */
   seed: number;
 }
 

@@ -6,7 +6,7 @@ import { Swept, sweepDisc, THIN, type Disc } from './sweep.ts';
 import { printPicture, printRagged, printRound, printTorn, type Dab, type TipPicture } from './tips.ts';
 import { TornRim } from './torn-rim.ts';
 
-/** Of the size at full pressure: a pen that hardly touches still leaves something. */
+/** Share of the size at full pressure: a pen that hardly touches still leaves something. */
 const LEAST_SIZE = 0.05;
 
 interface PathPoint {
@@ -29,7 +29,7 @@ export class BrushTrace {
   /** Texels that a whole-texel brush came to. */
   private readonly seen = new Set<number>();
   private readonly swept: boolean;
-  /** Of the stroke and of its mirror image. */
+  /** Rows of the stroke and of its mirror image. */
   private readonly rows: Swept[] = [];
   private readonly rims: TornRim[] = [];
   private readonly thin: boolean;
@@ -103,7 +103,7 @@ export class BrushTrace {
     this.toNext = at - length;
   }
 
-  /** Of the stroke, or of its mirror image. */
+  /** The rim of the stroke, or of its mirror image. */
   private rimOf(side: number): TornRim {
     const { brush, seed, mirror } = this.stroke;
     const there = side === 1 && mirror ? { ...mirror, x: mirror.x * this.scale, y: mirror.y * this.scale } : null;

@@ -26,7 +26,7 @@ export async function roomOfParts(m: EntityManager): Promise<(Room & { what: key
   return parts;
 }
 
-/** Of sources that nothing names. */
+/** Room of sources that nothing names. */
 export function roomOfUnnamed(m: EntityManager): Promise<Room> {
   return room(m, UNNAMED);
 }

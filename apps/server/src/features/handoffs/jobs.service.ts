@@ -39,7 +39,7 @@ type Ended = Pick<JobRow, 'state' | 'error'>;
 
 export class JobsService {
   private readonly live = new Map<string, { progress: number; doing: string; abort: AbortController }>();
-  /** Of jobs whose end could not be written down. */
+  /** Ends of jobs that could not be written down. */
   private readonly unwritten = new Map<string, Ended>();
   private readonly turns = new PQueue({ concurrency: 1 });
   private stopping = false;

@@ -23,7 +23,7 @@ interface Stored {
   size?: AtFullSize['size'];
   snags: string[];
   problem?: PlainError | null;
-  /** Of a revision that is being computed: how often that was begun. */
+  /** How often the computation of a revision was begun. */
   begun?: { revision: number; times: number };
 }
 

@@ -17,7 +17,7 @@ const uploadQuery = z.strictObject({
     .transform((path) => path.split(/[\\/]/).pop() ?? '')
     .pipe(fileNameSchema),
 });
-/** Of uploads on their way in, all together, at the most, and as a share of the memory of tasks: more wait. */
+/** Bytes of uploads on their way in, all together, at the most, and as a share of the memory of tasks: more wait. */
 const BODIES_BYTES = 2 * LIMITS.fileBytes;
 const BODIES_SHARE = 1 / 4;
 const sourcePath = z.object({ sha256: sha256Schema });

@@ -76,7 +76,7 @@ export class SourcesService {
     return facts;
   }
 
-  /** Of all sources of a document, those that are grown too. */
+  /** Facts of all sources of a document, those that are grown too. */
   async factsOfDoc({ sources }: PieceDoc): Promise<Map<string, SourceFacts>> {
     const facts = await this.factsOf(sources.filter((s) => !s.recipe).map((s) => s.sha256));
     for (const { sha256, recipe } of sources) if (recipe) facts.set(sha256, recipeFacts(recipe));

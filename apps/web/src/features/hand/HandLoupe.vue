@@ -34,7 +34,7 @@ const OFF = 22;
 const MARGIN = 8;
 const CONTROLS = 42;
 const PAINTED_PAUSE_MS = 40;
-/** Of a level that says where the subject is. */
+/** Side of a level that says where the subject is. */
 const SMALL_ENOUGH = 256;
 
 /** Upper left corner; null where it is not shown. */

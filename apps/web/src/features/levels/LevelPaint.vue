@@ -84,7 +84,7 @@ const CURSOR = [
   ['#ffd76a', 2],
 ] as const;
 
-/** Of a texel of the level, in CSS pixels of the view. */
+/** Corner of a texel of the level, in CSS pixels of the view. */
 function cornerOf(x: number, y: number): { x: number; y: number } {
   const { width, height } = level.value!;
   const { picture } = props.stage.sheet.look;

@@ -14,7 +14,7 @@ const props = defineProps<{ stage: Stage; view: ViewName; moved: number; poster:
 const bench = useBenchStore();
 const image = useTemplateRef<HTMLImageElement>('image');
 
-/** Of the picture before it is laid. */
+/** Side of the picture before it is laid. */
 const SIDE = 256;
 
 type Corner = readonly [u: number, v: number];
@@ -24,7 +24,7 @@ const CORNERS: readonly Corner[] = [
   [1, 1],
   [0, 1],
 ];
-/** Of a set of cards too it is one: which cards there are is not known before the document. */
+/** One card, for a set too: which cards there are is not known before the document. */
 const flat = computed(() => {
   const { width, height } = props.poster;
   return cardSurface({ cardWidth: width / Math.max(width, height) }, { width, height });

@@ -29,7 +29,7 @@ const SIDES = [
 const mode = computed(() => piece.material?.mode);
 const doubleSided = computed(() => piece.material?.doubleSided);
 
-/** Of the card, metres. */
+/** Longer side of the card, metres. */
 const longestSide = computed(() => {
   const tall = engine.size ? engine.size.height / engine.size.width : 1;
   return engine.cardWidth * Math.max(1, tall);

@@ -7,7 +7,7 @@ import type { Stage } from './stage';
 const props = defineProps<{
   stage: Stage;
   moved: number;
-  /** Of the picture at full size, in texels. */
+  /** Size of the picture in full, in texels. */
   size: { width: number; height: number };
 }>();
 const bench = useBenchStore();

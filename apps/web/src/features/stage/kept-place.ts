@@ -2,7 +2,7 @@ import { keptBox, thresholdByte, type Box } from '@lithe-sieve/core';
 import { useEngineStore } from '../../stores/engine.store';
 import { usePieceStore } from '../../stores/piece.store';
 
-/** Of a level that is small enough to be looked through at once. */
+/** Side of a level that is small enough to be looked through at once. */
 const SMALL_ENOUGH = 1024;
 
 /** Where what is kept lies, in texels of the full size and a texel of that level more; null where nothing is. */

@@ -14,7 +14,7 @@ interface Look {
   mapLook: MapLook;
 }
 
-/** Of this session. */
+/** How pieces were left in this session. */
 const left = new Map<string, Look>();
 /** The piece that the stage shows, and what is still to be taken up of how it was left. */
 let shown = '';

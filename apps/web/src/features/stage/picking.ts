@@ -47,7 +47,7 @@ export function usePicking() {
     else takeScribble(step.value, picking, points);
   }
 
-  /** Of the picture as it came. */
+  /** Colour of the picture as it came. */
   async function colourAt(points: readonly TexelAt[]): Promise<Rgb | null> {
     const first = piece.sources[0];
     return first ? meanColour(await engine.engine().picture(first.sha256), boxOf(points)) : null;

@@ -128,7 +128,7 @@ export function useStageFeed(stage: ShallowRef<Stage | null>, painting: Computed
     if (preview.colour) stage.value?.setMap('colour', preview.colour);
   }
 
-  /** Of what was computed before the stage was there. */
+  /** Sends what was computed before the stage was there. */
   function bringAll(): void {
     if (stage.value) stage.value.whenStandDrawn = () => engine.first && engine.drawn();
     bringPiece();

@@ -52,7 +52,7 @@ export class Stage {
     MapName | 'source' | 'surface' | 'clip',
     ToDrawing & { type: 'map' | 'source' | 'surface' | 'clip' }
   >();
-  /** Of the maps that are there, where they have one. */
+  /** Ids of the maps that are there, where they have one. */
   private readonly ids = new Map<MapName, string>();
   /** How many pieces were shown. */
   private opening = 0;

@@ -6,7 +6,7 @@ import { usePostersStore } from '../../stores/posters.store';
 
 /** Between looks at pieces whose pictures are being computed. */
 const LOOK_AGAIN_MS = 900;
-/** Of typing in the search. */
+/** Pause of typing in the search. */
 const TYPING_MS = 150;
 
 /** The pieces of the studio, fetched in parts as they come into view. */

@@ -7,7 +7,7 @@ export interface Fit {
   /** Shared low bit of either end, mode 6. */
   low: [number, number];
   indices: Uint8Array;
-  /** Of alpha, mode 5. */
+  /** Indices of alpha, mode 5. */
   second: Uint8Array;
 }
 

@@ -21,7 +21,7 @@ export const bestIndices = new Int32Array(16);
 /** The two ends that are sought, 0–255. */
 const sought = new Float64Array(6);
 const centre = new Float64Array(3);
-/** Of the colours along their axis, in steps of a byte. */
+/** How far the colours reach along their axis, in steps of a byte. */
 let extent = 0;
 
 /**
@@ -285,7 +285,7 @@ function endsAround(three: boolean): void {
   }
 }
 
-/** Of every byte the pair of ends whose middle, or first third, comes nearest to it. */
+/** For every byte the pair of ends whose middle, or first third, comes nearest to it. */
 const PAIRS = [nearestPairs(5, false), nearestPairs(6, false), nearestPairs(5, true), nearestPairs(6, true)];
 
 function nearestPairs(bits: number, three: boolean): Uint8Array {

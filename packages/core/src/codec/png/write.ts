@@ -96,7 +96,7 @@ function chooseFilter(row: Uint8Array, above: Uint8Array, step: number): typeof 
   return byUp <= bySub ? UP : SUB;
 }
 
-/** Of a difference taken as a signed byte. */
+/** Size of a difference taken as a signed byte. */
 function magnitude(difference: number): number {
   const d = (difference << 24) >> 24;
   return d < 0 ? -d : d;

@@ -1,7 +1,7 @@
 import { MaxRectsPacker, Rectangle } from 'maxrects-packer';
 import type { Packed, PackHow, Place } from './pack.ts';
 
-/** Of the width, whole ones of which boxes are laid in. */
+/** Units that the width has; boxes are laid in whole ones. */
 const UNIT = 4096;
 const TRIES = 12;
 

@@ -10,7 +10,7 @@ export interface Packed {
   outline: Outline;
   /** Height against those of the others. */
   tall: number;
-  /** Of one group come after each other, so that they lie side by side; by number. */
+  /** Parts of one group come after each other, so that they lie side by side; by number. */
   group: number;
   /** Where it stays: shares of the atlas's width, degrees clockwise, height. */
   kept?: Place | undefined;

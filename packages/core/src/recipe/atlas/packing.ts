@@ -85,7 +85,7 @@ function tallOf({ width, height, metres, weight = 1 }: RecipePart, levelled: boo
   return weight * (levelled && metres ? (metres * height) / width : height / TEXELS_A_METRE);
 }
 
-/** Of parts that say no size, beside ones that do. */
+/** Density of parts that say no size, beside ones that do. */
 const TEXELS_A_METRE = 2048;
 
 /** To a millionth of the width: less than a texel's hundredth at 8192. */

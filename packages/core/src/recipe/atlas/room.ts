@@ -8,7 +8,7 @@ import type { Footprint } from './outline.ts';
 export class Room {
   private readonly words: number;
   private readonly steps: number;
-  /** Of each row, `steps` rows of words. */
+  /** For each row, `steps` rows of words. */
   private readonly spread: Uint32Array;
   private readonly met: Uint32Array;
   private readonly all: Uint32Array;

@@ -13,13 +13,13 @@ export const CORNERS: NetCorners = [0, 0, 1, 0, 1, 1, 0, 1];
 
 /** Measures of a weave, whatever its pattern. */
 export interface LoomParams extends TintSwing {
-  /** Of the card, millimetres. */
+  /** Width of the card, millimetres. */
   across: number;
   /** From the middle of one thread, plank or hole to that of the next, millimetres. */
   pitch: number;
-  /** Of a thread, rod or plank, or how wide a hole is, millimetres. */
+  /** How thick a thread, rod or plank is, or how wide a hole is, millimetres. */
   thick: number;
-  /** Of a slot or of a knot of a net; of wattle how thick its posts are; millimetres. */
+  /** How long a slot or a knot of a net is; in wattle how thick its posts are; millimetres. */
   long: number;
   /** How uneven places and thicknesses are. */
   uneven: number;
@@ -57,7 +57,7 @@ export class Loom {
     private readonly seed: number,
     /** Height of the card in its widths. */
     readonly ratio: number,
-    /** Of the recipe. */
+    /** Version of the recipe. */
     readonly version: number,
   ) {
     this.hang = params.seamless ? () => 0 : catenary(params.sag);
@@ -108,7 +108,7 @@ export class Loom {
     return this.hang(Math.min(1, Math.max(0, x)));
   }
 
-  /** Of the thread, plank or rod with a number: its drifted colour, and what has crept up from below. */
+  /** Surface of the thread, plank or rod with a number: its drifted colour, and what has crept up from below. */
   surface(number: number, profile: Profile, fromY: number, toY: number, relief = 0.3): Surface {
     const { colour, otherColour, weather, weatherTo, weathered } = this.params;
     const own = drifted(

@@ -6,7 +6,7 @@ type Node = readonly [i: number, j: number];
 
 /** A net of threads between knots, by where its knots lie and which are tied to which. */
 interface Mesh {
-  /** Of a step of i and j, pitches. */
+  /** Size of a step of i and j, pitches. */
   wide: number;
   tall: number;
   /** Steps of i and j after which the pattern repeats. */

@@ -7,7 +7,7 @@ interface Hole {
   radius: number;
 }
 
-/** Of a hole's radius: how far its most ragged rim reaches, and a little more. */
+/** In radii of a hole: how far its most ragged rim reaches, and a little more. */
 const FARTHEST = 1.31;
 
 /** Torn holes of a cloth, and how far the threads of its hem reach; in widths of the card. */

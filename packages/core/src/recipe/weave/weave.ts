@@ -70,5 +70,5 @@ export const weave: RecipeKind<WeaveParams> = {
   },
 };
 
-/** Of a square of the pitch, or of a plank; a sheet's holes have more corners, and count for as many more. */
+/** Shapes of a square of the pitch, or of a plank; a sheet's holes have more corners, and count for as many more. */
 const SHAPES_A_CELL: Partial<Record<WeavePattern, number>> = { lace: 190, 'hexagonal net': 26 };

@@ -9,7 +9,7 @@ export const SAMPLE_COUNTS = [2, 4, 8] as const;
 
 export interface ClipDrawing {
   by: (typeof CLIP_DRAWINGS)[number];
-  /** Of a pixel, where alpha becomes coverage. */
+  /** Samples of a pixel, where alpha becomes coverage. */
   samples: (typeof SAMPLE_COUNTS)[number];
 }
 

@@ -15,7 +15,7 @@ export interface Outcome {
   mips: readonly Mask[];
   threshold: number;
   wanted: readonly Reach[];
-  /** Of each level, texels that could not be chosen as wanted. */
+  /** For each level, texels that could not be chosen as wanted. */
   outOfReach: readonly number[];
 }
 

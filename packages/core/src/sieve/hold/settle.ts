@@ -8,7 +8,7 @@ import { averageMeans, isEven, UNIT, type Reach } from './reach.ts';
 export interface Means {
   /** From the level whose means are free to the coarsest; sides chosen and means handed down. */
   chain: readonly Reach[];
-  /** Of each: the mean that its clip cuts at, in 256ths, where averages are plain, and where they are not. */
+  /** For each: the mean that its clip cuts at, in 256ths, where averages are plain, and where they are not. */
   centres: readonly number[];
   centre: number;
   /** Level 0 as the means have it, where the first of the chain are its blocks of 2 × 2; null where that is level 0. */

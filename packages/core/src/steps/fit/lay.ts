@@ -8,7 +8,7 @@ import { frameOf, type RunState } from '../../raster/run-state.ts';
 import type { MipFilter } from '../../sieve/mip-filters.ts';
 import type { Applied, StepEnv } from '../step.ts';
 
-/** Of the steps that resample: since then borders go on under a filter, and a box is an area. */
+/** Version of the steps that resample: since this one borders go on under a filter, and a box is an area. */
 export const FIT_VERSION = 2;
 export const FIT_BETTER = 'Borders stay as opaque as they are, and a box is averaged by area.';
 

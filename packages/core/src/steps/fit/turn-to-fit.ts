@@ -17,7 +17,7 @@ export interface TurnToFitParams {
   ratio: number;
   /** Dropped texels around the subject. */
   margin: number;
-  /** Of the longer side, texels; 0: the subject keeps its own. */
+  /** Length of the longer side, texels; 0: the subject keeps its own. */
   size: number;
   sides: Sides;
   filter: MipFilter;

@@ -35,7 +35,7 @@ export const heightFromEdge: StepKind<HeightFromEdgeParams> = {
   },
 };
 
-/** Of the way in, 0–1: a quarter of a circle, a slope, a quarter of a circle hollowed out. */
+/** Height by the share of the way in, 0–1: a quarter of a circle, a slope, a quarter of a circle hollowed out. */
 const SHAPES: Record<EdgeProfile, (t: number) => number> = {
   round: (t) => Math.sqrt(Math.max(0, 1 - (1 - t) * (1 - t))),
   straight: (t) => t,

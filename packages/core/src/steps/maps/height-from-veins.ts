@@ -10,7 +10,7 @@ export type VeinTone = (typeof VEIN_TONES)[number];
 export interface HeightFromVeinsParams extends PictureValues, HeightBlending {
   /** Whether veins are lighter or darker than what they run through. */
   veins: VeinTone;
-  /** Of a vein, texels. */
+  /** Width of a vein, texels. */
   width: number;
   /** How strongly a faint vein shows. */
   gain: number;

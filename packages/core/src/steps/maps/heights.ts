@@ -15,7 +15,7 @@ const RULES = {
 export type HeightBlend = keyof typeof RULES;
 export const HEIGHT_BLENDS = Object.keys(RULES) as HeightBlend[];
 
-/** Of every step that makes heights. */
+/** Parameters of every step that makes heights. */
 export interface HeightBlending {
   blend: HeightBlend;
   /** 0 leaves the heights as they are. */

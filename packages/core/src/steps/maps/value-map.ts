@@ -36,10 +36,10 @@ export const VALUE_RECIPES = [
 ] as const;
 export type ValueRecipe = (typeof VALUE_RECIPES)[number];
 
-/** Of every map of one value a texel. What a recipe does not use is kept for when it is chosen again. */
+/** Parameters of every map of one value a texel. What a recipe does not use is kept for when it is chosen again. */
 export interface ValueMapParams extends PictureValues {
   from: ValueRecipe;
-  /** Of one value. */
+  /** For the recipe of one value. */
   value: number;
   /** How far around a texel is looked, texels. */
   reach: number;

@@ -19,7 +19,7 @@ const maskFile = useMaskFile();
 const { take, busy, trouble } = useOtherPieces();
 
 const params = computed(() => props.step.params as CutByPieceParams);
-/** Of the other piece: its revision now, that it is gone, or why neither is known. */
+/** What is known of the other piece: its revision now, that it is gone, or why neither is known. */
 const found = ref<{ piece: string; revision?: number; unknown?: string } | null>(null);
 
 async function look(): Promise<void> {

@@ -8,7 +8,7 @@ import type { AnyField, PlainFieldKind } from './fields';
 defineProps<{
   field: AnyField & { as: PlainFieldKind };
   params: Record<string, never>;
-  /** Of a number. */
+  /** Range of a number. */
   range: Range | undefined;
 }>();
 const emit = defineEmits<{ preview: [params: object]; commit: [params: object, what: string] }>();

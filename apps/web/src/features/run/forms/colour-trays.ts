@@ -11,7 +11,7 @@ const UNMIX_NOTES = {
 /** In which values subject and backdrop were mixed. */
 export const MIXED_NAMES = { found: 'found out', 'encoded values': 'sRGB values' };
 
-/** Of the steps of the colour. */
+/** Fields of the steps of the colour. */
 export const COLOUR_FIELDS: Fields = {
   unmix: [
     { as: 'choice', name: 'from', label: 'Take out', options: UNMIX_FROMS, list: true },

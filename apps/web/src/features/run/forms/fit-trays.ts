@@ -5,7 +5,7 @@ const sides = { as: 'choice', name: 'sides', label: 'Sides', options: SIDES, lis
 const filter = { as: 'choice', name: 'filter', label: 'Filter', options: MIP_FILTERS, list: true } as const;
 const filterOf = <P>() => filter as unknown as Field<P>;
 
-/** Of the steps that lay the picture into its texture. */
+/** Fields of the steps that lay the picture into its texture. */
 export const FIT_FIELDS: Fields = {
   trim: [{ as: 'number', name: 'margin', label: 'Margin', hint: 'Empty texels left around the subject.' }, sides],
   'turn-to-fit': [

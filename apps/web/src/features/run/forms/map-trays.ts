@@ -122,7 +122,7 @@ function valueMap(name: ValueMapName): readonly Field<ValueMapParams>[] {
   ];
 }
 
-/** Of the steps that make maps. */
+/** Fields of the steps that make maps. */
 export const MAP_FIELDS: Fields = {
   'height-from-picture': [
     ...picture<StepParams['height-from-picture']>(),
