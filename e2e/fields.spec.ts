@@ -32,8 +32,8 @@ test('every field takes what is typed, key by key, in every tray and on every sc
   await openDemo(page, 'Leaf with all its maps');
   const tray = page.getByRole('complementary', { name: 'Settings' });
   for (const tile of ['material-tile', 'levels-tile', 'step-from-colour', 'step-bleed']) {
-    const its = page.getByTestId(tile);
-    await (tile.startsWith('step') ? its.locator('.face') : its).click();
+    const found = page.getByTestId(tile);
+    await (tile.startsWith('step') ? found.locator('.face') : found).click();
     expect(await eachTakesTyping(page, tray), tile).toBeGreaterThan(0);
   }
   await page.getByTestId('insert-mask').click();

@@ -73,24 +73,24 @@ test.each([
 test('what was under way is known again only while the document would compute it as it was', async () => {
   const step = makeStep('step-1', 'feather', { radius: 3 });
   const doc: PieceDoc = { ...PIECE_DEFAULTS, name: 'Leaf', sources: [], run: [step] };
-  const its = underWayAt(doc, 'step-1')!;
-  expect([stands(doc, its), underWayAt(doc, null)]).toEqual([true, null]);
-  expect(stands({ ...doc, run: [makeStep('step-1', 'feather', { radius: 4 })] }, its)).toBe(false);
-  expect(stands({ ...doc, run: [{ ...step, on: false }] }, its)).toBe(false);
-  underWayNotes.note('piece', its);
+  const noted = underWayAt(doc, 'step-1')!;
+  expect([stands(doc, noted), underWayAt(doc, null)]).toEqual([true, null]);
+  expect(stands({ ...doc, run: [makeStep('step-1', 'feather', { radius: 4 })] }, noted)).toBe(false);
+  expect(stands({ ...doc, run: [{ ...step, on: false }] }, noted)).toBe(false);
+  underWayNotes.note('piece', noted);
   expect(await underWayNotes.takeLeft('piece')).toBeNull(); // this page itself computes it
   const [key] = Object.keys(localStorage);
   localStorage.setItem(key, localStorage.getItem(key)!.replace(/"session":"[^"]*"/, '"session":"gone"'));
-  expect(await underWayNotes.takeLeft('piece')).toEqual({ ...its });
+  expect(await underWayNotes.takeLeft('piece')).toEqual({ ...noted });
   expect(await underWayNotes.takeLeft('piece')).toBeNull();
 });
 
 test('a page takes back its own note alone, and a newer version of a step is another computation', () => {
   const step = makeStep('step-1', 'resize', { factor: 0.5 });
   const doc: PieceDoc = { ...PIECE_DEFAULTS, name: 'Leaf', sources: [], run: [{ ...step, version: undefined }] };
-  const its = underWayAt(doc, 'step-1')!;
-  expect(stands({ ...doc, run: [step] }, its)).toBe(false);
-  underWayNotes.note('piece', its);
+  const noted = underWayAt(doc, 'step-1')!;
+  expect(stands({ ...doc, run: [step] }, noted)).toBe(false);
+  underWayNotes.note('piece', noted);
   const [key] = Object.keys(localStorage);
   localStorage.setItem(key, localStorage.getItem(key)!.replace(/"session":"[^"]*"/, '"session":"another"'));
   underWayNotes.clear('piece');

@@ -84,7 +84,7 @@ describe('resampling', () => {
     const placing = { width: 48, height: 32, xx: 2, xy: 0, x0: 0, yx: 0, yy: 2, y0: 0 };
     const own = resampleMap('roughness', soft, placing, 'Lanczos', host);
     const raw = { raw: { width: 96, height: 64, channels: 1 as const } };
-    const its = await sharp(soft.data, raw)
+    const theirs = await sharp(soft.data, raw)
       .resize(48, 32, { kernel: 'lanczos3', fit: 'fill' })
       .toColourspace('b-w')
       .raw()
@@ -92,7 +92,7 @@ describe('resampling', () => {
     let [sum, worst] = [0, 0];
     for (let y = 4; y < 28; y++) {
       for (let x = 4; x < 44; x++) {
-        const off = Math.abs(own.data[y * 48 + x] - its[y * 48 + x]);
+        const off = Math.abs(own.data[y * 48 + x] - theirs[y * 48 + x]);
         sum += off;
         worst = Math.max(worst, off);
       }

@@ -164,12 +164,12 @@ describe('what is random', () => {
   });
 
   test('a pinned blade stays as it is under another seed, and at its place', () => {
-    const [, its] = blades;
-    const pinned = [{ blade: its.index, seed: its.seed, x: its.x, y: its.y, turn: 0, stretch: 1 }];
-    expect(bladesOf({ ...params, pinned }, 99, { ratio: 1, version: 2 })[its.index]).toEqual(its);
+    const [, blade] = blades;
+    const pinned = [{ blade: blade.index, seed: blade.seed, x: blade.x, y: blade.y, turn: 0, stretch: 1 }];
+    expect(bladesOf({ ...params, pinned }, 99, { ratio: 1, version: 2 })[blade.index]).toEqual(blade);
     for (const strewing of ['along a line', 'over an area'] as const) {
       const all = bladesOf({ ...params, blades: 50, strewing, pinned }, 99, { ratio: 1, version: 2 });
-      expect(all[its.index]).toMatchObject({ x: its.x, y: its.y });
+      expect(all[blade.index]).toMatchObject({ x: blade.x, y: blade.y });
       const beyond = [...pinned, { ...pinned[0], blade: 400 }]; // more blades were there when it was pinned
       expect(bladesOf({ ...params, blades: 50, strewing, pinned: beyond }, 99, { ratio: 1, version: 2 })).toEqual(all);
     }

@@ -60,10 +60,10 @@ interface LeafShape {
 /** A row is drawn texel by texel: what depends on it alone is computed once. */
 function ofOneRow(value: (v: number) => number): (v: number) => number {
   let last = NaN;
-  let its = NaN;
+  let known = NaN;
   return (v) => {
-    if (v !== last) [last, its] = [v, value(v)];
-    return its;
+    if (v !== last) [last, known] = [v, value(v)];
+    return known;
   };
 }
 

@@ -11,12 +11,12 @@ export function tipsFromProxies(tips: readonly TipProxy[]): TipPictures {
   return {
     pictureOf: (sha256: string): Picture | undefined => of.get(sha256),
     reliefOf(sha256: string) {
-      const its = tips.find((t) => t.sha256 === sha256)?.proxy;
-      if (!its) return undefined;
+      const proxy = tips.find((t) => t.sha256 === sha256)?.proxy;
+      if (!proxy) return undefined;
       const known = values.get(sha256);
       if (known) return known;
-      const data = Uint16Array.from(its.values, (v) => 257 * v);
-      const made = { width: its.width, height: its.height, channels: 4 as const, data };
+      const data = Uint16Array.from(proxy.values, (v) => 257 * v);
+      const made = { width: proxy.width, height: proxy.height, channels: 4 as const, data };
       values.set(sha256, made);
       return made;
     },

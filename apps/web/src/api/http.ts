@@ -51,9 +51,9 @@ export async function request(
     signal: signal ? AbortSignal.any([signal, late.signal]) : late.signal,
     ...(body === undefined ? {} : { body: JSON.stringify(body), headers: { 'Content-Type': 'application/json' } }),
   })
-    .then((its) => {
+    .then((answer) => {
       heard(true);
-      return its;
+      return answer;
     })
     .catch((error: unknown) => {
       heard(false);

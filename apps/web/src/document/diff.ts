@@ -14,10 +14,10 @@ export function diffDocs(from: PieceDoc, to: PieceDoc): { patches: WirePatch[]; 
   });
   if (patches.length <= LIMITS.patches && inverse.length <= LIMITS.patches) return { patches, inverse };
   const keys = Object.keys(to) as (keyof PieceDoc)[];
-  const whole = (its: PieceDoc) =>
+  const whole = (doc: PieceDoc) =>
     keys
       .filter((key) => from[key] !== to[key])
-      .map((key) => ({ op: 'replace' as const, path: [key], value: its[key] }));
+      .map((key) => ({ op: 'replace' as const, path: [key], value: doc[key] }));
   return { patches: whole(to), inverse: whole(from) };
 }
 

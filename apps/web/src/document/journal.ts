@@ -76,8 +76,8 @@ interface OldTransaction {
 
 async function takeOver(transaction: OldTransaction, add: (kept: Kept) => void): Promise<void> {
   const old = await transaction.objectStore('pending').getAll();
-  for (const { pieceId, session: its, base, edit } of old.sort((a, b) => a.order - b.order)) {
-    add({ pieceId, session: its, base, edit });
+  for (const { pieceId, session: maker, base, edit } of old.sort((a, b) => a.order - b.order)) {
+    add({ pieceId, session: maker, base, edit });
   }
   transaction.db.deleteObjectStore('pending');
 }
@@ -140,11 +140,11 @@ export const journal = {
         GOING_MS,
       );
       const left: Left[] = [];
-      for (const its of gone) {
+      for (const maker of gone) {
         const changes = all
-          .filter((k) => k.session === its)
+          .filter((k) => k.session === maker)
           .sort((a, b) => (a.order ?? Infinity) - (b.order ?? Infinity) || 0);
-        left.push({ session: its, changes, base: (await db.get('bases', [its, pieceId]))?.doc ?? null });
+        left.push({ session: maker, changes, base: (await db.get('bases', [maker, pieceId]))?.doc ?? null });
       }
       return left;
     });

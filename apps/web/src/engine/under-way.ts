@@ -37,8 +37,8 @@ export function stands({ run, sources }: PieceDoc, { what, id, print }: UnderWay
  * each time the piece is opened. Where the browser keeps nothing, that is how it is.
  */
 export const underWayNotes = {
-  note(pieceId: string, its: UnderWay): void {
-    local.write(KEY + pieceId, JSON.stringify({ ...its, session }));
+  note(pieceId: string, what: UnderWay): void {
+    local.write(KEY + pieceId, JSON.stringify({ ...what, session }));
   },
 
   /** Takes back what this page noted; what another one did stays. */

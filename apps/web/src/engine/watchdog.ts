@@ -33,8 +33,8 @@ export class Watchdog {
   }
 
   private look(): void {
-    for (const [i, its] of this.shared.entries()) {
-      const beats = Atomics.load(its, HEARTBEAT);
+    for (const [i, cells] of this.shared.entries()) {
+      const beats = Atomics.load(cells, HEARTBEAT);
       this.silent[i] = beats === this.seen[i] ? this.silent[i] + LOOK_MS : 0;
       this.seen[i] = beats;
     }

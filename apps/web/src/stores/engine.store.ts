@@ -65,7 +65,7 @@ export const useEngineStore = defineStore('engine', () => {
     return reports.map((s) => ({
       ...s,
       counts: (turn === fullCounts.turn && fullCounts.of.get(s.stepId)) || s.counts,
-      error: held?.its.id === s.stepId ? held.error : s.error,
+      error: held?.of.id === s.stepId ? held.error : s.error,
     }));
   }
 
@@ -122,10 +122,10 @@ export const useEngineStore = defineStore('engine', () => {
   let lastNoted = '';
   function ask(): void {
     progress.value = engine?.progress ?? 0;
-    const its = engine?.underWay;
-    const noted = its ? `${piece.id} ${its.id} ${its.print}` : '';
-    if (!its || noted === lastNoted || performance.now() - begunAt < NOTED_AFTER_MS) return;
-    underWayNotes.note(piece.id, its);
+    const now = engine?.underWay;
+    const noted = now ? `${piece.id} ${now.id} ${now.print}` : '';
+    if (!now || noted === lastNoted || performance.now() - begunAt < NOTED_AFTER_MS) return;
+    underWayNotes.note(piece.id, now);
     lastNoted = noted;
   }
   // closed or left in order: then nothing was wrong with what was computed
@@ -134,7 +134,7 @@ export const useEngineStore = defineStore('engine', () => {
   /** A worker ended or never comes back: both begin again, without what was computed. */
   function startAgain(): void {
     const { doc } = piece;
-    const its = busy.value ? engine?.underWay : null;
+    const now = busy.value ? engine?.underWay : null;
     engine?.stop();
     engine = null;
     clearInterval(asking);
@@ -142,7 +142,7 @@ export const useEngineStore = defineStore('engine', () => {
     underWayNotes.clear(piece.id);
     if (!doc) return;
     failure.value = { message: SILENT.text, remedy: SILENT.remedy };
-    const held = its && heldBack.hold(piece.id, doc, its, 'worker', () => piece.doc && void show(piece.doc));
+    const held = now && heldBack.hold(piece.id, doc, now, 'worker', () => piece.doc && void show(piece.doc));
     if (!held) notices.tell({ id: 'silent worker', bad: true, ...SILENT });
     if (!startedAgain) void show(doc); // twice without a result: it is for the person to say
     startedAgain = true;
@@ -162,7 +162,7 @@ export const useEngineStore = defineStore('engine', () => {
   const hasFit = computed(() => piece.run.some((s) => s.on && isFit(s)));
   function asShown(doc: PieceDoc): PieceDoc {
     const held = heldBack.of(piece.id, doc);
-    const without = held ? { ...doc, run: doc.run.map((s) => (s.id === held.its.id ? { ...s, on: false } : s)) } : doc;
+    const without = held ? { ...doc, run: doc.run.map((s) => (s.id === held.of.id ? { ...s, on: false } : s)) } : doc;
     return fitted.value || !hasFit.value ? without : { ...without, run: without.run.filter((s) => !isFit(s)) };
   }
 
@@ -187,7 +187,7 @@ export const useEngineStore = defineStore('engine', () => {
       const left = await heldBack.takeLeft(pieceId);
       if (left) heldBack.hold(pieceId, doc, left, 'tab', () => piece.doc && void show(piece.doc));
       const held = heldBack.of(pieceId, doc);
-      if (held?.its.what === 'recipe') throw Object.assign(new Error(held.error.message), held.error);
+      if (held?.of.what === 'recipe') throw Object.assign(new Error(held.error.message), held.error);
       await firstSeen(pieceId);
       if (piece.id !== pieceId) return;
       mine = ensure();
@@ -238,7 +238,7 @@ export const useEngineStore = defineStore('engine', () => {
       await firstOf(id);
     },
   );
-  watch(mask, (its) => its && (first.value = null), { flush: 'sync' });
+  watch(mask, (made) => made && (first.value = null), { flush: 'sync' });
 
   // the run and the sources decide what is computed; a cutoff never does
   watch(
@@ -283,15 +283,15 @@ export const useEngineStore = defineStore('engine', () => {
   /** Size of what is shown, at full size: as the fit leaves it, or that of the colour picture. */
   const size = computed((before?: { width: number; height: number } | null) => {
     const source = piece.sources[0];
-    const its = mask.value?.frame ?? first.value ?? poster.value ?? (source && piece.facts.get(source.sha256));
-    if (!its) return null;
-    const { width, height } = its;
+    const shown = mask.value?.frame ?? first.value ?? poster.value ?? (source && piece.facts.get(source.sha256));
+    if (!shown) return null;
+    const { width, height } = shown;
     return before?.width === width && before.height === height ? before : { width, height };
   });
   /** Size of the piece itself, whichever step is looked at; null where it is not known yet. */
   const wholeSize = shallowRef<{ width: number; height: number } | null>(null);
-  watch([mask, isWhole, first], ([its, whole]) => {
-    const known = its && whole ? its.frame : its ? null : first.value;
+  watch([mask, isWhole, first], ([made, whole]) => {
+    const known = made && whole ? made.frame : made ? null : first.value;
     if (known) wholeSize.value = { width: known.width, height: known.height };
   });
   /** Width of the card that what is shown lies on, metres. */

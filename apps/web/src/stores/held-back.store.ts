@@ -12,7 +12,7 @@ const ENDED = {
 
 interface HeldBack {
   pieceId: string;
-  its: UnderWay;
+  of: UnderWay;
   /** Why, in words. */
   error: PlainError;
 }
@@ -26,12 +26,12 @@ export const useHeldBackStore = defineStore('held-back', () => {
   const held = shallowRef<HeldBack | null>(null);
 
   /** @param again - Computes it after all. @returns false where the document would not compute it any more. */
-  function hold(pieceId: string, doc: PieceDoc, its: UnderWay, ended: keyof typeof ENDED, again: () => void): boolean {
-    if (!stands(doc, its)) return false;
-    const step = doc.run.find((s) => s.id === its.id);
+  function hold(pieceId: string, doc: PieceDoc, of: UnderWay, ended: keyof typeof ENDED, again: () => void): boolean {
+    if (!stands(doc, of)) return false;
+    const step = doc.run.find((s) => s.id === of.id);
     const message = `${step ? `“${stepLabel(step)}”` : 'The recipe'} ${ENDED[ended]}.`;
     const remedy = `It is left out until ${step ? 'the step' : 'the recipe'} is set otherwise.`;
-    held.value = { pieceId, its, error: { code: 'held-back', message, remedy } };
+    held.value = { pieceId, of, error: { code: 'held-back', message, remedy } };
     const action = {
       label: 'Compute it',
       run: () => {
@@ -46,7 +46,7 @@ export const useHeldBackStore = defineStore('held-back', () => {
   /** What is held back of a document, as long as that would still compute it. */
   function of(pieceId: string, doc: PieceDoc): HeldBack | null {
     const now = held.value;
-    if (now?.pieceId === pieceId && stands(doc, now.its)) return now;
+    if (now?.pieceId === pieceId && stands(doc, now.of)) return now;
     if (now) release();
     return null;
   }

@@ -38,17 +38,17 @@ export function useOpening(mask: Readonly<ShallowRef<unknown>>) {
 
   /** Shows what the server keeps, once it is there. */
   async function firstOf(id: string): Promise<void> {
-    const its = await coming.get(id);
-    if (its && piece.id === id && !mask.value) first.value = its;
+    const found = await coming.get(id);
+    if (found && piece.id === id && !mask.value) first.value = found;
   }
 
   /** Workers that start take both cores from what draws: they begin once it is seen on both views, or soon after. */
   async function firstSeen(id: string): Promise<void> {
-    const its = coming.get(id);
-    if (!its || mask.value) return;
+    const asked = coming.get(id);
+    if (!asked || mask.value) return;
     const late = new Promise((resolve) => setTimeout(resolve, FIRST_MS));
     const drawn = new Promise<void>((resolve) => (seen = resolve));
-    await Promise.race([late, its.then((found) => found && drawn)]);
+    await Promise.race([late, asked.then((found) => found && drawn)]);
   }
 
   return {

@@ -84,14 +84,14 @@ export const usePieceStore = defineStore('piece', () => {
 
   /** Shows a piece as this page left it, where the server does not have all of that yet. */
   function goOn(pieceId: string): boolean {
-    const its = left.get(pieceId);
-    if (!its || its.keeper.queue.empty) return false;
+    const waiting = left.get(pieceId);
+    if (!waiting || waiting.keeper.queue.empty) return false;
     leave();
     left.delete(pieceId);
-    ({ keeper, past } = its);
+    ({ keeper, past } = waiting);
     id.value = pieceId;
-    strokes.value = its.strokes;
-    fileFacts.value = its.facts;
+    strokes.value = waiting.strokes;
+    fileFacts.value = waiting.facts;
     showPast();
     return true;
   }
@@ -99,13 +99,13 @@ export const usePieceStore = defineStore('piece', () => {
   function show(piece: Piece, drawn: readonly Stroke[]): void {
     id.value = piece.id;
     strokes.value = new Map(drawn.map((s) => [s.id, s]));
-    const its = new DocHistory(piece.doc, piece.history, piece.position);
-    past = its;
+    const opened = new DocHistory(piece.doc, piece.history, piece.position);
+    past = opened;
     fileFacts.value = new Map(Object.entries(piece.facts));
     showPast();
     const mine: Keeper = saving.keeperOf(piece.id, piece.revision, {
-      doc: () => its.doc,
-      docBefore: () => its.before ?? piece.doc,
+      doc: () => opened.doc,
+      docBefore: () => opened.before ?? piece.doc,
       isOpen: () => isMine(),
       inGesture,
       onKeptAside: (_copyId, _why, newest) => {
@@ -156,7 +156,7 @@ export const usePieceStore = defineStore('piece', () => {
   /** What is still waiting to be sent of the piece that is left goes on being sent. */
   function leave(): void {
     abandon();
-    for (const [pieceId, its] of left) if (its.keeper.queue.empty) left.delete(pieceId);
+    for (const [pieceId, waiting] of left) if (waiting.keeper.queue.empty) left.delete(pieceId);
     if (keeper && past && !keeper.queue.empty)
       left.set(id.value, { keeper, past, strokes: strokes.value, facts: fileFacts.value });
     keeper = null;
@@ -254,8 +254,8 @@ export const usePieceStore = defineStore('piece', () => {
     }
   }
 
-  function learn(sha256: string, its: SourceFacts): void {
-    fileFacts.value = new Map(fileFacts.value).set(sha256, its);
+  function learn(sha256: string, learned: SourceFacts): void {
+    fileFacts.value = new Map(fileFacts.value).set(sha256, learned);
   }
 
   const revision = () => keeper?.queue.current ?? 0;

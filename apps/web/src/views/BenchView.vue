@@ -94,8 +94,8 @@ const onSelected = (run: (step: NonNullable<ReturnType<typeof actions.selectedSt
   if (selected) run(selected);
 };
 
-function removed(its: StepEntry): void {
-  actions.remove(its);
+function removed(step: StepEntry): void {
+  actions.remove(step);
   void focusTile();
 }
 

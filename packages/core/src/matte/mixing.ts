@@ -48,7 +48,7 @@ export class MixingSearch {
   look(colour: Uint8Array, i: number, front: Uint8Array, f: number, back: Uint8Array, b: number, known = NaN): void {
     for (const mixed of ['linear light', 'encoded values'] as const) {
       const values = MIXED_VALUES[mixed];
-      const its = this.sums[mixed];
+      const sums = this.sums[mixed];
       let [dot, length, count, total] = [0, 0, 0, 0];
       const alphas = [0, 0, 0];
       for (let c = 0; c < 3; c++) {
@@ -62,16 +62,16 @@ export class MixingSearch {
       }
       if (length < CONTRAST * CONTRAST) continue;
       const alpha = dot / length;
-      if (alpha <= 0.1) its.below++;
-      else if (alpha >= 0.9) its.above++;
+      if (alpha <= 0.1) sums.below++;
+      else if (alpha >= 0.9) sums.above++;
       else {
-        its.even += alpha;
-        its.off += Math.abs(alpha - known);
-        its.texels++;
+        sums.even += alpha;
+        sums.off += Math.abs(alpha - known);
+        sums.texels++;
       }
       if (count < 2 || alpha < LEAST_ALPHA || alpha > MOST_ALPHA) continue;
-      for (let k = 0; k < count; k++) its.apart += Math.abs(alphas[k] - total / count) / count;
-      its.compared++;
+      for (let k = 0; k < count; k++) sums.apart += Math.abs(alphas[k] - total / count) / count;
+      sums.compared++;
     }
   }
 

@@ -56,13 +56,13 @@ export function groupByName<T extends { fileName: string }>(
     const { stem, role } = readName(file.fileName, endings);
     stems.set(stem, [...(stems.get(stem) ?? []), { file, role }]);
   }
-  return [...stems.values()].flatMap((its) => groupsOfStem(its));
+  return [...stems.values()].flatMap((files) => groupsOfStem(files));
 }
 
-function groupsOfStem<T>(its: readonly { file: T; role: NamedRole | null }[]): NamedFile<T>[][] {
-  const alone = (list: typeof its) => list.map(({ file }) => [{ file, role: 'colour' as const }]);
-  const named = its.filter(({ role }) => role !== null && role !== 'colour');
-  const colours = its.filter((f) => !named.includes(f));
+function groupsOfStem<T>(files: readonly { file: T; role: NamedRole | null }[]): NamedFile<T>[][] {
+  const alone = (list: typeof files) => list.map(({ file }) => [{ file, role: 'colour' as const }]);
+  const named = files.filter(({ role }) => role !== null && role !== 'colour');
+  const colours = files.filter((f) => !named.includes(f));
   const [colour, ...others] = colours;
   if (colour) {
     if (named.length === 0) return alone(colours);

@@ -218,8 +218,8 @@ export function pinnedBlades(params: TuftParams, { ratio, version }: Pick<Recipe
 /** Along the line the root of a blade keeps to its own part of it, so that none lie far apart. */
 function rootsOf(params: TuftParams, seed: number, ratio: number): { x: number; y: number }[] {
   const { blades, strewing, fromX, fromY, toX, toY, area } = params;
-  const its = params.pinned.filter((p) => p.blade < blades); // fewer blades than there were: pins wait for theirs
-  const pins = new Map(its.map((p) => [p.blade, { x: p.x, y: p.y * ratio }]));
+  const present = params.pinned.filter((p) => p.blade < blades); // fewer blades than there were: pins wait for theirs
+  const pins = new Map(present.map((p) => [p.blade, { x: p.x, y: p.y * ratio }]));
   const long = Math.abs(toX - fromX);
   const deep = area * ratio;
   const onLine = (share: number) => ({ x: fromX + (toX - fromX) * share, y: (fromY + (toY - fromY) * share) * ratio });

@@ -31,11 +31,11 @@ export function makeRunCache(budgetBytes: number): RunCache {
   };
   return {
     get(key) {
-      const its = held.get(key);
-      if (!its) return undefined;
+      const entry = held.get(key);
+      if (!entry) return undefined;
       held.delete(key); // of equal worth, the least recently used goes first
-      held.set(key, { ...its, worth: least + its.saves });
-      return its.applied;
+      held.set(key, { ...entry, worth: least + entry.saves });
+      return entry.applied;
     },
     set(key, applied, cost) {
       const before = held.get(key);
@@ -45,9 +45,9 @@ export function makeRunCache(budgetBytes: number): RunCache {
       held.set(key, { applied, bytes, saves, worth: least + saves });
       total += bytes;
       while (total > budgetBytes) {
-        const [worst, its] = [...held].reduce((a, b) => (b[1].worth < a[1].worth ? b : a));
-        least = its.worth;
-        drop(worst, its);
+        const [worst, entry] = [...held].reduce((a, b) => (b[1].worth < a[1].worth ? b : a));
+        least = entry.worth;
+        drop(worst, entry);
       }
     },
   };

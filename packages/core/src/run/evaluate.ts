@@ -114,13 +114,13 @@ function keyAfter(
   steps: readonly StepResult[],
   host: RunHost,
 ): string {
-  const its = stepKind(kind);
-  const card = its.inMillimetres ? [host.cardWidth ?? PIECE_DEFAULTS.cardWidth] : [];
-  const sources = (its.reads?.(params) ?? []).map(({ id }) => {
+  const definition = stepKind(kind);
+  const card = definition.inMillimetres ? [host.cardWidth ?? PIECE_DEFAULTS.cardWidth] : [];
+  const sources = (definition.reads?.(params) ?? []).map(({ id }) => {
     const { sha256, place } = host.sources.find((s) => s.id === id) ?? {};
     return [sha256, place];
   });
-  const others = (its.stepsOf?.(params) ?? []).map((id) => steps.find((s) => s.stepId === id)?.key);
+  const others = (definition.stepsOf?.(params) ?? []).map((id) => steps.find((s) => s.stepId === id)?.key);
   const newer = version === undefined ? [] : [`version ${version}`];
   return digest(JSON.stringify([before, kind, params, sources, others, ...card, ...newer]));
 }

@@ -45,9 +45,9 @@ const opaqueMode: SnagCheck = (context) => {
 /** Nothing in the run makes a mask. */
 const noMask: SnagCheck = ({ doc, facts }) => {
   const [first] = doc.sources;
-  const its = first && facts.get(first.sha256);
-  if (!its || pulls(doc)) return null;
-  if (its.alpha === 'present') {
+  const source = first && facts.get(first.sha256);
+  if (!source || pulls(doc)) return null;
+  if (source.alpha === 'present') {
     return {
       id: 'no-mask',
       text: 'No mask: the picture has alpha, but no step of the run takes it.',
@@ -57,7 +57,11 @@ const noMask: SnagCheck = ({ doc, facts }) => {
       },
     };
   }
-  return { id: 'no-mask', text: `No mask: ${ALPHA_WORDS[its.alpha]}, and no step makes one.`, remedy: pullRemedy(its) };
+  return {
+    id: 'no-mask',
+    text: `No mask: ${ALPHA_WORDS[source.alpha]}, and no step makes one.`,
+    remedy: pullRemedy(source),
+  };
 };
 
 const ALPHA_WORDS = {

@@ -8,7 +8,7 @@ interface Odd {
   step: StepEntry;
   ref: SourceRef;
   otherSize: 'refused' | 'scaled';
-  its: SourceFacts;
+  found: SourceFacts;
   colour: SourceFacts;
 }
 
@@ -18,16 +18,16 @@ function oddOnes({ doc, facts }: SnagContext): Odd[] {
   return doc.run.flatMap((step) =>
     (step.on ? (stepKind(step.kind).reads?.(step.params) ?? []) : []).flatMap(({ id, otherSize }): Odd[] => {
       const ref = doc.sources.find((s) => s.id === id);
-      const its = ref && facts.get(ref.sha256);
-      if (!ref || !its || ref.place || (otherSize !== 'refused' && otherSize !== 'scaled')) return [];
-      const same = its.width === colour.width && its.height === colour.height;
-      return same ? [] : [{ step, ref, otherSize, its, colour }];
+      const found = ref && facts.get(ref.sha256);
+      if (!ref || !found || ref.place || (otherSize !== 'refused' && otherSize !== 'scaled')) return [];
+      const same = found.width === colour.width && found.height === colour.height;
+      return same ? [] : [{ step, ref, otherSize, found, colour }];
     }),
   );
 }
 
-const sideWords = ({ ref, its, colour }: Odd) =>
-  `${ref.fileName} is ${its.width} × ${its.height}, the colour picture ${colour.width} × ${colour.height}`;
+const sideWords = ({ ref, found, colour }: Odd) =>
+  `${ref.fileName} is ${found.width} × ${found.height}, the colour picture ${colour.width} × ${colour.height}`;
 
 /** A step reads a source of another size than the colour picture, and refuses it. */
 export const sizesDiffer: SnagCheck = (context) => {
@@ -43,10 +43,10 @@ const ANOTHER_SHAPE = 0.015;
 /** A step scales a source of another shape, and stretches what it shows. */
 export const shapesDiffer: SnagCheck = (context) => {
   const odd = oddOnes(context).find(
-    ({ step, otherSize, its, colour }) =>
+    ({ step, otherSize, found, colour }) =>
       otherSize === 'scaled' &&
       'fit' in step.params && // what is only matched to may have any shape
-      Math.abs((its.width * colour.height) / (its.height * colour.width) - 1) > ANOTHER_SHAPE,
+      Math.abs((found.width * colour.height) / (found.height * colour.width) - 1) > ANOTHER_SHAPE,
   );
   if (!odd) return null;
   const text = `Stretched: ${sideWords(odd)}, a different shape. Crop it to the same shape, then replace the file.`;

@@ -106,11 +106,11 @@ function tellMixed(
   }
   const mixed = light <= encoded ? 'linear light' : 'encoded values';
   const say = (v: number) => `${(100 * v).toFixed(1)} %`;
-  const [own, its] = light <= encoded ? [light, encoded] : [encoded, light];
+  const [own, worse] = light <= encoded ? [light, encoded] : [encoded, light];
   const words = mixed === 'linear light' ? ['as light', 'as sRGB values'] : ['as sRGB values', 'as light'];
   return {
     mixed,
-    notice: `Blended ${words[0]}: the channels agree within ${say(own)}; ${words[1]}, within ${say(its)}.`,
+    notice: `Blended ${words[0]}: the channels agree within ${say(own)}; ${words[1]}, within ${say(worse)}.`,
   };
 }
 

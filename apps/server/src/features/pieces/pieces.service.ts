@@ -55,11 +55,11 @@ export class PiecesService implements PieceStore {
   async create({ name, cardWidth, sources, more = [] }: NewPiece): Promise<string> {
     const facts = await this.sources.factsOf(sources.map((s) => s.sha256));
     const known = sources.map((source, i) => {
-      const its = facts.get(source.sha256);
-      if (!its) throw missingSource(source.fileName);
-      const role = i === 0 ? 'colour' : (source.role ?? guessRole(source.fileName, its));
+      const known = facts.get(source.sha256);
+      if (!known) throw missingSource(source.fileName);
+      const role = i === 0 ? 'colour' : (source.role ?? guessRole(source.fileName, known));
       const ref: SourceRef = { ...source, id: newId(), role };
-      return { ref, facts: its };
+      return { ref, facts: known };
     });
     const doc: PieceDoc = {
       ...structuredClone(PIECE_DEFAULTS),

@@ -182,8 +182,8 @@ export class SummariesService {
 
   /** A piece was changed or deleted: what is computed of it as it was is of no use any more. */
   giveUp(id: string): void {
-    const its = this.underWay.get(id);
-    if (its) setTimeout(() => its.off.abort(), NEARLY_MS).unref();
+    const running = this.underWay.get(id);
+    if (running) setTimeout(() => running.off.abort(), NEARLY_MS).unref();
   }
 
   private async compute(row: PieceRow, signal: AbortSignal): Promise<void> {
@@ -241,11 +241,11 @@ export class SummariesService {
   }
 
   /** A page computed the full size of a revision: what it came to is what the Stock shows from now on. */
-  async tellFullSize(id: string, { revision, view: text, ...its }: FullSize): Promise<void> {
+  async tellFullSize(id: string, { revision, view: text, ...size }: FullSize): Promise<void> {
     const row = await this.db.read((m) => m.findOneBy(PieceEntity, { id, revision }));
     if (!row) return;
     const doc = readDoc(row.doc);
-    const fullSize = fullSizeText(doc, its);
+    const fullSize = fullSizeText(doc, size);
     const view = text === undefined ? null : Buffer.from(text, 'base64');
     const made = view && (await this.pool.run({ kind: 'take-view', png: view, material: doc.material }));
     const shown = made && { view, picture: Buffer.from(made.png), viewRevision: revision };

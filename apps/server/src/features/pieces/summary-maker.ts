@@ -49,9 +49,9 @@ export class SummaryMaker {
       );
     }
     return doc.sources.map(({ id, sha256, place, recipe }) => {
-      const [its, proxy] = [facts.get(sha256), recipe ?? proxies.get(sha256)];
-      if (!its || !proxy) throw notFound('source');
-      return { id, sha256, place, facts: its, proxy };
+      const [known, proxy] = [facts.get(sha256), recipe ?? proxies.get(sha256)];
+      if (!known || !proxy) throw notFound('source');
+      return { id, sha256, place, facts: known, proxy };
     });
   }
 }

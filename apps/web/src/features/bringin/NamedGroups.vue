@@ -18,17 +18,17 @@ const stored = ref<(StoredSource | null)[]>(props.offer.files.map(() => null));
 for (const [i, coming] of props.offer.arrived.entries()) void coming.then((source) => (stored.value[i] = source));
 /** Files whose size is not that of the colour picture of their piece. */
 function otherSize(i: number): boolean {
-  const its = stored.value[i]?.facts;
+  const own = stored.value[i]?.facts;
   const first = files.value.findIndex((f) => f.piece === files.value[i].piece && f.role === 'colour');
   const colour = stored.value[first]?.facts;
-  return Boolean(its && colour && (its.width !== colour.width || its.height !== colour.height));
+  return Boolean(own && colour && (own.width !== colour.width || own.height !== colour.height));
 }
 
 const pieces = computed(() => [...new Set(files.value.map((f) => f.piece))].sort((a, b) => a - b));
 const filesOf = (piece: number) => files.value.flatMap((file, i) => (file.piece === piece ? [{ file, i }] : []));
 const nameOf = (piece: number) => {
-  const its = filesOf(piece).map(({ file }) => file);
-  return (its.find((f) => f.role === 'colour') ?? its[0]).fileName.replace(/\.[^.]*$/, '');
+  const files = filesOf(piece).map(({ file }) => file);
+  return (files.find((f) => f.role === 'colour') ?? files[0]).fileName.replace(/\.[^.]*$/, '');
 };
 const next = computed(() => Math.max(...pieces.value) + 1);
 /** A piece has one colour picture. */

@@ -52,8 +52,8 @@ function hostOf(id: string) {
   const now = () => piece.sources.find((s) => s.id === id);
   return {
     current() {
-      const its = now()?.recipe;
-      return its?.kind === 'atlas' ? its : undefined;
+      const recipe = now()?.recipe;
+      return recipe?.kind === 'atlas' ? recipe : undefined;
     },
     pack: (atlas: Atlas, kept: boolean) => engine.engine().pack(atlas, kept),
     apply(changed: RecipePart[], placed: AtlasParams['placed'], what: string) {
@@ -73,7 +73,7 @@ async function pack(edit: (atlas: Atlas) => Wanted, what: string, host = hostOf(
 }
 
 const packAll = () =>
-  pack(({ parts: its = [], params: { placed } }) => ({ parts: its, placed, keep: false }), 'packed');
+  pack(({ parts: all = [], params: { placed } }) => ({ parts: all, placed, keep: false }), 'packed');
 
 /** One that fails does not take along those that are there already. */
 async function add(other: OtherPiece): Promise<void> {
@@ -104,9 +104,9 @@ function withAll(atlas: Atlas, taken: readonly RecipePart[]): Wanted {
 }
 
 function change({ sha256, name }: RecipePart, news: Partial<RecipePart>, what: string): Promise<void> {
-  return pack(({ parts: its = [], params }) => {
+  return pack(({ parts: all = [], params }) => {
     const placed = params.placed.filter((p) => p.part !== sha256);
-    const changed = its.map((p) => (p.sha256 === sha256 ? { ...p, ...news } : p));
+    const changed = all.map((p) => (p.sha256 === sha256 ? { ...p, ...news } : p));
     return { parts: changed, placed, keep: keep.value && placed.length > 0 };
   }, `${name}: ${what}`);
 }

@@ -24,8 +24,8 @@ async function look(): Promise<void> {
   for (const step of doc ? steps.value : []) {
     const mask = (await engine.engine().maskBefore(doc!, step.id))?.[0];
     if (!mask) return; // a change came in between, which looks again
-    const its = step.params.strokes.flatMap((id) => piece.strokes.get(id) ?? []);
-    found.push(...idleStrokes(its, mask));
+    const strokes = step.params.strokes.flatMap((id) => piece.strokes.get(id) ?? []);
+    found.push(...idleStrokes(strokes, mask));
   }
   idle.value = found;
   shown = -1;

@@ -37,10 +37,12 @@ const groups = computed(() =>
 );
 /** Where strands would be too thin to be seen. */
 const fewer = computed(() => {
-  const { kind: name, params: its, width } = recipe.value;
+  const { kind: name, params: strands, width } = recipe.value;
   if (name !== 'strands') return '';
-  const { count } = drawnStrands(its, width);
-  return count < its.strands ? `${count} strands of ${its.least} texels are drawn instead: they cover as much.` : '';
+  const { count } = drawnStrands(strands, width);
+  return count < strands.strands
+    ? `${count} strands of ${strands.least} texels are drawn instead: they cover as much.`
+    : '';
 });
 /** Where each change takes long. */
 const MANY = 300_000;

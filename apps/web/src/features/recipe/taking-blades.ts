@@ -51,20 +51,20 @@ export function useTakingBlades() {
   const ready = computed(() => tuft() !== null);
 
   function begin(at: PressPoint, perTexel: number): void {
-    const its = tuft();
-    if (!its) return;
-    const from = { x: at.x / its.width, y: at.y / its.width };
-    const { seed } = its.source.recipe!;
-    let nearest = NEAR / (perTexel * its.width);
-    for (const blade of bladesOf(its.params, seed, its)) {
+    const found = tuft();
+    if (!found) return;
+    const from = { x: at.x / found.width, y: at.y / found.width };
+    const { seed } = found.source.recipe!;
+    let nearest = NEAR / (perTexel * found.width);
+    for (const blade of bladesOf(found.params, seed, found)) {
       const spine = spineOf(blade);
       for (const [k, p] of spine.entries()) {
         const far = Math.max(0, Math.hypot(p.x - from.x, p.y - from.y) - blade.half);
         if (far > nearest) continue;
         nearest = far;
-        const wasPinned = its.params.pinned.some((q) => q.blade === blade.index);
-        const pin = pinOf(its.params, blade, its.ratio);
-        grip = { tuft: its, blade, pin, wasPinned, byRoot: k < spine.length / 2, from };
+        const wasPinned = found.params.pinned.some((q) => q.blade === blade.index);
+        const pin = pinOf(found.params, blade, found.ratio);
+        grip = { tuft: found, blade, pin, wasPinned, byRoot: k < spine.length / 2, from };
       }
     }
     now = null;
@@ -75,17 +75,17 @@ export function useTakingBlades() {
     const last = points.at(-1);
     if (!grip || !last) return;
     const to = { x: last.x / grip.tuft.width, y: last.y / grip.tuft.width };
-    const { pin, blade, from, tuft: its } = grip;
-    now = grip.byRoot ? movedPin(pin, from, to, its.ratio) : turnedPin(blade, pin, from, to);
-    actions.preview(its.source, { pinned: withPin(its.params, now) });
+    const { pin, blade, from, tuft: of } = grip;
+    now = grip.byRoot ? movedPin(pin, from, to, of.ratio) : turnedPin(blade, pin, from, to);
+    actions.preview(of.source, { pinned: withPin(of.params, now) });
   }
 
   function end(): void {
     if (!grip) return;
-    const { tuft: its, blade, pin, wasPinned } = grip;
+    const { tuft: of, blade, pin, wasPinned } = grip;
     const name = `blade ${blade.index + 1}`;
     const set = (changed: PinnedBlade, what: string) =>
-      actions.set(its.source, { pinned: withPin(its.params, changed) }, `${name} ${what}`);
+      actions.set(of.source, { pinned: withPin(of.params, changed) }, `${name} ${what}`);
     if (now) set(now, grip.byRoot ? 'moved' : 'turned');
     else if (!wasPinned) set(pin, 'pinned');
     bench.blade = blade.index;

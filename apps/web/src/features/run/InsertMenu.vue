@@ -41,8 +41,8 @@ const wide = computed(() => groups.value.length > 1 || words.value !== '');
 const followOpen = (): void => undefined;
 
 function onPress({ target }: PointerEvent): void {
-  const its = (target as Element).closest('.el-popper, .plus');
-  if (!its || !(its.contains(inside.value) || its === button.value)) open.value = false;
+  const pressed = (target as Element).closest('.el-popper, .plus');
+  if (!pressed || !(pressed.contains(inside.value) || pressed === button.value)) open.value = false;
 }
 
 /** Wherever the focus is. */

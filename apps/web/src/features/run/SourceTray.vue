@@ -25,8 +25,8 @@ const facts = computed(() => piece.facts.get(props.source.sha256));
 const otherSize = computed(() => {
   const [first] = piece.sources;
   const colour = first && piece.facts.get(first.sha256);
-  const its = facts.value;
-  if (!colour || !its || props.source.place || (colour.width === its.width && colour.height === its.height)) return '';
+  const own = facts.value;
+  if (!colour || !own || props.source.place || (colour.width === own.width && colour.height === own.height)) return '';
   return `${colour.width} × ${colour.height}`;
 });
 const isColour = computed(() => piece.sources[0]?.id === props.source.id);

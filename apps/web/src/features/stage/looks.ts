@@ -30,13 +30,13 @@ export function useLooks() {
     if (shown) left.set(shown, { sheet: stage.sheet.look, stand: stage.stand.place, distance, sheetMode, mapLook });
     shown = pieceId;
     stage.forget();
-    const its = left.get(pieceId);
-    waiting = its?.sheet ?? null;
+    const look = left.get(pieceId);
+    waiting = look?.sheet ?? null;
     stage.sheet.forget();
-    stage.stand.takeUp(its?.stand ?? null);
-    bench.distance = its?.distance ?? WHOLE_CARD;
-    bench.sheetMode = its?.sheetMode ?? 'kept';
-    bench.mapLook = its?.mapLook ?? 'cut';
+    stage.stand.takeUp(look?.stand ?? null);
+    bench.distance = look?.distance ?? WHOLE_CARD;
+    bench.sheetMode = look?.sheetMode ?? 'kept';
+    bench.mapLook = look?.mapLook ?? 'cut';
   }
 
   /** Once the size of its picture is known. */

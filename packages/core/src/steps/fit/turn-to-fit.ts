@@ -50,8 +50,8 @@ export const turnToFit: StepKind<TurnToFitParams> = {
     const hull = keptHull(state.mask, SUBJECT).map(([x, y]) => [x / env.scale, y / env.scale] as const);
     if (hull.length < 3) return { notice: 'The mask keeps nothing to turn.' };
     const upright = boxTurned(hull, 0);
-    const its = how === 'largest' ? largestIn(hull, ratio) : boxTurned(hull, angle);
-    const height = Math.max(its.width / ratio, its.height);
+    const box = how === 'largest' ? largestIn(hull, ratio) : boxTurned(hull, angle);
+    const height = Math.max(box.width / ratio, box.height);
     const before = Math.max(upright.width / ratio, upright.height);
     // margins are in texels of the result
     const tall = height + 2 * margin;
@@ -60,8 +60,8 @@ export const turnToFit: StepKind<TurnToFitParams> = {
     const scale = size > 0 ? (longer - 2 * margin) / Math.max(1, size - 2 * margin) : 1;
     const width = sideOf((wide - 2 * margin) / scale + 2 * margin, sides);
     const down = sideOf((tall - 2 * margin) / scale + 2 * margin, sides);
-    const [c, s] = [scale * cosine(its.angle), scale * sine(its.angle)];
-    const [mx, my] = its.middle;
+    const [c, s] = [scale * cosine(box.angle), scale * sine(box.angle)];
+    const [mx, my] = box.middle;
     const placing = {
       width,
       height: down,
@@ -73,7 +73,7 @@ export const turnToFit: StepKind<TurnToFitParams> = {
       y0: my + (s * width) / 2 - (c * down) / 2,
     };
     const gain = Math.round(100 * ((before / height) * (before / height) - 1));
-    const told = `Turned by ${its.angle.toFixed(1)}°: ${gain >= 0 ? '+' : '−'}${Math.abs(gain)} % texels on the subject in ${width} × ${down}.`;
+    const told = `Turned by ${box.angle.toFixed(1)}°: ${gain >= 0 ? '+' : '−'}${Math.abs(gain)} % texels on the subject in ${width} × ${down}.`;
     return { ...laid(state, placing, filter, env), notice: told };
   },
 };

@@ -26,13 +26,13 @@ async function look(): Promise<void> {
   const { of } = params.value;
   found.value = null;
   if (!of) return;
-  const { piece: its } = of;
-  const answer = await openPiece(its).then(
-    ({ revision }) => ({ piece: its, revision }),
+  const { piece: id } = of;
+  const answer = await openPiece(id).then(
+    ({ revision }) => ({ piece: id, revision }),
     (error: Error) =>
-      (error as Partial<ApiError>).status === 404 ? { piece: its } : { piece: its, unknown: error.message },
+      (error as Partial<ApiError>).status === 404 ? { piece: id } : { piece: id, unknown: error.message },
   );
-  if (params.value.of?.piece === its) found.value = answer; // else another one was chosen meanwhile
+  if (params.value.of?.piece === id) found.value = answer; // else another one was chosen meanwhile
 }
 watch(() => [params.value.of?.piece, params.value.of?.revision], look, { immediate: true });
 
