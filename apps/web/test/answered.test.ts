@@ -1,6 +1,7 @@
 import { expect, test } from '@jest/globals';
 import { SieveError, toPlainError } from '@lithe-sieve/core';
-import { valueNeeded, valueOf } from '../src/engine/answered';
+import { valueAskedFor, valueNeeded, valueOf } from '../src/engine/answered';
+import type { Answer } from '../src/workers/types';
 import { answer } from '../src/workers/answer';
 
 test('an error keeps its code and remedy from where it was thrown to whom it is shown', async () => {
@@ -27,4 +28,18 @@ test('what was overtaken is nothing, or a failure where it is needed', async () 
   expect(() => valueNeeded(overtaken)).toThrow('Another change came first.');
   expect(valueNeeded(await answer(() => 7))).toBe(7);
   expect(toPlainError(Object.assign(new Error('no such file'), { code: 'ENOENT' })).code).toBe('internal'); // no error of ours
+});
+
+test('what a change overtook is asked again; what is overtaken for ever, or fails, is an error with a remedy', async () => {
+  const answers: Answer<{ bytes: number }>[] = [null, null, { ok: true, value: { bytes: 7 } }];
+  await expect(valueAskedFor(() => Promise.resolve(answers.shift()!))).resolves.toEqual({ bytes: 7 });
+  expect(answers).toEqual([]);
+  await expect(valueAskedFor(() => Promise.resolve(null))).rejects.toMatchObject({ code: 'cancelled' });
+  let asked = 0;
+  const failing = () => {
+    asked++;
+    return Promise.resolve({ ok: false as const, error: { code: 'unsupported', message: 'No.', remedy: 'Another.' } });
+  };
+  await expect(valueAskedFor(failing)).rejects.toMatchObject({ code: 'unsupported', remedy: 'Another.' });
+  expect(asked).toBe(1);
 });

@@ -25,3 +25,23 @@ export function valueNeeded<T>(answer: Answer<T>): T {
   if (!answer) throw new AnsweredError(overtaken);
   return valueOf(answer) as T;
 }
+
+/**
+ * The same of a question that a change may overtake: it is asked again, since what was chosen while something is computed
+ * is no mistake.
+ *
+ * @throws AnsweredError `cancelled` where changes overtake it again and again.
+ */
+export async function valueAskedFor<T extends object>(ask: () => Promise<Answer<T>>): Promise<T> {
+  for (let times = 0; times < MOST_ASKED; times++) {
+    const value = valueOf(await ask());
+    if (value !== null) return value;
+  }
+  throw new AnsweredError({
+    code: 'cancelled',
+    message: 'Other changes came first, again and again.',
+    remedy: 'Choose it again once they have ended.',
+  });
+}
+
+const MOST_ASKED = 30;

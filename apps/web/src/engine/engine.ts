@@ -28,7 +28,7 @@ import type {
   Thumb,
   ViewResult,
 } from '../workers/types';
-import { valueNeeded, valueOf } from './answered';
+import { valueAskedFor, valueOf } from './answered';
 import { EnginePictures } from './pictures';
 import { endSide, makeSide, type Side } from './side';
 import { DONE, STEP } from '../workers/shared-places';
@@ -189,13 +189,13 @@ export class Engine {
   /** The mask of a piece, computed in full, as a grey PNG. */
   async maskFileOf(doc: PieceDoc, byHand: readonly Stroke[]): Promise<{ bytes: Uint8Array; share: number }> {
     await this.bringAllOf(doc, byHand);
-    return valueNeeded(await this.full.remote.maskFile(requestOf(doc, newestTurn(this.full.newest))));
+    return valueAskedFor(() => this.full.remote.maskFile(requestOf(doc, newestTurn(this.full.newest))));
   }
 
   /** A piece as a part to grow from, computed in full, as a PNG. */
   async partFileOf(doc: PieceDoc, byHand: readonly Stroke[]): Promise<PartFile> {
     await this.bringAllOf(doc, byHand);
-    return valueNeeded(await this.full.remote.partFile(requestOf(doc, newestTurn(this.full.newest))));
+    return valueAskedFor(() => this.full.remote.partFile(requestOf(doc, newestTurn(this.full.newest))));
   }
 
   /** Colour and alpha of a result at view size, as a PNG, see `workers/view-file.ts`; null where it cannot be had. */
@@ -207,13 +207,14 @@ export class Engine {
   /** The two colours that a piece is mostly of. */
   async coloursOf(doc: PieceDoc, byHand: readonly Stroke[]): Promise<[Rgb, Rgb]> {
     await this.bringAllOf(doc, byHand);
-    return valueNeeded(await this.full.remote.coloursOf(requestOf(doc, newestTurn(this.full.newest))));
+    return valueAskedFor(() => this.full.remote.coloursOf(requestOf(doc, newestTurn(this.full.newest))));
   }
 
   /** Lays the parts of an atlas side by side. @param keep - What is placed stays. */
   async pack(recipe: Recipe, keep: boolean): Promise<AtlasPacking> {
     await this.pictures.bringParts(recipe);
-    return valueNeeded(await this.full.remote.pack(JSON.parse(JSON.stringify(recipe)) as Recipe, keep));
+    const plain = JSON.parse(JSON.stringify(recipe)) as Recipe;
+    return valueAskedFor(() => this.full.remote.pack(plain, keep));
   }
 
   /**
