@@ -26,8 +26,9 @@ export class FolderPieces implements PieceStore {
   async strokesOf(doc: PieceDoc): Promise<Stroke[]> {
     const named = new Set(strokeIdsOf(doc));
     if (named.size === 0) return [];
-    const rows = (await this.json('strokes.json')) as { id: string; data: string }[];
-    return rows.filter((row) => named.has(row.id)).map((row) => JSON.parse(row.data) as Stroke);
+    const rows = await this.json('strokes.json');
+    if (!Array.isArray(rows)) throw new SieveError('corrupt', 'strokes.json is no list of strokes.', COPY_IT_OUT);
+    return (rows as Partial<StrokeRow>[]).flatMap(({ id, data }) => (id && named.has(id) ? readable(data) : []));
   }
 
   async fileOf(sha256: string, called: string): Promise<Uint8Array> {
@@ -46,5 +47,19 @@ export class FolderPieces implements PieceStore {
     } catch (cause) {
       throw new SieveError('corrupt', `${name} cannot be read: ${(cause as Error).message}.`, COPY_IT_OUT, { cause });
     }
+  }
+}
+
+interface StrokeRow {
+  id: string;
+  data: string;
+}
+
+/** The step that names one that is damaged says that it is missing. */
+function readable(data: string | undefined): Stroke[] {
+  try {
+    return [JSON.parse(data ?? '') as Stroke];
+  } catch {
+    return [];
   }
 }

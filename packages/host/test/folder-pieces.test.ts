@@ -40,6 +40,7 @@ test('what a document names is gathered: strokes by their ids, files by their di
   write('strokes.json', [
     { id: 'stroke-1', pieceId: 'p', data: JSON.stringify(kept) },
     { id: 'undone', pieceId: 'p', data: '{}' },
+    { id: 'stroke-1', pieceId: 'p', data: '{damaged' },
   ]);
   const read = await pieces.docOf();
   expect(await pieces.strokesOf(read)).toEqual([kept]);

@@ -5,7 +5,7 @@
 export class BoxTree {
   /** Two numbers an axis: least and most. */
   private readonly bounds: Float64Array;
-  /** First child, or −1 − first item. The other child follows the first. */
+  /** First child, which the other follows; in a leaf, where its items begin. */
   private readonly first: Int32Array;
   /** Items of a leaf; 0: it has children. */
   private readonly counts: Int32Array;
@@ -31,9 +31,9 @@ export class BoxTree {
   }
 
   /**
-   * Calls with every item of the leaves whose box may be met, those nearest in the tree first.
+   * Calls with every item of the leaves whose box is met.
    *
-   * @param meets - Of a box, by where its bounds begin in an array of such.
+   * @param meets - Looks at a box by where its bounds begin: least and most of each axis.
    */
   visit(meets: (bounds: Float64Array, at: number) => boolean, take: (item: number) => void): void {
     if (this.items.length === 0) return;
