@@ -1,8 +1,12 @@
+import type { PieceDoc } from '@lithe-sieve/core';
+import { strokeIdsOf } from '@lithe-sieve/host';
+import { In } from 'typeorm';
 import type { Database } from '../../db/database.ts';
 import { DamagedFileError } from '../../db/blobs.ts';
-import { History, PieceEntity, SourceFile, StrokeEntity } from '../../db/entities.ts';
+import { History, PieceEntity, SourceFile, StrokeEntity, type StrokeRow } from '../../db/entities.ts';
 import { notFound } from '../../studio-error.ts';
 import type { SourcesService } from '../sources/sources.service.ts';
+import { AT_ONCE } from './strokes.service.ts';
 
 /** A part of what is copied out: bytes as they come. */
 export interface SalvagedFile {
@@ -21,12 +25,13 @@ export class SalvageService {
 
   /** @throws StudioError `not-found` where there is no such piece. */
   async *filesOf(id: string): AsyncGenerator<SalvagedFile> {
-    const { row, history, strokes } = await this.db.read(async (m) => ({
+    const { row, history, own } = await this.db.read(async (m) => ({
       row: await m.findOneBy(PieceEntity, { id }),
       history: await m.find(History, { where: { pieceId: id }, order: { seq: 'ASC' } }),
-      strokes: await m.findBy(StrokeEntity, { pieceId: id }),
+      own: await m.findBy(StrokeEntity, { pieceId: id }),
     }));
     if (!row) throw notFound('piece');
+    const strokes = [...own, ...(await this.drawnElsewhere(row.doc, new Set(own.map((s) => s.id))))];
     const text = (name: string, content: string) => ({ name, chunks: [Buffer.from(content)] });
     yield text('document.json', row.doc);
     yield text('history.json', JSON.stringify(history, null, 1));
@@ -45,9 +50,27 @@ export class SalvageService {
     yield text('read-me.txt', [`What the studio holds of the piece ${row.name || id}.`, ...says, ''].join('\n'));
   }
 
+  /** Strokes that a copy names belong to the piece that they were drawn in. */
+  private async drawnElsewhere(doc: string, own: ReadonlySet<string>): Promise<StrokeRow[]> {
+    const ids = strokeIdsIn(doc).filter((id) => !own.has(id));
+    const found: StrokeRow[] = [];
+    for (let i = 0; i < ids.length; i += AT_ONCE)
+      found.push(...(await this.db.read((m) => m.findBy(StrokeEntity, { id: In(ids.slice(i, i + AT_ONCE)) }))));
+    return found;
+  }
+
   private async formatOf(sha256: string): Promise<string> {
     const row = await this.db.read((m) => m.findOneBy(SourceFile, { sha256 }));
     const format = /"format":"([a-z]+)"/.exec(row?.facts ?? '')?.[1];
     return format ?? 'file';
+  }
+}
+
+/** As far as a document can be read. */
+function strokeIdsIn(doc: string): string[] {
+  try {
+    return strokeIdsOf(JSON.parse(doc) as PieceDoc);
+  } catch {
+    return [];
   }
 }

@@ -8,7 +8,7 @@ import { StudioError } from '../../studio-error.ts';
 import { badEdit } from './patched.ts';
 
 /** SQLite takes a few thousand values at once. */
-const AT_ONCE = 900;
+export const AT_ONCE = 900;
 
 /**
  * Strokes are kept apart from the documents that name them: they never change, and a document of thousands of them stays
