@@ -88,6 +88,70 @@ export function nearRow(
   }
 }
 
+/** A value between two, by a share of the way; the first where the second is air. */
+function towards(a: v128, b: v128, share: v128): v128 {
+  const d = f32x4.sub(b, a);
+  return f32x4.add(a, f32x4.mul(share, v128.and(d, f32x4.eq(d, d))));
+}
+
+/** Rises to four places in a row of them, between four corners each. */
+function riseWithin(a: usize, b: usize, c: usize, d: usize, along: v128, aside: v128, closer: v128, h: v128): v128 {
+  const first = towards(v128.load(a), v128.load(b), along);
+  const second = towards(v128.load(c), v128.load(d), along);
+  return f32x4.mul(f32x4.sub(towards(first, second, aside), h), closer);
+}
+
+/**
+ * Steeper rises from each texel of a row to places within squares of four texels, bilinear: where a square has one high
+ * corner, or two across, its middle rises more than its sides show.
+ *
+ * @param table - Of each place, in 48 bytes: four corners, each its row of `rows` (as bytes) and how many bytes along,
+ *   the nearest first, the one beside it along its row, then the same of the other row; the share of the way along the
+ *   row, that to the other row, and the distance inverted; 4 bytes are free.
+ * @param slopes, nearness - As nearRow left them. @param count - A multiple of 8.
+ */
+export function withinRow(
+  table: usize,
+  places: i32,
+  rows: usize,
+  own: usize,
+  slopes: usize,
+  nearness: usize,
+  count: i32,
+): void {
+  for (let i = 0; i < count; i += 8) {
+    const at = (<usize>i) << 2;
+    const h = v128.load(own + at);
+    const h2 = v128.load(own + at, 16);
+    if (!v128.any_true(v128.or(f32x4.eq(h, h), f32x4.eq(h2, h2)))) continue;
+    let best = v128.load(slopes + at);
+    let best2 = v128.load(slopes + at, 16);
+    let near = v128.load(nearness + at);
+    let near2 = v128.load(nearness + at, 16);
+    for (let k = 0, entry = table; k < places; k++, entry += 48) {
+      const a = load<usize>(rows + load<usize>(entry)) + load<usize>(entry, 4) + at;
+      const b = load<usize>(rows + load<usize>(entry, 8)) + load<usize>(entry, 12) + at;
+      const c = load<usize>(rows + load<usize>(entry, 16)) + load<usize>(entry, 20) + at;
+      const d = load<usize>(rows + load<usize>(entry, 24)) + load<usize>(entry, 28) + at;
+      const along = v128.load32_splat(entry, 32);
+      const aside = v128.load32_splat(entry, 36);
+      const closer = v128.load32_splat(entry, 40);
+      const slope = riseWithin(a, b, c, d, along, aside, closer, h);
+      const more = f32x4.gt(slope, best);
+      best = v128.bitselect(slope, best, more);
+      near = v128.bitselect(closer, near, more);
+      const slope2 = riseWithin(a + 16, b + 16, c + 16, d + 16, along, aside, closer, h2);
+      const more2 = f32x4.gt(slope2, best2);
+      best2 = v128.bitselect(slope2, best2, more2);
+      near2 = v128.bitselect(closer, near2, more2);
+    }
+    v128.store(slopes + at, best);
+    v128.store(slopes + at, best2, 16);
+    v128.store(nearness + at, near);
+    v128.store(nearness + at, near2, 16);
+  }
+}
+
 /** Points of the silhouette that a line remembers. */
 const ROOM: i32 = 32;
 /** Bytes of a line: its points' places along it and their heights, from the farthest on. */

@@ -59,6 +59,12 @@ export interface Kernels {
       ...[slopes: Address, nearness: Address, count: number],
     ]
   ) => void;
+  withinRow: (
+    ...args: [
+      ...[table: Address, places: number, rows: Address, own: Address],
+      ...[slopes: Address, nearness: Address, count: number],
+    ]
+  ) => void;
   farRow: (
     ...args: [
       ...[own: Address, pitch: number, slopes: Address, nearness: Address],

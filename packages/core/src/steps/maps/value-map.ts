@@ -4,6 +4,7 @@ import { cosine, sine } from '../../math/trigonometry.ts';
 import { localThickness } from '../../relief/local-thickness.ts';
 import { roughSky } from '../../relief/occlusion.ts';
 import { openSky } from '../../relief/open-sky.ts';
+import { EARLIER_SIGHT } from '../../relief/sky-ways.ts';
 import type { MapName } from '../../raster/maps.ts';
 import type { Mask, Picture } from '../../raster/raster.ts';
 import { lowRow, type LowFrequencies } from '../../mask/low-frequencies.ts';
@@ -104,7 +105,8 @@ const RECIPES: Record<ValueRecipe, Recipe> = {
   'open sky'(state, { depth, reach }, env) {
     const read = [heightsOf(state), state.mask, depth / env.texelMm, Math.max(1, reach * env.scale)] as const;
     const rough = (most?: number) => roughSky(...read, env, most);
-    const sky = env.scale < 1 ? rough(VIEW_CELLS) : env.version < 2 ? rough() : openSky(...read, env);
+    const exact = () => openSky(...read, env, env.version < 3 ? EARLIER_SIGHT : undefined);
+    const sky = env.scale < 1 ? rough(VIEW_CELLS) : env.version < 2 ? rough() : exact();
     return scaled(sky, 1 / 65535);
   },
   thickness({ mask }, { full }, env) {
@@ -253,8 +255,8 @@ export const VALUE_MAPS = {
     hint: 'How much of the sky each place sees between the heights around it; what is cut out is air.',
     recipes: ['open sky', 'channel', 'one value', 'height'],
     defaults: { value: 1, reach: 128 },
-    version: 2,
-    better: 'The sky is measured for each texel: before, it was off beside walls, and in pictures above 2048².',
+    version: 3,
+    better: 'The sky is measured along more directions and between texels: before, it was off beside oblique walls.',
   },
   translucency: {
     label: 'Translucency',
