@@ -106,7 +106,8 @@ function set<K extends keyof LevelSettings>(name: K, value: LevelSettings[K], wh
     </p>
     <template v-if="levels.hold">
       <p v-if="levels.holdVersion < HOLD_VERSION" class="soft hint" data-test="newer-hold">
-        There is a version {{ HOLD_VERSION }}. It leaves alone what clips by itself, and judges between texels too.
+        There is a version {{ HOLD_VERSION }}. It keeps more of the shape where a renderer samples: between texels, and
+        between levels.
         <button class="linked" @click="set('holdVersion', HOLD_VERSION, `hold, version ${HOLD_VERSION}`)">
           Use it
         </button>

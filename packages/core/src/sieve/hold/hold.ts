@@ -8,6 +8,7 @@ import { edgeRoom, type EdgeRoom } from './edge-room.ts';
 import { handDown, writeBlocks } from './hand-down.ts';
 import { heldLevels, type HeldLevel } from './judge.ts';
 import { halfSize, isEven, reachBelow, reachOfBlocks, reachOfTexels, roundedMeans, UNIT, type Reach } from './reach.ts';
+import { refineLevels } from './refine.ts';
 import { chooseSides, evenOut, type Band } from './sides.ts';
 import { settle } from './settle.ts';
 
@@ -32,8 +33,11 @@ export interface HoldOptions {
   checkpoint?: (share: number) => void;
 }
 
-/** Version 2 leaves alone what clips by itself between the texels, where a renderer samples, and keeps edges of all levels. */
-export const HOLD_VERSION = 2;
+/**
+ * Version 2 leaves alone what clips by itself between the texels, where a renderer samples, and keeps edges of all levels;
+ * version 3 refines two levels by what a renderer samples.
+ */
+export const HOLD_VERSION = 3;
 
 export const HOLD_DEFAULTS = { opacity: 1, strength: 1, downTo: 8 } as const;
 
@@ -53,6 +57,8 @@ function defaultFilter(mask: Mask): MipFilter {
   return mask.width * mask.height <= most ? 'Kaiser' : 'box';
 }
 
+/** Rounds of settling after levels were refined: more would undo what that gained. */
+const ROUNDS_AFTER = 2;
 /** What the rounding of 8-bit levels can take away, in alphas. */
 const GAP = 0.4;
 /** How far from the threshold means stay as long as they can, in alphas; halved from level to level. */
@@ -66,7 +72,7 @@ const EVEN_FROM = 2;
  *
  * From fine to coarse it is found what the mean of each texel of a level can come to, and decided which are to be kept
  * (error diffusion over windows of 4 × 4 texels, among what can be reached); from coarse to fine the means
- * are handed to the texels above, first where no edge moves.
+ * are handed to the texels above, first where no edge moves. Then two levels are refined as a renderer samples them.
  *
  * @param mask - Any size; sides that do not halve evenly are averaged as our own levels are.
  * @throws {@link SieveError} `out-of-range` for a cutoff, opacity or strength outside 0–1.
@@ -113,6 +119,7 @@ function reshape(
   const texels = even ? null : reachOfTexels(mask, room);
   const levels: Reach[] = [];
   const outOfReach: number[] = [];
+  const bands: Band[] = [];
   const centres = texels ? [0] : [];
   let above = 0;
   let done = 0;
@@ -127,6 +134,7 @@ function reshape(
     outOfReach.push(chooseSides(level, nested, band, version > 1, look));
     if (l >= EVEN_FROM) evenOut(level, band.centre);
     levels.push(level);
+    bands.push(band);
     centres.push(band.centre);
     done = 0.6 - 0.5 ** (l + 1);
     look?.();
@@ -138,7 +146,17 @@ function reshape(
   const centre = (threshold - 0.5) * UNIT;
   const means = { chain, centres, centre, texels: before };
   const throughout = filter !== undefined;
-  settle(means, { filter: by, throughout }, (share) => checkpoint?.(0.65 + 0.3 * share));
+  settle(means, { filter: by, throughout }, (share) => checkpoint?.(0.65 + 0.25 * share));
+  done = 0.9;
+  const handDownFrom = (at: number) => {
+    for (let l = at; l > 0; l--) handDown(levels[l], levels[l - 1]);
+  };
+  const refined = version > 2 && !texels && refineLevels(levels, bands, handDownFrom, look);
+  if (refined && by !== 'box') {
+    // wider filters lost a little by it, and get it back
+    const now = writeTexels(mask, room, levels[0], null, allocateHeap).data;
+    settle({ ...means, texels: now }, { filter: by, throughout, rounds: ROUNDS_AFTER });
+  }
   done = 0.95;
   const out = writeTexels(mask, room, levels[0], texels, allocate, look);
   checkpoint?.(0.95);

@@ -36,11 +36,11 @@ const MOST_ASKED = 2 ** 17 - 1;
  * is on the wrong side moves the means it is made of, coarse levels first. No mean leaves what is allowed.
  *
  * @param filter - Besides plain averages. @param throughout - It takes part in every round; otherwise plain averages have
- *   the last word where sides do not halve evenly.
+ *   the last word where sides do not halve evenly. @param rounds - At most.
  */
 export function settle(
   means: Means,
-  { filter, throughout }: { filter: MipFilter; throughout: boolean },
+  { filter, throughout, rounds = roundsFor(means.chain) }: { filter: MipFilter; throughout: boolean; rounds?: number },
   checkpoint?: (share: number) => void,
 ): void {
   const { chain, centres } = means;
@@ -52,7 +52,6 @@ export function settle(
   const wide = filter === 'box' ? null : mover(filter, means, planes);
   const rest = { ...means, chain: chain.slice(last), centres: centres.slice(last) };
   const plain = shared ? mover('box', rest, { made: planes.made.slice(last), asked: planes.asked.slice(last) }) : null;
-  const rounds = !plain ? ROUNDS.even : chain[last].mean.length > LARGE ? ROUNDS.large : ROUNDS.uneven;
   for (let round = 0; round < rounds; round++) {
     checkpoint?.(round / rounds);
     const widely = wide && (throughout || round < ROUNDS.even);
@@ -66,6 +65,12 @@ export function settle(
     if (wrong <= ENOUGH) break;
   }
   if (plain) handDownAll(even);
+}
+
+function roundsFor(chain: readonly Reach[]): number {
+  const last = evenSteps(chain);
+  if (last === chain.length - 1) return ROUNDS.even;
+  return chain[last].mean.length > LARGE ? ROUNDS.large : ROUNDS.uneven;
 }
 
 /** How many levels follow the first by halving evenly. */

@@ -212,29 +212,31 @@ function carry(to: Float64Array, across: number, down: number, x: number, y: num
 const MARGIN = 2 * UNIT;
 
 /** Narrows what the texels of a window can come to, to the side that was chosen for them. */
-function bindWindow(level: Reach, { centre, safe, top, ease }: Band, x0: number, y0: number): void {
-  const { width, height, low, high, lowFree, highFree, mean, kept } = level;
-  const [easyLow, easyHigh] = [centre + ease, centre - ease];
+function bindWindow(level: Reach, band: Band, x0: number, y0: number): void {
+  const { width, height } = level;
   const x1 = Math.min(width, x0 + WINDOW);
   const y1 = Math.min(height, y0 + WINDOW);
   for (let y = y0; y < y1; y++) {
-    for (let i = y * width + x0, end = y * width + x1; i < end; i++) {
-      const lo = low[i];
-      const hi = high[i];
-      if (kept[i] === 1) {
-        const least = lo > safe ? lo : hi < safe ? hi : safe;
-        const wanted = hi < least + MARGIN ? hi : least + MARGIN;
-        low[i] = least;
-        if (mean[i] < wanted) mean[i] = wanted;
-        if (lowFree[i] < easyLow) lowFree[i] = easyLow;
-      } else {
-        const most = hi < top ? hi : lo > top ? lo : top;
-        const wanted = lo > most - MARGIN ? lo : most - MARGIN;
-        high[i] = most;
-        if (mean[i] > wanted) mean[i] = wanted;
-        if (highFree[i] > easyHigh) highFree[i] = easyHigh;
-      }
-    }
+    for (let i = y * width + x0, end = y * width + x1; i < end; i++) bindTexel(level, band, i);
+  }
+}
+
+export function bindTexel(level: Reach, { centre, safe, top, ease }: Band, i: number): void {
+  const { low, high, lowFree, highFree, mean, kept } = level;
+  const lo = low[i];
+  const hi = high[i];
+  if (kept[i] === 1) {
+    const least = lo > safe ? lo : hi < safe ? hi : safe;
+    const wanted = hi < least + MARGIN ? hi : least + MARGIN;
+    low[i] = least;
+    if (mean[i] < wanted) mean[i] = wanted;
+    if (lowFree[i] < centre + ease) lowFree[i] = centre + ease;
+  } else {
+    const most = hi < top ? hi : lo > top ? lo : top;
+    const wanted = lo > most - MARGIN ? lo : most - MARGIN;
+    high[i] = most;
+    if (mean[i] > wanted) mean[i] = wanted;
+    if (highFree[i] > centre - ease) highFree[i] = centre - ease;
   }
 }
 
