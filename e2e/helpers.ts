@@ -55,6 +55,24 @@ export async function settled(page: Page): Promise<void> {
   await expect(page.getByTestId('save-state')).toHaveText('saved');
 }
 
+/** What a look gives once it gives the same three times over: a view that waits its turn is drawn by then. */
+export async function steady<T>(look: () => Promise<T>): Promise<T> {
+  let last = await look();
+  let same = 0;
+  await expect
+    .poll(
+      async () => {
+        const now = await look();
+        same = JSON.stringify(now) === JSON.stringify(last) ? same + 1 : 0;
+        last = now;
+        return same;
+      },
+      { intervals: [250] },
+    )
+    .toBeGreaterThan(1);
+  return last;
+}
+
 /** By search, as in a Stock of many pieces: only those in view are in the page. */
 export async function openFromStock(page: Page, name: string): Promise<void> {
   await page.getByRole('textbox', { name: 'Search pieces' }).fill(name);

@@ -1,6 +1,6 @@
 import { expect, type Page } from '@playwright/test';
 import { drawCordgrass } from '@lithe-sieve/demo';
-import { openDemo, openLeaf, openNew, settled, typeNumber } from './helpers.ts';
+import { openDemo, openLeaf, openNew, settled, steady, typeNumber } from './helpers.ts';
 import { test } from './test.ts';
 
 const tiles = (page: Page) =>
@@ -60,22 +60,23 @@ test('a cutoff drag moves Sheet, ladder and Stand together and recomputes nothin
     window.addEventListener('lithe:timing', (e) => log.push((e as CustomEvent<{ name: string }>).detail.name));
   });
   await openDemo(page, 'Cordgrass card');
-  await page.waitForTimeout(800);
   const look = async () => ({
     kept: await page.getByTestId('kept').innerText(),
     ladder: await page.getByTestId('ladder').locator('li').nth(3).innerText(),
     sheet: (await page.getByTestId('sheet').screenshot()).toString('base64'),
     stand: (await page.getByTestId('stand').screenshot()).toString('base64'),
   });
-  const before = await look();
+  const before = await steady(look);
   await page.evaluate(() => void ((window as unknown as { timings: string[] }).timings.length = 0));
   const plot = (await page.locator('.plot').boundingBox())!;
   await page.mouse.move(plot.x + plot.width / 2, plot.y + 50);
   await page.mouse.down();
   await page.mouse.move(plot.x + plot.width * 0.96, plot.y + 50, { steps: 5 });
-  await page.waitForTimeout(1200);
-  const during = await look();
-  for (const key of ['kept', 'ladder', 'sheet', 'stand'] as const) expect(during[key], key).not.toBe(before[key]);
+  const unmoved = async () => {
+    const during = await look();
+    return (['kept', 'ladder', 'sheet', 'stand'] as const).filter((key) => during[key] === before[key]);
+  };
+  await expect.poll(unmoved).toEqual([]);
   expect(await page.evaluate(() => (window as unknown as { timings: string[] }).timings)).not.toContain('edited');
   await page.mouse.up();
   await page.keyboard.press('Control+z');

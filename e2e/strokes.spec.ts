@@ -15,6 +15,7 @@ import {
   scribble,
   seenAt,
   settled,
+  steady,
   strokesOf,
   typeNumber,
 } from './helpers.ts';
@@ -99,18 +100,18 @@ async function expectDrawnWhole(page: Page): Promise<void> {
   for (let i = 0; i < 8; i++) await page.keyboard.press('ArrowLeft'); // to where its shadow is seen
   await page.getByTestId('sheet').focus();
   await settled(page);
-  await page.waitForTimeout(800); // the Stand may wait a moment
+  const stand = page.getByTestId('stand');
+  await steady(async () => (await stand.screenshot()).toString('base64')); // it may wait a moment
   await page.keyboard.press('Enter');
   await settled(page);
   await page.mouse.move(640, 20);
-  await page.waitForTimeout(1000);
-  const { x, y, width, height } = (await page.getByTestId('stand').boundingBox())!;
-  const seen = () => page.screenshot({ clip: { x, y: y + 50, width, height: height - 110 } });
-  const parts = await seen();
+  const { x, y, width, height } = (await stand.boundingBox())!;
+  const seen = async () =>
+    (await page.screenshot({ clip: { x, y: y + 50, width, height: height - 110 } })).toString('base64');
+  const parts = await steady(seen);
   for (let i = 0; i < 3; i++) {
     await page.keyboard.press('g');
-    await page.waitForTimeout(600);
-    expect((await seen()).equals(parts)).toBe(i === 2);
+    await expect.poll(async () => (await steady(seen)) === parts).toBe(i === 2);
   }
   for (let i = 0; i < 2; i++) await page.keyboard.press('Control+z');
   await settled(page);

@@ -1,4 +1,4 @@
-import type { PlainError } from '@lithe-sieve/core';
+import { toPlainError, type PlainError } from '@lithe-sieve/core';
 import type { Answer } from '../workers/types';
 
 /** An error that came as an answer of a worker: its code and its remedy stay. */
@@ -45,3 +45,9 @@ export async function valueAskedFor<T extends object>(ask: () => Promise<Answer<
 }
 
 const MOST_ASKED = 30;
+
+/** What ended a computation, phrased for the caller. */
+export function notComputed(error: unknown): PlainError {
+  const { code, message, remedy } = toPlainError(error);
+  return { code, message: `This could not be computed here: ${message}.`, remedy };
+}

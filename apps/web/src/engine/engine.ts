@@ -1,8 +1,4 @@
 import {
-  isHandStep,
-  stepKind,
-  toPlainError,
-  type AtlasPacking,
   type BrushStroke,
   type Channel,
   type Histogram,
@@ -11,25 +7,16 @@ import {
   type PieceDoc,
   type PlainError,
   type FilePlan,
-  type Recipe,
-  type Rgb,
   type SourceRef,
   type Stroke,
   type SurfaceFacts,
 } from '@lithe-sieve/core';
 import type { Layer } from '../workers/layered';
-import type {
-  Answer,
-  MapsResult,
-  MaskResult,
-  PaintedMessage,
-  PartFile,
-  RunRequest,
-  Thumb,
-  ViewResult,
-} from '../workers/types';
-import { valueAskedFor, valueOf } from './answered';
+import type { Answer, MapsResult, MaskResult, PaintedMessage, Thumb, ViewResult } from '../workers/types';
+import { notComputed, valueOf } from './answered';
+import { OtherPieces } from './other-pieces';
 import { EnginePictures } from './pictures';
+import { keyOf, keyWithoutStrokes, requestOf } from './request';
 import { endSide, makeSide, type Side } from './side';
 import { DONE, STEP } from '../workers/shared-places';
 import { newestTurn, Turns } from './turns';
@@ -61,6 +48,8 @@ export interface EngineEvents {
  */
 export class Engine {
   private readonly turns = new Turns();
+  /** What pieces that are not open come to. */
+  readonly others: OtherPieces;
   private readonly strokes = new Set<string>();
   private readonly pictures: EnginePictures;
   private readonly watchdog: Watchdog;
@@ -85,6 +74,7 @@ export class Engine {
     private readonly view: Side = makeSide(),
   ) {
     this.pictures = new EnginePictures(full, view);
+    this.others = new OtherPieces(full, this.pictures, (strokes) => this.learn(strokes));
     const patience = () => patienceMs(this.pictures.largest);
     this.watchdog = new Watchdog([full.newest, view.newest], patience, () => events.silent());
     full.worker.addEventListener('message', ({ data }: MessageEvent<Partial<PaintedMessage>>) => {
@@ -92,7 +82,7 @@ export class Engine {
     });
     for (const { worker } of [full, view]) {
       // its script did not come, or it broke down outside of a task: none of its answers will
-      worker.addEventListener('error', ({ message }) => this.fail(asPlain(new Error(message || 'a worker ended'))));
+      worker.addEventListener('error', ({ message }) => this.fail(notComputed(new Error(message || 'a worker ended'))));
     }
   }
 
@@ -176,45 +166,10 @@ export class Engine {
     return valueOf(await this.full.remote.layersOf(new Uint8Array(await file.arrayBuffer())));
   }
 
-  /** What a piece that is not open is computed from. */
-  private async bringAllOf(doc: PieceDoc, byHand: readonly Stroke[]): Promise<void> {
-    this.learn(new Map(byHand.map((s) => [s.id, s])));
-    await this.pictures.bringTips();
-    for (const { sha256, recipe } of doc.sources) {
-      if (!recipe) await this.picture(sha256);
-      if (recipe) await this.pictures.bringParts(recipe);
-    }
-  }
-
-  /** The mask of a piece, computed in full, as a grey PNG. */
-  async maskFileOf(doc: PieceDoc, byHand: readonly Stroke[]): Promise<{ bytes: Uint8Array; share: number }> {
-    await this.bringAllOf(doc, byHand);
-    return valueAskedFor(() => this.full.remote.maskFile(requestOf(doc, newestTurn(this.full.newest))));
-  }
-
-  /** A piece as a part to grow from, computed in full, as a PNG. */
-  async partFileOf(doc: PieceDoc, byHand: readonly Stroke[]): Promise<PartFile> {
-    await this.bringAllOf(doc, byHand);
-    return valueAskedFor(() => this.full.remote.partFile(requestOf(doc, newestTurn(this.full.newest))));
-  }
-
   /** Colour and alpha of a result at view size, as a PNG, see `workers/view-file.ts`; null where it cannot be had. */
   async viewFile(colour: Picture, mask: Mask, halvings: number): Promise<Uint8Array | null> {
     const answer = await this.full.remote.viewPng(colour, mask, halvings);
     return answer?.ok ? answer.value : null;
-  }
-
-  /** The two colours that a piece is mostly of. */
-  async coloursOf(doc: PieceDoc, byHand: readonly Stroke[]): Promise<[Rgb, Rgb]> {
-    await this.bringAllOf(doc, byHand);
-    return valueAskedFor(() => this.full.remote.coloursOf(requestOf(doc, newestTurn(this.full.newest))));
-  }
-
-  /** Lays the parts of an atlas side by side. @param keep - What is placed stays. */
-  async pack(recipe: Recipe, keep: boolean): Promise<AtlasPacking> {
-    await this.pictures.bringParts(recipe);
-    const plain = JSON.parse(JSON.stringify(recipe)) as Recipe;
-    return valueAskedFor(() => this.full.remote.pack(plain, keep));
   }
 
   /**
@@ -234,10 +189,10 @@ export class Engine {
 
   /** Computes this document; call as often as it changes. Results carry the turn that is returned. */
   request(doc: PieceDoc): number {
-    const wanted = JSON.stringify([doc.run, doc.sources, measures(doc) ? doc.cardWidth : 0]);
+    const wanted = keyOf(doc);
     if (wanted === this.wanted) return this.turn; // the end of a drag is the same as its last move
     this.wanted = wanted;
-    const rest = withoutStrokes(doc);
+    const rest = keyWithoutStrokes(doc);
     const byHand = this.settledOnce && rest === this.rest;
     this.rest = rest;
     this.pending = doc;
@@ -301,7 +256,7 @@ export class Engine {
 
   /** @returns whether there is a result; one that was overtaken is none, and a failure has been reported. */
   private async take<T>(asked: Promise<Answer<T>>, use: (value: T) => void): Promise<boolean> {
-    const answer = await asked.catch((error: unknown): Answer<T> => ({ ok: false, error: asPlain(error) }));
+    const answer = await asked.catch((error: unknown): Answer<T> => ({ ok: false, error: notComputed(error) }));
     if (answer === null) return false;
     if (answer.ok) use(answer.value);
     else this.fail(answer.error);
@@ -338,41 +293,7 @@ export class Engine {
   }
 }
 
-/** An error phrased for the caller. */
-function asPlain(error: unknown): PlainError {
-  const { code, message, remedy } = toPlainError(error);
-  return { code, message: `This could not be computed here: ${message}.`, remedy };
-}
-
-/** Whether the result depends on the size of the card. */
-function measures({ run }: PieceDoc): boolean {
-  return run.some((s) => s.on && stepKind(s.kind).inMillimetres);
-}
-
-/** What a change by hand leaves as it is. */
-function withoutStrokes({ run, sources }: PieceDoc): string {
-  return JSON.stringify([
-    run.map((s) => (isHandStep(s) ? { ...s, params: { ...s.params, strokes: [] } } : s)),
-    sources,
-  ]);
-}
-
 /** Pause after the last change before the full size is computed; a drag sends changes faster than this. */
 const SETTLE_MS = 70;
-
 /** Between strokes that follow each other. */
 const BY_HAND_PAUSE_MS = 220;
-
-function requestOf(doc: PieceDoc, turn: number): RunRequest {
-  return {
-    turn,
-    cardWidth: doc.cardWidth,
-    run: JSON.parse(JSON.stringify(doc.run)) as RunRequest['run'], // plain: proxies do not cross to a worker
-    sources: doc.sources.map(({ id, sha256, place, recipe }) => ({
-      id,
-      sha256,
-      ...(place ? { place: { ...place } } : {}),
-      ...(recipe ? { recipe: JSON.parse(JSON.stringify(recipe)) as Recipe } : {}),
-    })),
-  };
-}

@@ -1,10 +1,7 @@
 import {
-  isRecipeKey,
   stepKind,
-  type LevelSummary,
   type Histogram,
   type MapName,
-  type MaskSummary,
   type PieceDoc,
   type StepEntry,
   type SurfaceFacts,
@@ -13,20 +10,19 @@ import { defineStore } from 'pinia';
 import { computed, ref, shallowRef, watch } from 'vue';
 import { lackOfBench } from '../engine/capabilities';
 import { Engine } from '../engine/engine';
-import { smallRecipe } from '../engine/small-recipes';
 import { tellTiming } from '../engine/timing';
-import type { MapLevels, MapsResult, MaskResult, PaintedMessage, StepReport, Thumb } from '../workers/types';
+import type { MapLevels, MapsResult, MaskResult, PaintedMessage, StepReport } from '../workers/types';
 import { underWayNotes } from '../engine/under-way';
 import { useBenchStore } from './bench.store';
 import { useHeldBackStore } from './held-back.store';
 import { useNoticesStore } from './notices.store';
 import { usePieceStore } from './piece.store';
 import { useOpening } from './opening';
+import { useSourceThumbs } from './source-thumbs';
+import { useShownSize } from './shown-size';
+import { useUnderWay } from './under-way';
 
 /** What was computed of the open piece. Session state: none of it is saved. */
-/** Side of the small picture of a recipe. */
-const THUMB_SIDE = 96;
-
 export const useEngineStore = defineStore('engine', () => {
   const piece = usePieceStore();
   const bench = useBenchStore();
@@ -42,13 +38,17 @@ export const useEngineStore = defineStore('engine', () => {
   /** False while the shown mask is at view size. */
   const maskIsFull = ref(false);
   const steps = shallowRef<StepReport[]>([]);
-  const sourceThumbs = shallowRef(new Map<string, Thumb>());
-  const busy = ref(false);
-  /** Share of what is computed in full, 0–1; only work that takes a while is shown. */
-  const progress = ref(0);
-  let asking: ReturnType<typeof setInterval> | undefined;
   const failure = ref<{ message: string; remedy: string } | null>(null);
   let engine: Engine | null = null;
+  const { busy, progress, setBusy, stopAsking } = useUnderWay(
+    () => piece.id,
+    () => engine,
+  );
+  const { sourceThumbs, takeFrom } = useSourceThumbs(
+    () => piece.sources,
+    () => mask.value !== null,
+    () => ensure(),
+  );
   const { first, poster, opened, expect, firstOf, firstSeen, drawn, forget: forgetOpening } = useOpening(mask);
   /** Results of earlier turns are of another piece. */
   let since = -1;
@@ -102,13 +102,7 @@ export const useEngineStore = defineStore('engine', () => {
       painted: (news) => (painted.value = news),
       busy(value) {
         if (busy.value && !value) tellTiming('settled');
-        busy.value = value;
-        clearInterval(asking);
-        progress.value = 0;
-        if (value) asking = setInterval(ask, PROGRESS_MS);
-        else underWayNotes.clear(piece.id);
-        lastNoted = '';
-        begunAt = performance.now();
+        setBusy(value);
       },
       failed: (error) => (failure.value = error),
       silent: startAgain,
@@ -116,20 +110,8 @@ export const useEngineStore = defineStore('engine', () => {
     return engine;
   }
 
-  let begunAt = 0;
   /** The workers fell silent and were started again, and nothing has come of them yet. */
   let startedAgain = false;
-  let lastNoted = '';
-  function ask(): void {
-    progress.value = engine?.progress ?? 0;
-    const now = engine?.underWay;
-    const noted = now ? `${piece.id} ${now.id} ${now.print}` : '';
-    if (!now || noted === lastNoted || performance.now() - begunAt < NOTED_AFTER_MS) return;
-    underWayNotes.note(piece.id, now);
-    lastNoted = noted;
-  }
-  // closed or left in order: then nothing was wrong with what was computed
-  addEventListener('pagehide', () => underWayNotes.clear(piece.id));
 
   /** A worker ended or never comes back: both begin again, without what was computed. */
   function startAgain(): void {
@@ -137,8 +119,7 @@ export const useEngineStore = defineStore('engine', () => {
     const now = busy.value ? engine?.underWay : null;
     engine?.stop();
     engine = null;
-    clearInterval(asking);
-    busy.value = false;
+    stopAsking();
     underWayNotes.clear(piece.id);
     if (!doc) return;
     failure.value = { message: SILENT.text, remedy: SILENT.remedy };
@@ -193,11 +174,7 @@ export const useEngineStore = defineStore('engine', () => {
       mine = ensure();
       mine.learn(piece.strokes);
       await mine.load(doc.sources);
-      for (const { sha256, recipe } of doc.sources) {
-        if (recipe || sourceThumbs.value.has(sha256)) continue;
-        const thumb = await mine.thumb(sha256);
-        if (thumb) sourceThumbs.value = new Map(sourceThumbs.value).set(sha256, thumb);
-      }
+      await takeFrom(mine, doc.sources);
       failure.value = null;
     } catch (error) {
       failure.value = { message: (error as Error).message, remedy: (error as { remedy?: string }).remedy ?? '' };
@@ -207,27 +184,6 @@ export const useEngineStore = defineStore('engine', () => {
     }
     if (piece.doc && mine === engine) request(mine, piece.doc);
   }
-
-  /** Makes the small pictures of sources that are grown, once they stay as they are for a moment. */
-  let thumbTimer: ReturnType<typeof setTimeout> | undefined;
-  async function thumbsOfRecipes(): Promise<void> {
-    for (const { sha256, recipe } of piece.sources) {
-      if (!recipe || sourceThumbs.value.has(sha256)) continue;
-      const thumb = await smallRecipe(recipe, THUMB_SIDE, (part) => ensure().picture(part)).catch(() => null);
-      if (!thumb) continue;
-      const others = [...sourceThumbs.value].filter(([key]) => !isRecipeKey(key) || piece.sources.some((s) => s.sha256 === key)); // prettier-ignore
-      sourceThumbs.value = new Map(others).set(sha256, thumb);
-    }
-  }
-  watch(
-    [() => piece.sources, () => mask.value !== null],
-    ([, shows]) => {
-      clearTimeout(thumbTimer);
-      if (!shows) return; // the views come first
-      thumbTimer = setTimeout(() => void thumbsOfRecipes(), 300);
-    },
-    { immediate: true },
-  );
 
   // another piece: nothing of the one before is shown
   watch(
@@ -280,34 +236,11 @@ export const useEngineStore = defineStore('engine', () => {
     if (piece.doc) void show(piece.doc);
   }
 
-  /** Size of what is shown, at full size: as the fit leaves it, or that of the colour picture. */
-  const size = computed((before?: { width: number; height: number } | null) => {
-    const source = piece.sources[0];
-    const shown = mask.value?.frame ?? first.value ?? poster.value ?? (source && piece.facts.get(source.sha256));
-    if (!shown) return null;
-    const { width, height } = shown;
-    return before?.width === width && before.height === height ? before : { width, height };
-  });
-  /** Size of the piece itself, whichever step is looked at; null where it is not known yet. */
-  const wholeSize = shallowRef<{ width: number; height: number } | null>(null);
-  watch([mask, isWhole, first], ([made, whole]) => {
-    const known = made && whole ? made.frame : made ? null : first.value;
-    if (known) wholeSize.value = { width: known.width, height: known.height };
-  });
-  /** Width of the card that what is shown lies on, metres. */
-  const cardWidth = computed(() => (piece.doc?.cardWidth ?? 1) * (mask.value?.frame.share ?? 1));
-
-  /** Summaries of all mip levels; while at view size, its largest stands in for the ones above. */
-  const levels = computed<LevelSummary[]>(() => {
-    const summary = mask.value?.summary;
-    if (!summary || !size.value) return [];
-    return maskIsFull.value ? summary.levels : withMissingLevels(summary, size.value);
-  });
+  const { size, wholeSize, cardWidth, levels } = useShownSize({ mask, maskIsFull, first, poster, isWhole });
 
   function reset(): void {
     forgetOpening();
     engine?.stop();
-    clearInterval(asking);
     engine = null;
     forgetResults();
     sourceThumbs.value = new Map();
@@ -316,7 +249,7 @@ export const useEngineStore = defineStore('engine', () => {
 
   function forgetResults(): void {
     since = engine?.forget() ?? -1;
-    busy.value = false;
+    stopAsking();
     fullCounts = { turn: -1, of: new Map() };
     wholeSize.value = null;
     first.value = null;
@@ -357,22 +290,7 @@ export const useEngineStore = defineStore('engine', () => {
   };
 });
 
-/** What is computed for so long is noted in the browser. */
-const NOTED_AFTER_MS = 1500;
-
 const SILENT = {
   text: 'The computation does not answer any more; its workers were ended.',
   remedy: 'Everything you did is kept.',
 };
-
-/** How often the share done is asked for. */
-const PROGRESS_MS = 250;
-
-function withMissingLevels(summary: MaskSummary, size: { width: number; height: number }): LevelSummary[] {
-  const [top] = summary.levels;
-  const missing: LevelSummary[] = [];
-  for (let { width, height } = size; width > top.width; width >>= 1, height = Math.max(1, height >> 1)) {
-    missing.push({ ...top, width, height });
-  }
-  return [...missing, ...summary.levels];
-}

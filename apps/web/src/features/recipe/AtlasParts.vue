@@ -55,7 +55,7 @@ function hostOf(id: string) {
       const recipe = now()?.recipe;
       return recipe?.kind === 'atlas' ? recipe : undefined;
     },
-    pack: (atlas: Atlas, kept: boolean) => engine.engine().pack(atlas, kept),
+    pack: (atlas: Atlas, kept: boolean) => engine.engine().others.pack(atlas, kept),
     apply(changed: RecipePart[], placed: AtlasParams['placed'], what: string) {
       const source = now();
       if (source) actions.setParts(source, changed, { placed }, what);

@@ -11,7 +11,7 @@ const engine = useEngineStore();
 const actions = useRecipeActions();
 
 async function take({ doc, byHand }: OtherPiece): Promise<void> {
-  const [colour, otherColour] = await engine.engine().coloursOf(doc, byHand);
+  const [colour, otherColour] = await engine.engine().others.coloursOf(doc, byHand);
   actions.set(props.source, { colour, otherColour }, `colours of ${doc.name}`);
 }
 </script>

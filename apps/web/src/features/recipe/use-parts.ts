@@ -14,7 +14,7 @@ export function usePartFiles() {
 
   async function take({ id, doc, revision, byHand }: OtherPiece, variation?: number): Promise<RecipePart> {
     const grown = variation === undefined ? doc : withSeed(doc, variation);
-    const { bytes, relief, maps, width, height, share } = await engine.engine().partFileOf(grown, byHand);
+    const { bytes, relief, maps, width, height, share } = await engine.engine().others.partFileOf(grown, byHand);
     return {
       sha256: await upload(bytes, 'part.png'),
       name: variation === undefined ? doc.name : `${cutText(doc.name, LIMITS.pieceName - 8)} ${variation}`,

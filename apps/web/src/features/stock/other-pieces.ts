@@ -52,7 +52,7 @@ export function useOtherPieces() {
 export function useMaskFile(): (other: OtherPiece) => Promise<{ file: File; metres: number }> {
   const engine = useEngineStore();
   return async ({ doc, byHand }) => {
-    const { bytes, share } = await engine.engine().maskFileOf(doc, byHand);
+    const { bytes, share } = await engine.engine().others.maskFileOf(doc, byHand);
     const file = new File([bytes as BlobPart], `${cutText(doc.name, LIMITS.fileName - 20)}, mask.png`);
     return { file, metres: doc.cardWidth * share };
   };

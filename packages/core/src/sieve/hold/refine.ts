@@ -131,7 +131,7 @@ class Refinement {
     }
   }
 
-  /** Lowers a block, or raises it (way 1), as far as it helps. */
+  /** Raises a block (way 1) or lowers it, as far as it helps. */
   private move(x: number, y: number, way: -1 | 1): void {
     for (const size of MOVES) if (this.tryMove(x, y, way * size)) return;
   }
