@@ -154,8 +154,8 @@ function reshape(
   const refined = version > 2 && !texels && refineLevels(levels, bands, handDownFrom, look);
   if (refined && by !== 'box') {
     // wider filters lost a little by it, and get it back
-    const now = writeTexels(mask, room, levels[0], null, allocateHeap).data;
-    settle({ ...means, texels: now }, { filter: by, throughout, rounds: ROUNDS_AFTER });
+    const now = writeTexels(mask, room, levels[0], null, allocateHeap, look).data;
+    settle({ ...means, texels: now }, { filter: by, throughout, rounds: ROUNDS_AFTER }, look);
   }
   done = 0.95;
   const out = writeTexels(mask, room, levels[0], texels, allocate, look);
