@@ -8,6 +8,7 @@ import { foldersRouter } from './features/folders/folders.controller.ts';
 import { FoldersService } from './features/folders/folders.service.ts';
 import { FollowService } from './features/folders/follow.service.ts';
 import { handOffsRouter } from './features/handoffs/handoffs.controller.ts';
+import { JobsRepository } from './db/repositories/jobs.ts';
 import { JobsService } from './features/handoffs/jobs.service.ts';
 import { piecesRouter } from './features/pieces/pieces.controller.ts';
 import { PiecesService } from './features/pieces/pieces.service.ts';
@@ -63,7 +64,7 @@ export function makeApp(db: Database, pool: WorkerPool, log: Logger, options: Ap
   pieces.changed = (id) => summaries.giveUp(id);
   const folders = new FoldersService(db, given, isLoopback(host));
   const follow = new FollowService(folders, sources);
-  const jobs = new JobsService(db, pool, pieces, log);
+  const jobs = new JobsService(new JobsRepository(db), pool, pieces, log);
 
   const backups = new BackupsService(db, pool, log, options.backupHours);
   const studio = new StudioService(db, pool, backups, log, options.keepDays);

@@ -1,5 +1,6 @@
 import { afterAll, beforeAll, expect, test } from '@jest/globals';
-import { DOC_SCHEMA, readCardGlb, readPng, toRgba8 } from '@lithe-sieve/core/testing';
+import { DOC_SCHEMA, readPng, toRgba8 } from '@lithe-sieve/core/testing';
+import { glbTools } from '@lithe-sieve/host/glb';
 import { mkdtempSync, readFileSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
@@ -96,7 +97,7 @@ async function read(job: string, index: number) {
   const { bytes } = await server.call('GET', `/api/jobs/${job}/files/${index}`);
   const isGlb = bytes.subarray(0, 4).toString() === 'glTF';
   const { image, material } = isGlb
-    ? readCardGlb(new Uint8Array(bytes))
+    ? await glbTools.read(new Uint8Array(bytes))
     : { image: new Uint8Array(bytes), material: null };
   const { raster } = await readPng(image, nodePlatform);
   return { material, texels: Buffer.from(toRgba8(raster).data) };

@@ -1,7 +1,7 @@
 import { createHash } from 'node:crypto';
 import type { EntityManager } from 'typeorm';
 import type { Database } from './database.ts';
-import { BlobChunk } from './entities.ts';
+import { BlobChunk } from './entities/blob.ts';
 
 export const CHUNK_BYTES = 1 << 20;
 

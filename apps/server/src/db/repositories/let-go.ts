@@ -1,5 +1,9 @@
 import { In, IsNull, LessThan, Not, type EntityManager } from 'typeorm';
-import { BlobChunk, History, JobEntity, PieceEntity, SourceFile, StrokeEntity } from '../entities.ts';
+import { BlobChunk } from '../entities/blob.ts';
+import { JobEntity } from '../entities/job.ts';
+import { History, PieceEntity } from '../entities/piece.ts';
+import { SourceFile } from '../entities/source.ts';
+import { StrokeEntity } from '../entities/stroke.ts';
 
 const MINUTE_MS = 60_000;
 const HOUR_MS = 60 * MINUTE_MS;

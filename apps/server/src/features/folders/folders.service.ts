@@ -3,7 +3,7 @@ import { basename, dirname, isAbsolute, join } from 'node:path';
 import type { FolderList, Folders } from '@lithe-sieve/contract';
 import { READABLE_EXTENSIONS } from '@lithe-sieve/core';
 import type { Database } from '../../db/database.ts';
-import { AllowedFolder } from '../../db/entities.ts';
+import { AllowedFolder } from '../../db/entities/folder.ts';
 import { StudioError } from '../../studio-error.ts';
 import { isInside, kindOf, listOpened, openInside, OutsideError, type Opened } from './open-inside.ts';
 

@@ -8,13 +8,11 @@ import {
 } from '@lithe-sieve/contract';
 import { assertPattern, SieveError, toPlainError, type PieceDoc, type PlainError } from '@lithe-sieve/core';
 import { gatherHandOff, type HandedOff } from '@lithe-sieve/host';
-import { In, LessThan } from 'typeorm';
 import PQueue from 'p-queue';
 import type { Logger } from 'pino';
-import { DamagedFileError, dropBlob, sha256Of, writeBlob } from '../../db/blobs.ts';
-import type { Database } from '../../db/database.ts';
-import { JobEntity, PieceEntity, SourceFile, type JobRow } from '../../db/entities.ts';
-import { nextOf } from '../../db/sequence.ts';
+import { DamagedFileError, sha256Of } from '../../db/blobs.ts';
+import type { JobRow } from '../../db/entities/job.ts';
+import type { JobsRepository } from '../../db/repositories/jobs.ts';
 import { StorageError } from '../../db/storage-error.ts';
 import { StudioError, notFound } from '../../studio-error.ts';
 import type { WorkerPool } from '../../worker/pool.ts';
@@ -29,9 +27,6 @@ interface JobRequest {
   bench?: StartHandOff['bench'];
 }
 
-/** Hand-offs kept of a piece; older ones lose their files. */
-const KEPT_PER_PIECE = 3;
-
 /** A job that crashes the server is not started for ever. */
 const MOST_TRIES = 3;
 
@@ -45,7 +40,7 @@ export class JobsService {
   private stopping = false;
 
   constructor(
-    private readonly db: Database,
+    private readonly jobs: JobsRepository,
     private readonly pool: WorkerPool,
     private readonly pieces: PiecesService,
     private readonly log: Logger,
@@ -69,21 +64,14 @@ export class JobsService {
     }
     const request: JobRequest = { doc: piece.doc, revision, ...(bench ? { bench } : {}) };
     const id = newId();
-    const createdAt = new Date().toISOString();
-    await this.db.write(async (m) => {
-      const seq = await nextOf(m, 'job', 'seq');
-      await m.insert(JobEntity, { id, pieceId, seq, state: 'waiting', request: JSON.stringify(request), createdAt });
-    });
+    await this.jobs.add({ id, pieceId, request: JSON.stringify(request), createdAt: new Date().toISOString() });
     this.enqueue(id);
     return this.get(id);
   }
 
   /** Begins again what a stop interrupted. */
   async resume(): Promise<void> {
-    const rows = await this.db.read((m) =>
-      m.find(JobEntity, { where: { state: In(['waiting', 'running']) }, order: { seq: 'ASC' } }),
-    );
-    for (const { id, tries } of rows) {
+    for (const { id, tries } of await this.jobs.underWay()) {
       if (tries < MOST_TRIES) this.enqueue(id);
       else await this.end(id, 'failed', TRIED_TOO_OFTEN);
     }
@@ -106,18 +94,12 @@ export class JobsService {
 
   /** The newest hand-off of a piece that runs, is finished, or failed: who left the page must see it too. */
   async latest(pieceId: string): Promise<Job | null> {
-    const [row] = await this.db.read((m) =>
-      m.find(JobEntity, {
-        where: { pieceId, state: In(['waiting', 'running', 'done', 'failed']) },
-        order: { seq: 'DESC' },
-        take: 1,
-      }),
-    );
+    const row = await this.jobs.newestOf(pieceId);
     return row ? this.get(row.id) : null;
   }
 
   async cancel(id: string): Promise<Job> {
-    await this.db.write((m) => m.update(JobEntity, { id, state: In(['waiting', 'running']) }, { state: 'cancelled' }));
+    await this.jobs.cancel(id);
     this.live.get(id)?.abort.abort();
     return this.get(id);
   }
@@ -143,13 +125,13 @@ export class JobsService {
     try {
       const row = await this.find(id);
       if (row.state === 'cancelled') return;
-      await this.db.write((m) => m.update(JobEntity, { id }, { state: 'running', tries: row.tries + 1 }));
+      await this.jobs.begin(row);
       const request = readRequest(row.request);
       const result = await this.perform(request, live);
       await this.finish(row, request, result);
       this.log.info({ job: id, ms: Math.round(performance.now() - started) }, 'handed off');
     } catch (error) {
-      if (this.stopping) await this.untry(id);
+      if (this.stopping) await this.jobs.untry(id);
       else await this.fail(id, error);
     } finally {
       this.live.delete(id);
@@ -167,16 +149,11 @@ export class JobsService {
   private async end(id: string, state: 'failed' | 'cancelled', error: PlainError): Promise<void> {
     const ended = { state, error: JSON.stringify(error) };
     try {
-      await this.db.write((m) => m.update(JobEntity, { id }, ended));
+      await this.jobs.end(id, ended);
     } catch (cause) {
       this.unwritten.set(id, ended);
       this.log.error({ err: cause, job: id, ...error }, 'the end of a job could not be written');
     }
-  }
-
-  /** A stop in order is no failed try. */
-  private async untry(id: string): Promise<void> {
-    await this.db.write((m) => m.decrement(JobEntity, { id }, 'tries', 1));
   }
 
   private async perform(
@@ -216,39 +193,20 @@ export class JobsService {
       checks: result.checks,
       ok: result.checks.every((c) => c.ok),
     };
-    await this.db.write(async (m) => {
-      const now = await m.findOneBy(JobEntity, { id: row.id });
-      if (now?.state === 'cancelled') return;
-      for (const [i, { sha256 }] of files.entries()) await writeBlob(m, sha256, result.files[i].bytes);
-      await m.update(JobEntity, { id: row.id }, { state: 'done', report: JSON.stringify(report) });
-      const id = row.pieceId;
-      await m.update(PieceEntity, { id }, { handedOffAt: writtenAt });
-      // a later revision may have its own share already
-      const known = (await m.findOneBy(PieceEntity, { id, revision }))?.fullSize ?? null;
-      const { snags } = fullSizeOf(doc, known) ?? {}; // those that a page told
-      await m.update(PieceEntity, { id, revision }, { fullSize: fullSizeText(doc, { ...result, snags }) });
-      const jobs = await m.find(JobEntity, {
-        where: { pieceId: row.pieceId, state: 'done' },
-        order: { seq: 'DESC' },
-      });
-      for (const old of jobs.slice(KEPT_PER_PIECE)) await m.delete(JobEntity, { id: old.id });
-      const ended = In(['failed', 'cancelled']); // what came of them is of no use after this one
-      await m.delete(JobEntity, { pieceId: row.pieceId, state: ended, seq: LessThan(row.seq) });
-      await this.dropUnreferenced(m, jobs.slice(KEPT_PER_PIECE));
+    await this.jobs.finish(row, {
+      report: JSON.stringify(report),
+      files: files.map(({ sha256 }, i) => ({ sha256, bytes: result.files[i].bytes })),
+      writtenAt,
+      revision,
+      fullSize(before) {
+        const { snags } = fullSizeOf(doc, before) ?? {}; // those that a page told
+        return fullSizeText(doc, { ...result, snags });
+      },
     });
   }
 
-  /** Frees the files of dropped hand-offs that no other hand-off and no source holds. */
-  private async dropUnreferenced(m: Parameters<typeof dropBlob>[0], dropped: JobRow[]): Promise<void> {
-    const shasOf = (row: JobRow) => row.report?.match(SHA256) ?? []; // a damaged report holds what it still names
-    const held = new Set((await m.find(JobEntity)).flatMap(shasOf));
-    for (const sha256 of new Set(dropped.flatMap(shasOf))) {
-      if (!held.has(sha256) && !(await m.existsBy(SourceFile, { sha256 }))) await dropBlob(m, sha256);
-    }
-  }
-
   private async find(id: string): Promise<JobRow> {
-    const row = await this.db.read((m) => m.findOneBy(JobEntity, { id }));
+    const row = await this.jobs.find(id);
     if (!row) throw notFound('hand-off');
     return row;
   }
@@ -271,8 +229,6 @@ function readJson<T>(text: string): T | null {
     return null;
   }
 }
-
-const SHA256 = /\b[0-9a-f]{64}\b/g;
 
 const TRIED_TOO_OFTEN: PlainError = {
   code: 'tried-too-often',

@@ -2,7 +2,7 @@ import { isDeepStrictEqual } from 'node:util';
 import type { Edit, HistoryEntry } from '@lithe-sieve/contract';
 import { FOLLOWED_KEPT, thinFollowed, type PieceDoc } from '@lithe-sieve/core';
 import { LessThanOrEqual, MoreThan, type EntityManager } from 'typeorm';
-import { History, type HistoryRow, type PieceRow } from '../../db/entities.ts';
+import { History, type HistoryRow, type PieceRow } from '../../db/entities/piece.ts';
 import { StudioError } from '../../studio-error.ts';
 import { badEdit, patched } from './patched.ts';
 

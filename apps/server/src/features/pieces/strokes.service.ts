@@ -3,7 +3,8 @@ import type { PieceDoc, Stroke } from '@lithe-sieve/core';
 import { strokeIdsOf, tipsOf } from '@lithe-sieve/host';
 import { In, type EntityManager } from 'typeorm';
 import type { Database } from '../../db/database.ts';
-import { SourceFile, StrokeEntity } from '../../db/entities.ts';
+import { SourceFile } from '../../db/entities/source.ts';
+import { StrokeEntity } from '../../db/entities/stroke.ts';
 import { StudioError } from '../../studio-error.ts';
 import { badEdit } from './patched.ts';
 

@@ -4,7 +4,7 @@ import { In, IsNull } from 'typeorm';
 import PQueue from 'p-queue';
 import type { Logger } from 'pino';
 import type { Database } from '../../db/database.ts';
-import { PieceEntity, type PieceRow } from '../../db/entities.ts';
+import { PieceEntity, type PieceRow } from '../../db/entities/piece.ts';
 import { asStorageError, StorageError } from '../../db/storage-error.ts';
 import { StudioError, notFound } from '../../studio-error.ts';
 import type { WorkerPool } from '../../worker/pool.ts';

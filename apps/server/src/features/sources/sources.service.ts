@@ -13,7 +13,7 @@ import {
 import { In } from 'typeorm';
 import { isStored, openBlob, readBlobShared, sha256Of, writeBlob } from '../../db/blobs.ts';
 import type { Database } from '../../db/database.ts';
-import { SourceFile, type SourceFileRow } from '../../db/entities.ts';
+import { SourceFile, type SourceFileRow } from '../../db/entities/source.ts';
 import { StudioError, notFound } from '../../studio-error.ts';
 import { deflateInStrips } from '@lithe-sieve/host';
 import type { WorkerPool } from '../../worker/pool.ts';

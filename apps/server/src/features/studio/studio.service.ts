@@ -4,7 +4,8 @@ import type { Freed, Studio, StudioCheck } from '@lithe-sieve/contract';
 import { IsNull, Not, type EntityManager } from 'typeorm';
 import type { Logger } from 'pino';
 import { STUDIO_FILE, type Database } from '../../db/database.ts';
-import { PieceEntity, SourceFile } from '../../db/entities.ts';
+import { PieceEntity } from '../../db/entities/piece.ts';
+import { SourceFile } from '../../db/entities/source.ts';
 import { before, dropDeletedPieces, dropUnnamed, FILES_AT_ONCE, namedFiles } from '../../db/repositories/let-go.ts';
 import {
   emptyPages,
