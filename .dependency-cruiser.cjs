@@ -19,7 +19,7 @@ const CORE_ROOMS = [
   'steps',
   'piece',
   'run',
-  'glb',
+  'material',
   'handoff',
   'snags',
 ];

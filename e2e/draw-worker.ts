@@ -4,29 +4,41 @@ import { mapMips, type Change, type MapName, type Raster, type Samples, type Sur
 
 /** The built drawing worker alone on a canvas: what it draws of known maps is read back pixel by pixel. */
 export interface Canvas {
-  setMap(map: MapName, raster: Raster<Samples>, change?: Change): Promise<void>;
-  setSurface(mesh: SurfaceMesh): Promise<void>;
-  /** Draws both views whole. */
-  show(scenery: object): Promise<void>;
+  setMap(
+    map: MapName,
+    raster: Raster<Samples>,
+    more?: { change?: Change; piece?: string; key?: string },
+  ): Promise<void>;
+  setSurface(mesh: SurfaceMesh, piece?: string): Promise<void>;
+  setMaterial(material: object, piece?: string): Promise<void>;
+  /** Draws all views whole. */
+  show(scenery: { views: readonly { id: string }[] }): Promise<void>;
+  /** @returns how many textures of pieces are left. */
+  forget(piece: string): Promise<number>;
   /**
    * RGBA of the canvas, top row first, once nothing more is drawn.
    *
-   * @param withMap - Whether to wait until the Stand is drawn with the map that was set last, however long a shader takes.
+   * @param withMap - Whether to wait until a lit view is drawn with the map that was set last, however long a shader takes.
    */
   pixels(withMap?: boolean): Promise<Uint8Array>;
 }
+
+/** The key of the piece where a test has one. */
+export const PIECE = 'piece';
 
 interface PageSide {
   worker: Worker;
   canvas: HTMLCanvasElement;
   drawn: number;
-  /** Of the map that the Stand was drawn with last. */
+  /** Of the map that a lit view was drawn with last. */
   turn: number;
+  textures: number | null;
 }
 type Window = { drawn: PageSide };
+type Heard = { type: string; textures: number; views: { id: string; turn: number }[] };
 
 export async function openCanvas(page: Page, width: number, height: number): Promise<Canvas> {
-  await page.goto('/');
+  await page.goto('/api/pieces'); // any page of this origin: the application itself is not needed
   const script = readdirSync(new URL('../apps/web/dist/assets', import.meta.url)).find((f) =>
     /^draw\.worker.*\.js$/.test(f),
   );
@@ -36,13 +48,15 @@ export async function openCanvas(page: Page, width: number, height: number): Pro
       Object.assign(canvas, { width: w, height: h });
       document.body.replaceChildren(canvas);
       const worker = new Worker(url, { type: 'module' });
-      const side: PageSide = { worker, canvas, drawn: 0, turn: 0 };
+      const side: PageSide = { worker, canvas, drawn: 0, turn: 0, textures: null };
       (window as unknown as Window).drawn = side;
       const ready = new Promise<void>((resolve, reject) =>
-        worker.addEventListener('message', ({ data }: MessageEvent<{ type: string; turn: number; stand: boolean }>) => {
+        worker.addEventListener('message', ({ data }: MessageEvent<Heard>) => {
           if (data.type === 'ready') resolve();
           if (data.type === 'drawn') side.drawn++;
-          if (data.type === 'drawn' && data.stand) side.turn = data.turn;
+          if (data.type === 'freed') side.textures = data.textures;
+          const lit = data.type === 'drawn' && data.views.find(({ id }) => id.startsWith('lit'));
+          if (lit) side.turn = lit.turn;
           if (data.type === 'no-graphics') reject(new Error('no WebGL 2'));
         }),
       );
@@ -66,7 +80,7 @@ export async function openCanvas(page: Page, width: number, height: number): Pro
     }, JSON.stringify(message));
   let turn = 0;
   return {
-    setMap(map, raster, change = 'whole') {
+    setMap(map, raster, { change = 'whole', piece = PIECE, key = null } = {}) {
       const levels = [raster, ...mapMips(map, raster)].map((level) => ({
         ...level,
         data: {
@@ -74,25 +88,32 @@ export async function openCanvas(page: Page, width: number, height: number): Pro
           bytes: level.data.BYTES_PER_ELEMENT,
         },
       }));
-      return send({ type: 'map', map, levels, change, turn: ++turn });
+      return send({ type: 'texture', piece, place: map, key, levels, change, turn: ++turn });
     },
-    setSurface({ positions, normals, uvs, indices }) {
+    setSurface({ positions, normals, uvs, indices }, piece = PIECE) {
       return page.evaluate(
-        ([p, n, t, i]) => {
+        ([key, [p, n, t, i]]) => {
           const mesh = {
             positions: Float32Array.from(p),
             normals: Float32Array.from(n),
             uvs: Float32Array.from(t),
             indices: Uint16Array.from(i),
           };
-          (window as unknown as Window).drawn.worker.postMessage({ type: 'surface', mesh });
+          (window as unknown as Window).drawn.worker.postMessage({ type: 'surface', piece: key, mesh });
         },
-        [positions, normals, uvs, indices].map((a) => [...a]),
+        [piece, [positions, normals, uvs, indices].map((a) => [...a])] as const,
       );
     },
+    setMaterial: (material, piece = PIECE) => send({ type: 'material', piece, material }),
     async show(scenery) {
       await page.evaluate(() => ((window as unknown as Window).drawn.drawn = 0));
-      await send({ type: 'show', scenery, stale: ['sheet', 'stand'] });
+      await send({ type: 'show', scenery, stale: scenery.views.map(({ id }) => id) });
+    },
+    async forget(piece) {
+      await page.evaluate(() => ((window as unknown as Window).drawn.textures = null));
+      await send({ type: 'forget', piece });
+      await page.waitForFunction(() => (window as unknown as Window).drawn.textures !== null);
+      return (await page.evaluate(() => (window as unknown as Window).drawn.textures))!;
     },
     async pixels(withMap = false) {
       const text = await page.evaluate(
@@ -102,7 +123,7 @@ export async function openCanvas(page: Page, width: number, height: number): Pro
           while (side.turn < wanted || side.drawn === 0) await pause(20); // a busy machine takes its time
           for (let before = -1; before !== side.drawn;) {
             before = side.drawn;
-            await pause(500); // the Stand may wait a moment for the Sheet
+            await pause(500); // a lit view may wait a moment for the flat ones
           }
           const copy = new OffscreenCanvas(side.canvas.width, side.canvas.height).getContext('2d')!;
           copy.drawImage(side.canvas, 0, 0);

@@ -98,7 +98,7 @@ export async function downloadZip(page: Page): Promise<Record<string, Uint8Array
 }
 
 interface CardJson {
-  materials: unknown;
+  materials: { alphaMode?: string; alphaCutoff?: number; doubleSided?: boolean }[];
   images: { bufferView: number }[];
   bufferViews: { byteOffset: number; byteLength: number }[];
 }

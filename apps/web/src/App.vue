@@ -8,15 +8,14 @@ import { EVERYWHERE, startKeys, useKeys } from './actions/keys';
 import KeysDialog from './features/keys/KeysDialog.vue';
 import NoticeBar from './features/notices/NoticeBar.vue';
 import { useBenchStore } from './stores/bench.store';
-import { useEngineStore } from './stores/engine.store';
 import { useNoticesStore } from './stores/notices.store';
-import { usePieceStore } from './stores/piece.store';
+import { useEngine, usePiece } from './stores/open-piece/open-piece';
 import { useSavingStore } from './stores/saving.store';
 
 const route = useRoute();
 const router = useRouter();
-const piece = usePieceStore();
-const engine = useEngineStore();
+const piece = usePiece();
+const engine = useEngine();
 const size = computed(() => engine.wholeSize ?? engine.size);
 const bench = useBenchStore();
 const keysOpen = ref(false);

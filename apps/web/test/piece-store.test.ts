@@ -1,7 +1,7 @@
 import 'fake-indexeddb/auto';
 import { beforeEach, expect, jest, test } from '@jest/globals';
 import type { Edit, Piece } from '@lithe-sieve/contract';
-import { describeSource, PIECE_DEFAULTS, type PieceDoc } from '@lithe-sieve/core';
+import { describeSource, makeStep, PIECE_DEFAULTS, type PieceDoc } from '@lithe-sieve/core';
 import { applyPatches, enablePatches, type Patch } from 'immer';
 import { IDBFactory } from 'fake-indexeddb';
 
@@ -70,10 +70,10 @@ async function page() {
   jest.resetModules();
   const { createPinia, setActivePinia } = await import('pinia');
   setActivePinia(createPinia());
-  const { usePieceStore } = await import('../src/stores/piece.store');
+  const open = await import('../src/stores/open-piece/open-piece');
   const { useSavingStore } = await import('../src/stores/saving.store');
   const { useNoticesStore } = await import('../src/stores/notices.store');
-  return { piece: usePieceStore(), saving: useSavingStore(), notices: useNoticesStore() };
+  return { ...open, piece: open.openPiece().piece, saving: useSavingStore(), notices: useNoticesStore() };
 }
 
 /** What happens is waited for, not timed. */
@@ -228,4 +228,62 @@ test('facts of a source that comes back by undo are fetched', async () => {
   piece.undo();
   await until(() => piece.facts.has(sha256) && saving.isAllSaved());
   expect([piece.sources, ofServer().doc.sources]).toEqual([sources, sources]);
+});
+
+test('two pieces are open at once, each with its document, its undo and what is computed of it', async () => {
+  const { openPiece, piece: onBench, saving } = await page();
+  const [leaf2, grass] = [openPiece('left'), openPiece('right')];
+  await Promise.all([leaf2.piece.open('sea-leaf'), grass.piece.open('cordgrass')]);
+  leaf2.piece.edit('Cutoff', cutoff(0.3));
+  expect([leaf2.piece.material?.cutoff, grass.piece.material?.cutoff]).toEqual([0.3, leaf.material.cutoff]);
+  expect([leaf2.piece.canUndo, grass.piece.canUndo, onBench.doc]).toEqual([true, false, null]);
+  grass.piece.edit('Cutoff', cutoff(0.7));
+  leaf2.piece.undo();
+  leaf2.clip.looksAsked.levels = true;
+  leaf2.engine.showsFit = false;
+  expect([grass.clip.looksAsked.levels, grass.engine.showsFit]).toEqual([false, true]);
+  await until(() => saving.isAllSaved());
+  expect([ofServer().doc.material.cutoff, ofServer('cordgrass').doc.material.cutoff]).toEqual([
+    leaf.material.cutoff,
+    0.7,
+  ]);
+  leaf2.close();
+  expect([leaf2.piece.id, grass.piece.id, openPiece('right').piece.material?.cutoff]).toEqual(['', 'cordgrass', 0.7]);
+});
+
+test('components show the piece that those around them provide, and the Bench’s where none does', async () => {
+  const { openPiece, providePiece, usePiece } = await page();
+  const flags = ['__VUE_OPTIONS_API__', '__VUE_PROD_DEVTOOLS__', '__VUE_PROD_HYDRATION_MISMATCH_DETAILS__']; // Vite sets them
+  for (const flag of flags) Object.assign(globalThis, { [flag]: false });
+  const { createApp, h } = await import('vue');
+  const { getActivePinia } = await import('pinia');
+  await Promise.all([openPiece().piece.open('sea-leaf'), openPiece('right').piece.open('cordgrass')]);
+  const Named = {
+    setup: () =>
+      (
+        (piece) => () =>
+          piece.doc!.name
+      )(usePiece()),
+  };
+  const Right = { setup: () => (providePiece(openPiece('right')), () => h(Named)) };
+  const root = document.createElement('div');
+  const app = createApp({ render: () => [h(Named), ' ', h(Right)] }).use(getActivePinia()!);
+  app.mount(root);
+  expect(root.textContent).toBe('sea-leaf cordgrass');
+  app.unmount();
+});
+
+test('what is left out of one piece is no matter of another', async () => {
+  const { notices } = await page();
+  const { useHeldBackStore } = await import('../src/stores/held-back.store');
+  const heldBack = useHeldBackStore();
+  const step = makeStep('slow', 'levels');
+  const doc = { ...leaf, run: [step] };
+  const { underWayAt } = await import('../src/engine/under-way');
+  const now = underWayAt(doc, 'slow')!;
+  expect(heldBack.hold('sea-leaf', doc, now, 'tab', () => undefined)).toBe(true);
+  expect(heldBack.of('cordgrass', { ...leaf, run: [] })).toBeNull();
+  expect(heldBack.of('sea-leaf', doc)?.of.id).toBe('slow');
+  heldBack.release('sea-leaf');
+  expect([heldBack.of('sea-leaf', doc), notices.all]).toEqual([null, []]);
 });

@@ -3,8 +3,7 @@ import type { Job } from '@lithe-sieve/contract';
 import { createPinia, setActivePinia } from 'pinia';
 import { effectScope, type EffectScope } from 'vue';
 import { useHandOff } from '../src/features/handoff/use-hand-off';
-import { useEngineStore } from '../src/stores/engine.store';
-import { usePieceStore } from '../src/stores/piece.store';
+import { useEngine, usePiece } from '../src/stores/open-piece/open-piece';
 
 type Hand = ReturnType<typeof useHandOff>;
 
@@ -66,8 +65,8 @@ test('a hand-off is started at the revision that is saved, and watched until it 
 
 test('it waits for what is not saved or not computed, says for which, and can be cancelled', async () => {
   const hand = await open(jobOf('done'));
-  const saved = jest.spyOn(usePieceStore(), 'isSaved').mockReturnValue(false);
-  const engine = useEngineStore();
+  const saved = jest.spyOn(usePiece(), 'isSaved').mockReturnValue(false);
+  const engine = useEngine();
   engine.busy = true;
   void hand.write();
   await jest.advanceTimersByTimeAsync(100);

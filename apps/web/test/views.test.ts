@@ -1,11 +1,12 @@
 import { afterEach, beforeEach, describe, expect, jest, test } from '@jest/globals';
 import { Vector3 } from 'three';
 import { ref } from 'vue';
-import { cardSurface, keptBox, meshSurface } from '@lithe-sieve/core';
+import { cardSurface, keptBox, meshSurface, PIECE_DEFAULTS } from '@lithe-sieve/core';
 import { calm } from '../src/engine/calm';
 import { SheetPose } from '../src/drawing/sheet-pose';
-import { seenOnStand } from '../src/drawing/stand-part';
-import { makeStandCamera, placeStandCamera, StandPose, toView } from '../src/drawing/stand-pose';
+import { around } from '../src/drawing/cameras/around';
+import { seenLit, toView } from '../src/drawing/lit-part';
+import { StandPose } from '../src/drawing/stand-pose';
 import { Stage } from '../src/features/stage/stage';
 import type { FromDrawing, ToDrawing } from '../src/drawing/messages';
 import { colourThumb, maskThumb } from '../src/workers/thumbs';
@@ -111,16 +112,11 @@ describe('the Stand', () => {
       stand.setSurface(FOLDED);
       stand.orbitBy(-turn / 0.008, 8);
       const picture = { width: 1000, height: 600 };
-      const scenery = {
-        stand: stand.look,
-        sheet: { centre: { x: 0, y: 0 }, zoom: 1, picture },
-        views: { stand: view, sheet: view },
-      };
       const sun = new Vector3(1.6, -2.1, -2.2);
       const part = { x0: 700, y0: 100, x1: 940, y1: 300 };
-      const shown = seenOnStand(part, FOLDED, scenery, sun);
-      const camera = makeStandCamera();
-      placeStandCamera(camera, stand.look, view);
+      const shown = seenLit({ box: part, picture }, FOLDED, stand.look, view, sun);
+      const camera = around.make();
+      around.place(camera, stand.look, view);
       for (let x = part.x0; x <= part.x1; x += 20) {
         for (let y = part.y0; y <= part.y1; y += 20) {
           const on = new Vector3(...FOLDED.pointAt(x / picture.width, y / picture.height)!.position);
@@ -188,6 +184,8 @@ describe('figures in words', () => {
   });
 });
 
+const MATERIAL = PIECE_DEFAULTS.material;
+
 describe('graphics that are lost', () => {
   /** Stands in for the drawing worker: keeps the messages it got. */
   class Drawer extends EventTarget {
@@ -229,9 +227,29 @@ describe('graphics that are lost', () => {
     const [, second] = Drawer.all;
     expect(first.ended).toBe(true);
     expect(stage.holder.firstChild).not.toBe(canvas);
-    expect(second.told.map((m) => m.type)).toEqual(['start', 'map']);
+    expect(second.told.map((m) => m.type)).toEqual(['start', 'texture']);
     second.say({ type: 'ready', maxSide: 8192 });
     expect(stage.graphics.fault).toBeNull();
+  });
+
+  test('a material goes out once, with what is shown; a look that is the same is not drawn again', () => {
+    const stage = new Stage();
+    const [drawer] = Drawer.all;
+    const look = (cutoff: number) => stage.setLook('kept', 'cut', { ...MATERIAL, cutoff }, { by: 'hard', samples: 4 });
+    const types = () => drawer.told.splice(0).map((m) => (m.type === 'show' ? `show ${m.stale.join()}` : m.type));
+    look(0.3);
+    look(0.4);
+    jest.advanceTimersByTime(50);
+    expect(types()).toEqual(['start', 'material', 'show sheet,stand']);
+    look(0.4);
+    jest.advanceTimersByTime(50);
+    expect(types()).toEqual([]);
+    stage.setLook('mask', 'cut', { ...MATERIAL, cutoff: 0.4 }, { by: 'hard', samples: 4 });
+    jest.advanceTimersByTime(50);
+    expect(types()).toEqual(['show sheet']);
+    stage.forget();
+    jest.advanceTimersByTime(50);
+    expect(types()).toEqual(['forget', 'material', 'show sheet,stand']);
   });
 
   test('graphics that are lost again and again are left alone, with a message', () => {

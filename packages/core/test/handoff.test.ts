@@ -1,5 +1,6 @@
 import { describe, expect, test } from '@jest/globals';
 import { validateBytes } from 'gltf-validator';
+import { glbTools } from '@lithe-sieve/host/glb';
 import {
   assertPattern,
   bytesOfDds,
@@ -12,13 +13,14 @@ import {
   PIECE_DEFAULTS,
   PROFILES,
   readBack,
-  GLB_SLOTS,
-  readCardGlb,
+  NORMALS,
   readDds,
   readDdsLevels,
   readPng,
   writePng,
+  SURFACE,
   type AlphaMode,
+  type GltfMaterial,
   type MapName,
   type PackTools,
   type PieceDoc,
@@ -32,10 +34,7 @@ const state = stateOf(noisePicture(1, 20, 30), noiseMask(2, 20, 30));
 const tools: PackTools = {
   encodePng: (raster) => writePng(raster, deflate),
   decodePng: (bytes) => readPng(bytes, platform),
-  async validateGlb(bytes) {
-    const { issues } = await validateBytes(bytes);
-    return issues.messages.filter((m) => m.severity <= 1).map((m) => m.code);
-  },
+  glb: glbTools,
 };
 const doc = (values: Partial<PieceDoc>): PieceDoc => ({
   ...structuredClone(PIECE_DEFAULTS),
@@ -47,17 +46,14 @@ const doc = (values: Partial<PieceDoc>): PieceDoc => ({
 const failed = (checks: { ok: boolean; what: string }[]) => checks.filter((c) => !c.ok).map((c) => c.what);
 
 interface GltfJson {
-  extensionsUsed: string[];
-  materials: {
-    extensions: {
-      KHR_materials_specular: { specularColorFactor: number[]; specularColorTexture: { index: number } };
-      KHR_materials_diffuse_transmission: {
-        diffuseTransmissionFactor: number;
-        diffuseTransmissionTexture: { index: number };
-        diffuseTransmissionColorTexture: { index: number };
-      };
-    };
-  }[];
+  extensionsUsed?: string[];
+  materials: GltfMaterial[];
+  accessors: { max: number[] }[];
+}
+
+function jsonOf(glb: Uint8Array): GltfJson {
+  const bytes = Buffer.from(glb);
+  return JSON.parse(bytes.subarray(20, 20 + bytes.readUInt32LE(12)).toString()) as GltfJson;
 }
 
 describe('maps in a hand-off', () => {
@@ -95,15 +91,17 @@ describe('maps in a hand-off', () => {
       mapped,
       tools,
     );
-    const glb = readCardGlb(file.bytes);
-    const [up, surface] = GLB_SLOTS.map((slot) => glb.imageOf((material) => slot.textureOf(material)));
+    const glb = await glbTools.read(file.bytes);
+    const [up, surface] = [NORMALS, SURFACE].map((slot) => glb.imageOf((material) => slot.textureOf(material)));
     const directions = (await readPng(up!, platform)).raster;
     expect([...directions.data.subarray(0, 3)]).toEqual([140, 156, 249]);
     const packed = (await readPng(surface!, platform)).raster;
     expect([...packed.data.subarray(0, 3)]).toEqual([grey(6).data[0], grey(5).data[0], 0]);
-    const json = Buffer.from(file.bytes).toString('latin1');
-    expect(json).toContain('"metallicFactor":0,"roughnessFactor":1');
-    expect(json).toContain('"occlusionTexture":{"index":2}');
+    const json = jsonOf(file.bytes);
+    const [{ pbrMetallicRoughness: factors, occlusionTexture }] = json.materials;
+    expect(factors.metallicFactor).toBe(0);
+    expect(factors.roughnessFactor ?? 1).toBe(1); // the default of glTF 2.0 §5.22
+    expect(occlusionTexture).toEqual({ index: 2 });
   });
 
   // KHR_materials_specular and KHR_materials_diffuse_transmission, as Khronos specifies them: F0 is 0.04 times the colour
@@ -119,12 +117,11 @@ describe('maps in a hand-off', () => {
     expect(failed(checks)).toEqual([]);
     expect(checks.map((c) => c.what)).toEqual(expect.arrayContaining(['specular texture', 'translucency texture']));
     expect(checks.find((c) => c.what.startsWith('maps without'))?.found).toBe('left out: height');
-    const bytes = Buffer.from(file.bytes);
-    const json = JSON.parse(bytes.subarray(20, 20 + bytes.readUInt32LE(12)).toString()) as GltfJson;
-    expect(json.extensionsUsed).toEqual(['KHR_materials_specular', 'KHR_materials_diffuse_transmission']);
-    const { KHR_materials_specular: mirror, KHR_materials_diffuse_transmission: through } =
-      json.materials[0].extensions;
-    const glb = readCardGlb(file.bytes);
+    const json = jsonOf(file.bytes);
+    expect(json.extensionsUsed?.sort()).toEqual(['KHR_materials_diffuse_transmission', 'KHR_materials_specular']);
+    const { KHR_materials_specular: mirror, KHR_materials_diffuse_transmission: through } = json.materials[0]
+      .extensions as Required<NonNullable<GltfMaterial['extensions']>>;
+    const glb = await glbTools.read(file.bytes);
     const image = async (index: number) =>
       (
         await readPng(
@@ -192,17 +189,10 @@ describe('profiles', () => {
         totalVertexCount: 4,
         totalTriangleCount: 2,
       });
-      const length = new DataView(file.bytes.buffer).getUint32(12, true);
-      const json = JSON.parse(Buffer.from(file.bytes.subarray(20, 20 + length)).toString('utf8')) as {
-        materials: { alphaMode: string; alphaCutoff?: number; doubleSided: boolean; name: string }[];
-        accessors: { max: number[] }[];
-      };
-      expect(json.materials[0]).toMatchObject({
-        alphaMode: mode.toUpperCase(),
-        doubleSided: mode === 'mask',
-        name: piece.name,
-      });
-      expect(json.materials[0].alphaCutoff).toBe(mode === 'mask' ? 0.37 : undefined);
+      const json = jsonOf(file.bytes);
+      const [{ alphaMode = 'OPAQUE', doubleSided = false, name, alphaCutoff }] = json.materials; // defaults of §5.19
+      expect([alphaMode, doubleSided, name]).toEqual([mode.toUpperCase(), mode === 'mask', piece.name]);
+      expect(alphaCutoff).toBe(mode === 'mask' ? 0.37 : undefined);
       expect(json.accessors[0].max[1]).toBeCloseTo(0.75, 6); // 0.5 m wide, 20 × 30 texels
     },
   );

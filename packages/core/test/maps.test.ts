@@ -1,4 +1,5 @@
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
+import { glbTools } from '@lithe-sieve/host/glb';
 import {
   evaluateRun,
   fingerprint,
@@ -103,7 +104,7 @@ describe('a map that a test registers', () => {
     const tools: PackTools = {
       encodePng: (raster) => writePng(raster, deflate),
       decodePng: (bytes) => readPng(bytes, platform),
-      validateGlb: () => Promise.resolve([]),
+      glb: glbTools,
     };
     const plan = { slot: 'base', extension: 'png', holds: lean, contents: 'leaning' } as const;
     const profile = { id: 'rgba-png', label: '', hint: '', files: [plan] } as const;

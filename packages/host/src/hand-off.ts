@@ -1,4 +1,3 @@
-import { validateBytes } from 'gltf-validator';
 import {
   coverageAt,
   decodePicture,
@@ -27,6 +26,7 @@ import {
   type SourcePlace,
   type Stroke,
 } from '@lithe-sieve/core';
+import { glbTools } from './glb/tools.ts';
 import { grownAt } from './grown.ts';
 import { deflateInStrips, nodePlatform } from './node-platform.ts';
 import { decodeTips, type TipFile, type TipPictures } from './tip-pictures.ts';
@@ -64,7 +64,6 @@ export type Report = (share: number, doing: string) => void;
 
 /** Between reports: computations ask far more often whether they are still wanted. */
 const REPORT_EVERY_MS = 40;
-const WARNING = 1; // the validator's severities: 0 error, 1 warning, 2 information, 3 hint
 
 /**
  * Decodes at full size, runs, writes, reads back.
@@ -94,7 +93,7 @@ export async function handOff(input: HandOffInput, tell: Report = () => undefine
   const tools: PackTools = {
     encodePng: (raster) => writePng(raster, deflateInStrips),
     decodePng: (bytes) => readPng(bytes, nodePlatform),
-    validateGlb,
+    glb: glbTools,
     sourceOf: (id) => sources.find((s) => s.id === id)?.picture ?? null,
     partOf: tips.pictureOf,
     progress: (share, doing) => report(from + 0.25 * share, doing),
@@ -135,11 +134,6 @@ async function sourcesOf({ sources: given }: HandOffInput, tips: TipPictures, re
     sources.push({ id, sha256, place, picture: toRgba8(raster), deep });
   }
   return sources;
-}
-
-async function validateGlb(bytes: Uint8Array): Promise<string[]> {
-  const { issues } = await validateBytes(bytes);
-  return issues.messages.filter((m) => m.severity <= WARNING).map((m) => `${m.code}: ${m.message}`);
 }
 
 function compareWithBench(bench: HandOffInput['bench'], state: RunState): Check[] {

@@ -19,8 +19,8 @@ export const SMALL_BYTES = 48 * MB;
 const RUN_BYTES_PER_TEXEL = 26;
 /** For holding a mask at distance: its levels; where sides do not halve evenly, level 0 too; else planes for a wider filter. */
 const HOLD_BYTES_PER_TEXEL = { even: 6, odd: 34, wider: 6 };
-/** For the textures that a GLB has for specular and translucency, beside their maps. */
-const GLB_BYTES_PER_TEXEL = 7;
+/** For the textures that a GLB has for specular and translucency, and the file once more while its container is put together. */
+const GLB_BYTES_PER_TEXEL = 12;
 /** For a recipe: colour, height, normal, translucency, tint id and root to tip. */
 const GROWN_BYTES_PER_TEXEL = 15;
 /** For a part of one, or of a brush's tip: read, and with its mip levels. */

@@ -1,8 +1,7 @@
 import { MOST_MARKED, thresholdByte, type Mask, type Material } from '@lithe-sieve/core';
 import { computed } from 'vue';
 import { useBenchStore } from '../stores/bench.store';
-import { useEngineStore } from '../stores/engine.store';
-import { usePieceStore } from '../stores/piece.store';
+import { useEngine, usePiece } from '../stores/open-piece/open-piece';
 import { useMaterialActions } from './material-actions';
 
 /** What of a material decides on which texels show. */
@@ -10,9 +9,9 @@ export type ClipOf = Pick<Material, 'mode' | 'cutoff' | 'opacity'>;
 
 /** A and B: the clip of the piece, and another one beside it that shows while a key is held. */
 export function useComparison() {
-  const piece = usePieceStore();
+  const piece = usePiece();
   const bench = useBenchStore();
-  const engine = useEngineStore();
+  const engine = useEngine();
   const { set } = useMaterialActions();
 
   const other = computed(() => bench.other);

@@ -1,11 +1,11 @@
 import { HELD_NEWLY, MOST_PAINTED, type LevelSettings } from '@lithe-sieve/core';
-import { usePieceStore } from '../stores/piece.store';
+import { usePiece } from '../stores/open-piece/open-piece';
 
 type Size = { width: number; height: number };
 
 /** Changes of how mip levels come about, by tray and by keys. */
 export function useLevelActions() {
-  const piece = usePieceStore();
+  const piece = usePiece();
 
   function preview(values: Partial<LevelSettings>): void {
     piece.preview((doc) => ({ ...doc, levels: { ...doc.levels, ...values } }));

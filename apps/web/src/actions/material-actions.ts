@@ -1,11 +1,11 @@
 import type { AlphaMode, ClipDrawing, Material } from '@lithe-sieve/core';
-import { usePieceStore } from '../stores/piece.store';
+import { usePiece } from '../stores/open-piece/open-piece';
 
 export const MODES: AlphaMode[] = ['opaque', 'mask', 'blend'];
 
 /** Changes of the material, by tray, by the handle of the Sieve and by keys. */
 export function useMaterialActions() {
-  const piece = usePieceStore();
+  const piece = usePiece();
 
   function preview(values: Partial<Material>): void {
     piece.preview((doc) => ({ ...doc, material: { ...doc.material, ...values } }));
@@ -19,6 +19,12 @@ export function useMaterialActions() {
   function setDrawn(values: Partial<ClipDrawing>, what: string): void {
     piece.preview((doc) => ({ ...doc, drawn: { ...doc.drawn, ...values } }));
     piece.finish(`Clip drawn: ${what}`);
+  }
+
+  /** Ends a drag of the cutoff. @param keep - Else it was taken back. */
+  function endCutoff(keep: boolean): void {
+    if (keep) piece.finish(`Material: cutoff ${piece.material?.cutoff}`);
+    else piece.abandon();
   }
 
   const setCutoff = (cutoff: number) => set({ cutoff }, `cutoff ${cutoff}`);
@@ -40,5 +46,5 @@ export function useMaterialActions() {
     if (now !== undefined) set({ doubleSided: !now }, now ? 'one side' : 'two sides');
   }
 
-  return { preview, set, setDrawn, setCutoff, nudgeCutoff, nextMode, toggleSides };
+  return { preview, set, setDrawn, setCutoff, endCutoff, nudgeCutoff, nextMode, toggleSides };
 }

@@ -1,5 +1,5 @@
 import { recipeKey, recipeKind, RECIPE_SEED, type PieceDoc, type Recipe, type SourceRef } from '@lithe-sieve/core';
-import { usePieceStore } from '../stores/piece.store';
+import { usePiece } from '../stores/open-piece/open-piece';
 
 /** A source with a changed recipe: its key goes along. */
 export function withRecipe(
@@ -15,7 +15,7 @@ export function withRecipe(
 
 /** Everything that can be done to a recipe, by mouse and by keys alike. */
 export function useRecipeActions() {
-  const piece = usePieceStore();
+  const piece = usePiece();
 
   const apply = (id: string, change: (source: SourceRef) => SourceRef, more: Partial<PieceDoc> = {}) => {
     piece.preview((doc) => ({ ...doc, ...more, sources: doc.sources.map((s) => (s.id === id ? change(s) : s)) }));

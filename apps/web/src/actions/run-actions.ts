@@ -13,8 +13,7 @@ import {
 } from '@lithe-sieve/core';
 import { makeId } from '../document/ids';
 import { useBenchStore, type Picking } from '../stores/bench.store';
-import { useEngineStore } from '../stores/engine.store';
-import { usePieceStore } from '../stores/piece.store';
+import { useEngine, usePiece } from '../stores/open-piece/open-piece';
 import { startingThickness } from './starting-thickness';
 import { stepLabel } from '../document/step-labels';
 
@@ -36,9 +35,9 @@ function firstPress({ id, kind }: StepEntry, size: { width: number; height: numb
 
 /** Everything that can be done to the run, by mouse and by keys alike. */
 export function useRunActions() {
-  const piece = usePieceStore();
+  const piece = usePiece();
   const bench = useBenchStore();
-  const engine = useEngineStore();
+  const engine = useEngine();
 
   const selectedStep = (): StepEntry | undefined => {
     const { selection } = bench;

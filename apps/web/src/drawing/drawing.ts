@@ -1,59 +1,33 @@
-import {
-  boundsOf,
-  boxOfChange,
-  colourMips,
-  mapKind,
-  meshSurface,
-  type Box,
-  type Change,
-  type MapName,
-  type Picture,
-  type Raster,
-  type Samples,
-  type SurfaceMesh,
-} from '@lithe-sieve/core';
+import { boxOfChange, type SurfaceMesh } from '@lithe-sieve/core';
 import * as THREE from 'three';
+import { DrawnPiece, type PieceMaterial, type TexturePlace } from './drawn-piece';
+import { HeldTextures } from './held-textures';
+import type { FromDrawing, Scenery, TextureSent, ViewDrawn } from './messages';
+import { Pace } from './pace';
 import type { Viewport } from './poses';
-import type { FromDrawing, Scenery, ViewName } from './messages';
-import { SCENERY_DEFAULTS } from './scenery-defaults';
-import { SheetView } from './sheet-view';
-import { StandView } from './stand-view';
-import { LevelTexture } from './textures';
+import { together, type Stale } from './stale';
+import { makePainter, mayWait, type AnyPainter, type DrawnView } from './views';
+import { WARMING } from './warming';
 
 /**
- * One canvas under both views, so that each texture is uploaded once. Views are drawn when something changed, never in
- * an idle loop; a view that did not change keeps its pixels. Runs in a worker: where graphics are computed in software
- * a frame takes a tenth of a second, and the page must not wait for it.
+ * One canvas under all views, so that each texture is uploaded once. Views are drawn when something changed, never in an
+ * idle loop; a view that did not change keeps its pixels. Runs in a worker: where graphics are computed in software a
+ * frame takes a tenth of a second, and the page must not wait for it.
  */
 export class Drawing {
-  private readonly sheet = new SheetView();
-  private readonly stand = new StandView();
   private readonly renderer: THREE.WebGLRenderer;
-  private readonly maxSide: number;
-  private readonly maps = new Map<MapName, LevelTexture>();
-  private readonly source: LevelTexture;
-  /** The mask's levels as a target has them. */
-  private readonly clip: LevelTexture;
-  /** Views that are to be drawn, and the part of the picture that is all that changed there; null: draw all of it. */
-  private readonly stale = new Map<ViewName, Box | null>();
+  private readonly textures: HeldTextures;
+  private readonly pieces = new Map<string, DrawnPiece>();
+  /** What draws each view, and when. */
+  private readonly painters = new Map<string, { kind: DrawnView['kind']; painter: AnyPainter; pace: Pace }>();
+  /** Of views that are gone, for the next of their kind: compiled shaders stay with them. */
+  private readonly spare = new Map<DrawnView['kind'], AnyPainter>();
+  /** Views that are to be drawn, and what changed there. */
+  private readonly stale = new Map<string, Stale>();
   private scenery: Scenery | null = null;
   private laidOut = '';
   private frame = 0;
   private lost = false;
-  /** The turn that the mask answers. */
-  private turn = 0;
-  /** Which piece after another this is. */
-  private opening = 0;
-  /** What the Stand cost when it was drawn last, and when that was. */
-  private standMs = Infinity;
-  private standDrawnAt = -Infinity;
-  /** Whether it shows the piece: its first picture comes right after the Sheet's. */
-  private standSeen = false;
-  /** It has waited long enough, even where the Sheet goes on changing. */
-  private standDue = false;
-  private standTimer: ReturnType<typeof setTimeout> | undefined;
-  /** What changed on the Stand while it waits. */
-  private standPart: Box | null | undefined;
 
   /** @throws Error where there is no WebGL 2. */
   constructor(
@@ -71,142 +45,132 @@ export class Drawing {
     this.renderer.shadowMap.autoUpdate = false;
     this.renderer.autoClear = false;
     const { maxTextureSize } = this.renderer.capabilities;
-    this.maxSide = maxTextureSize;
-    this.source = new LevelTexture(mapKind('colour'), maxTextureSize);
-    this.clip = new LevelTexture(mapKind('mask'), maxTextureSize);
+    this.textures = new HeldTextures(maxTextureSize);
     this.warm();
     tell({ type: 'ready', maxSide: maxTextureSize });
   }
 
-  show(scenery: Scenery, stale: ViewName[]): void {
+  show(scenery: Scenery, stale: readonly string[]): void {
     this.scenery = scenery;
-    this.invalidate(...stale);
+    this.arrange(scenery);
+    for (const id of stale) this.invalidate(id, null);
   }
 
-  /** @param levels - Level 0 alone while a stroke is drawn: the Stand follows when the smaller ones are there. */
-  setMap(map: MapName, levels: readonly Raster<Samples>[], change: Change, turn: number | null): void {
-    if (turn !== null) this.turn = turn;
+  setTexture({ piece: key, place, key: texture, levels, change, turn }: TextureSent): void {
+    const piece = this.pieceOf(key);
+    if (turn !== null) piece.turn = turn;
     if (change === 'whole') {
-      this.textureOf(map).set(levels);
-      return this.bind();
+      if (piece.set(place, texture, levels)) this.invalidatePiece(key);
+      return;
     }
-    this.textureOf(map).patch(this.renderer, levels, change);
-    const part = boxOfChange(change);
-    if (!part) return;
-    this.invalidatePart('sheet', part);
-    if (levels.length === 1) return;
-    this.renderer.shadowMap.needsUpdate = true;
-    this.invalidatePart('stand', part);
+    piece.patch(place, this.renderer, levels, change);
+    const box = boxOfChange(change);
+    if (!box) return;
+    const part = { box, picture: { width: levels[0].width, height: levels[0].height } };
+    // what may wait waits for the smaller levels, too
+    for (const view of this.viewsOf(key)) if (levels.length > 1 || !mayWait(view)) this.invalidate(view.id, part);
   }
 
-  /** Maps that the result no longer has. */
-  dropMaps(names: readonly MapName[]): void {
-    for (const name of names) this.maps.get(name)?.dispose();
-    this.bind();
+  dropTextures(key: string, places: readonly TexturePlace[]): void {
+    if (this.pieces.get(key)?.drop(places)) this.invalidatePiece(key);
   }
 
-  setClip(levels: readonly Raster<Samples>[] | null): void {
-    if (!levels && !this.clip.value) return;
-    if (levels) this.clip.set(levels);
-    else this.clip.dispose();
-    this.bind();
+  setSurface(key: string, mesh: SurfaceMesh): void {
+    this.pieceOf(key).setMesh(mesh);
+    for (const view of this.viewsOf(key)) if (view.kind !== 'flat') this.invalidate(view.id, null);
   }
 
-  setSurface(mesh: SurfaceMesh): void {
-    this.stand.setSurface(meshSurface(mesh));
-    this.renderer.shadowMap.needsUpdate = true;
-    this.invalidate('stand');
+  setMaterial(key: string, material: PieceMaterial): void {
+    this.pieceOf(key).material = material;
+    this.invalidatePiece(key);
   }
 
-  setSource(picture: Picture | null): void {
-    if (picture) this.source.set([picture, ...colourMips(picture)]);
-    else this.source.dispose();
-    this.bind();
+  forget(key: string): void {
+    this.pieces.get(key)?.dispose();
+    this.pieces.delete(key);
+    for (const view of this.viewsOf(key)) this.painters.get(view.id)?.pace.forget();
+    this.invalidatePiece(key);
+    this.tell({ type: 'freed', textures: this.textures.count });
   }
 
-  /** @param opening - Of what comes after. */
-  forget(opening = this.opening): void {
-    this.opening = opening;
-    for (const texture of [...this.maps.values(), this.source, this.clip]) texture.dispose();
-    clearTimeout(this.standTimer);
-    this.standSeen = false;
-    this.standDue = false;
-    this.bind();
+  private pieceOf(key: string): DrawnPiece {
+    let piece = this.pieces.get(key);
+    if (!piece) this.pieces.set(key, (piece = new DrawnPiece(key, this.textures)));
+    return piece;
   }
 
-  private textureOf(map: MapName): LevelTexture {
-    let texture = this.maps.get(map);
-    if (!texture) this.maps.set(map, (texture = new LevelTexture(mapKind(map), this.maxSide)));
-    return texture;
+  private viewsOf(piece: string): DrawnView[] {
+    return this.scenery?.views.filter((view) => view.piece === piece) ?? [];
   }
 
-  private bind(): void {
-    const mask = this.clip.value ?? this.textureOf('mask').value;
-    this.sheet.setTextures(this.source.value, (map) => this.maps.get(map)?.value ?? null, mask);
-    this.stand.setTextures(this.textureOf('colour').value, mask, (map) => this.maps.get(map)?.value ?? null);
-    this.renderer.shadowMap.needsUpdate = true;
-    this.invalidate('sheet', 'stand');
+  /** Painters for the views there are. */
+  private arrange({ views }: Scenery): void {
+    const kinds = new Map(views.map(({ id, kind }) => [id, kind]));
+    for (const [id, { kind, painter, pace }] of this.painters) {
+      if (kinds.get(id) === kind) continue;
+      this.painters.delete(id);
+      pace.forget();
+      if (this.spare.has(kind)) painter.dispose();
+      else this.spare.set(kind, painter);
+    }
+    for (const id of this.stale.keys()) if (!kinds.has(id)) this.stale.delete(id);
+    for (const [id, kind] of kinds) {
+      if (this.painters.has(id)) continue;
+      const painter = this.spare.get(kind) ?? makePainter(kind);
+      this.spare.delete(kind);
+      this.painters.set(id, { kind, painter, pace: new Pace() });
+    }
   }
 
-  private invalidate(...names: ViewName[]): void {
-    for (const name of names) this.invalidatePart(name, null);
+  private invalidatePiece(key: string): void {
+    for (const { id } of this.viewsOf(key)) this.invalidate(id, null);
   }
 
-  private invalidatePart(name: ViewName, part: Box | null): void {
-    this.stale.set(name, together(this.stale.get(name), part));
-    if (this.scenery && !this.lost) this.frame ||= requestAnimationFrame(() => this.draw(this.scenery!));
+  private invalidate(id: string, part: Stale): void {
+    this.stale.set(id, together(this.stale.get(id), part));
+    if (!this.lost) this.frame ||= requestAnimationFrame(() => this.draw());
   }
 
-  /** The Sheet goes first; where graphics are slow the Stand follows, and a few times a second while both change. */
-  private draw(scenery: Scenery): void {
+  /** What cannot wait goes first; where graphics are slow the rest follows, a view a frame, the one drawn longest ago first. */
+  private draw(): void {
     const started = performance.now();
     this.frame = 0;
-    if (this.lost) return;
+    const { scenery } = this;
+    if (this.lost || !scenery) return;
     this.layOut(scenery);
-    const both = this.hasPicture && this.stale.has('sheet') && this.stale.has('stand');
-    const standWaits = both && !this.standDue && (!this.standSeen || this.standMs > SLOW_MS);
-    const sheetDrawn = this.stale.has('sheet') && this.drawView('sheet', scenery);
-    const standDrawn = this.stale.has('stand') && !standWaits && this.drawStand(scenery);
-    if (standWaits) this.drawStandLater();
-    this.stale.clear();
-    if (!sheetDrawn && !standDrawn) return;
+    const stale = scenery.views.filter(({ id }) => this.stale.has(id));
+    const first = stale.filter((view) => !mayWait(view));
+    const paceOf = ({ id }: DrawnView) => this.painters.get(id)!.pace;
+    const then = stale.filter((view) => mayWait(view)).sort((a, b) => paceOf(a).lastDrawn - paceOf(b).lastDrawn);
+    const drawn = first.filter((view) => this.drawView(view, scenery));
+    const someWentFirst = drawn.length > 0;
+    let [isFull, left] = [false, false];
+    for (const view of then) {
+      const pace = paceOf(view);
+      if (isFull) left = true;
+      else if (someWentFirst && pace.waits) {
+        pace.later(this.stale.get(view.id) ?? null, (part) => this.invalidate(view.id, part));
+        this.stale.delete(view.id);
+      } else if (this.drawPaced(view, pace, scenery)) {
+        drawn.push(view);
+        isFull = pace.isSlow;
+      }
+    }
+    if (left) this.frame = requestAnimationFrame(() => this.draw());
+    if (drawn.length === 0) return;
     this.waitForGraphics();
-    this.tell({
-      type: 'drawn',
-      ms: performance.now() - started,
-      turn: this.turn,
-      opening: this.opening,
-      sheet: sheetDrawn,
-      stand: standDrawn,
-    });
+    const views = drawn.map(({ id, piece }): ViewDrawn => ({ id, piece, turn: this.pieceOf(piece).turn }));
+    this.tell({ type: 'drawn', ms: performance.now() - started, views });
   }
 
-  /** Once changes pause; while they go on, as often as leaves most of the time to what computes them. */
-  private drawStandLater(): void {
-    const known = this.standSeen && this.standMs < Infinity;
-    const due = known ? this.standDrawnAt + STAND_SHARE * this.standMs - performance.now() : 0;
-    this.standPart = together(this.standPart, this.stale.get('stand') ?? null);
-    clearTimeout(this.standTimer);
-    this.standTimer = setTimeout(
-      () => {
-        this.standTimer = undefined;
-        this.standDue = true;
-        this.invalidatePart('stand', this.standPart ?? null);
-        this.standPart = undefined;
-      },
-      Math.max(0, Math.min(due, STAND_PAUSE_MS)),
-    );
-  }
-
-  private drawStand(scenery: Scenery): boolean {
-    this.standDue = false;
+  private drawPaced(view: DrawnView, pace: Pace, scenery: Scenery): boolean {
+    const waited = pace.take();
+    if (waited !== undefined) this.stale.set(view.id, together(waited, this.stale.get(view.id) ?? null));
     this.waitForGraphics();
     const started = performance.now();
-    if (!this.drawView('stand', scenery)) return false;
-    this.standSeen = true;
+    if (!this.drawView(view, scenery)) return false;
     this.waitForGraphics();
-    this.standDrawnAt = performance.now();
-    this.standMs = this.standDrawnAt - started;
+    pace.drawn(performance.now() - started);
     return true;
   }
 
@@ -217,7 +181,7 @@ export class Drawing {
   }
 
   private layOut({ canvas, pixelRatio, views }: Scenery): void {
-    const wanted = JSON.stringify([canvas, pixelRatio, views]);
+    const wanted = JSON.stringify([canvas, pixelRatio, views.map(({ id, rect }) => [id, rect])]);
     if (wanted === this.laidOut) return;
     this.laidOut = wanted;
     this.renderer.setPixelRatio(pixelRatio);
@@ -225,70 +189,48 @@ export class Drawing {
     this.renderer.setScissorTest(false);
     this.renderer.setClearColor(SURROUND);
     this.renderer.clear();
-    this.stale.set('sheet', null).set('stand', null);
+    for (const { id } of views) this.stale.set(id, null);
   }
 
-  private get hasPicture(): boolean {
-    return Boolean(this.textureOf('mask').value && this.textureOf('colour').value);
-  }
-
-  private drawView(name: ViewName, scenery: Scenery): boolean {
-    const view = scenery.views[name];
-    if (view.width < 2 || view.height < 2) return false;
-    const part = this.stale.get(name);
-    const whose = name === 'sheet' ? this.sheet : this.stand;
-    const shown = part ? whose.seen(part, scenery) : { x: 0, y: 0, width: view.width, height: view.height };
+  /** @returns false where there is nothing to draw: of the piece before nothing is left. */
+  private drawView(view: DrawnView, { canvas, pixelRatio }: Scenery): boolean {
+    const { rect, id } = view;
+    const part = this.stale.get(id) ?? null;
+    this.stale.delete(id);
+    if (rect.width < 2 || rect.height < 2) return false;
+    const { painter } = this.painters.get(id)!;
+    const piece = this.pieces.get(view.piece);
+    const all = { x: 0, y: 0, width: rect.width, height: rect.height };
+    const shown = part && piece ? painter.seen(part, view, piece) : all;
     const place = ({ x, y, width, height }: Viewport) => {
       // on whole pixels: three rounds these here, but cuts them off when a shadow was cast in between
-      const on = (v: number) => (Math.round(v * scenery.pixelRatio) + 0.01) / scenery.pixelRatio;
-      return [on(x), on(scenery.canvas.height - y - height), on(width), on(height)] as const;
+      const on = (v: number) => (Math.round(v * pixelRatio) + 0.01) / pixelRatio;
+      return [on(x), on(canvas.height - y - height), on(width), on(height)] as const;
     };
-    this.renderer.setViewport(...place(view));
-    this.renderer.setScissor(...place({ ...shown, x: view.x + shown.x, y: view.y + shown.y }));
+    this.renderer.setViewport(...place(rect));
+    this.renderer.setScissor(...place({ ...shown, x: rect.x + shown.x, y: rect.y + shown.y }));
     this.renderer.setScissorTest(true);
     this.renderer.clear();
-    if (!this.hasPicture) return false; // of the piece before nothing is left
-    if (name === 'sheet') this.sheet.draw(this.renderer, scenery);
-    else {
-      if (this.stand.prepare(scenery)) this.renderer.shadowMap.needsUpdate = true;
-      this.stand.draw(this.renderer);
-    }
+    if (!piece?.hasPicture) return false;
+    painter.draw(this.renderer, view, piece, { canvas, pixelRatio });
     return true;
   }
 
-  /** Compiles every shader on a picture of one texel: the first real one shows at once. */
+  /** Compiles the shader of every kind of view on a picture of one texel: the first real one shows at once. */
   private warm(): void {
-    const texel = { width: 1, height: 1, data: new Uint8Array(4) };
-    this.textureOf('mask').set([{ ...texel, channels: 1, data: new Uint8Array(1) }]);
-    this.textureOf('colour').set([{ ...texel, channels: 4 }]);
-    this.bind();
-    this.standDue = true;
-    this.draw(WARMING);
-    this.standMs = Infinity; // of a real picture nothing is known yet
-    this.forget();
+    const [mask, colour] = [new Uint8Array(1), new Uint8Array(4)];
+    const piece = this.pieceOf(WARMING.views[0].piece);
+    piece.set('mask', null, [{ width: 1, height: 1, channels: 1, data: mask }]);
+    piece.set('colour', null, [{ width: 1, height: 1, channels: 4, data: colour }]);
+    this.arrange(WARMING);
+    this.layOut(WARMING);
+    for (const view of WARMING.views) this.drawView(view, WARMING);
+    this.arrange({ ...WARMING, views: [] });
+    piece.dispose();
+    this.pieces.clear();
+    this.stale.clear();
   }
 }
 
-/** @param before - undefined: nothing yet; null: all of it. */
-function together(before: Box | null | undefined, part: Box | null): Box | null {
-  if (before === undefined) return part;
-  return before && part ? boundsOf([before, part]) : null;
-}
-
-const SLOW_MS = 40;
-/** After the last change. */
-const STAND_PAUSE_MS = 150;
-/** Times as long as the Stand takes there are between its pictures. */
-const STAND_SHARE = 4;
-
-/** Neutral mid-grey around both views, so that the chrome does not tint the judgement of edges. */
+/** Neutral mid-grey around all views, so that the chrome does not tint the judgement of edges. */
 const SURROUND = 0x77797a;
-
-const WARMING: Scenery = {
-  canvas: { width: 64, height: 32 },
-  pixelRatio: 1,
-  views: { sheet: { x: 0, y: 0, width: 32, height: 32 }, stand: { x: 32, y: 0, width: 32, height: 32 } },
-  sheet: { centre: { x: 0.5, y: 0.5 }, zoom: 1, picture: { width: 1, height: 1 } },
-  stand: { azimuth: 0, elevation: 0, distance: 2, middle: [0, 0.5, 0] },
-  ...SCENERY_DEFAULTS,
-};

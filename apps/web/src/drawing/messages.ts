@@ -1,58 +1,61 @@
-import type { Change, ClipDrawing, MapName, Material, Picture, Raster, Samples, SurfaceMesh } from '@lithe-sieve/core';
-import type { Size, Viewport } from './poses';
-import type { SheetLook } from './sheet-pose';
-import type { StandLook } from './stand-pose';
+import type { Change, Raster, Samples, SurfaceMesh } from '@lithe-sieve/core';
+import type { PieceMaterial, TexturePlace } from './drawn-piece';
+import type { Size } from './poses';
+import type { DrawnView } from './views';
 
-/** A map by itself, or the picture seen through the clip. */
-export type SheetMode = MapName | 'kept' | 'fringe';
-/** A map by itself, cut where the mask drops, or half over the colour. */
-export const MAP_LOOKS = ['whole', 'cut', 'over colour'] as const;
-export type MapLook = (typeof MAP_LOOKS)[number];
-export type Backdrop = 'shore' | 'pale' | 'dark';
-export type ViewName = 'sheet' | 'stand';
-
-/** All that the two views show, textures apart: small, and sent whole with every change. */
+/** What a canvas shows, textures and cards apart: small, and sent whole with every change. */
 export interface Scenery {
   /** CSS pixels. */
   canvas: Size;
   pixelRatio: number;
-  views: Record<ViewName, Viewport>;
-  sheet: SheetLook;
-  stand: StandLook;
-  sheetMode: SheetMode;
-  mapLook: MapLook;
-  /** Dropped texels show the picture beneath their linen: what is painted must be seen. */
-  beneath: boolean;
-  /** Whether soft texels that are dropped are marked, where what is kept is shown. */
-  softMarked: boolean;
-  material: Pick<Material, 'mode' | 'cutoff' | 'opacity' | 'doubleSided'>;
-  /** How the Stand decides which pixels show, in mode mask. */
-  drawn: ClipDrawing;
-  backdrop: Backdrop;
+  views: readonly DrawnView[];
 }
 
-/** Messages of the page to the drawing worker; pictures are in shared memory and are not copied. */
+/**
+ * Messages of the page to the drawing worker; pictures are in shared memory and are not copied. `piece` is any key: what
+ * was sent with one key is drawn by the views that name it.
+ */
 export type ToDrawing =
   /** With the number that it counts up as long as it lives. */
   | { type: 'start'; canvas: OffscreenCanvas; alive: Int32Array }
-  | { type: 'show'; scenery: Scenery; stale: ViewName[] }
-  /** A map of the result, and how it differs from what was sent of it last. */
-  | { type: 'map'; map: MapName; levels: readonly Raster<Samples>[]; change: Change; turn: number | null }
-  /** Maps that the result no longer has. */
-  | { type: 'drop'; maps: readonly MapName[] }
-  /** The mask's levels as a target has them, on the Stand and where the mask itself is shown; null: as they are. */
-  | { type: 'clip'; levels: readonly Raster<Samples>[] | null }
+  /** @see Scenery; `stale` names the views that are drawn again. */
+  | { type: 'show'; scenery: Scenery; stale: readonly string[] }
+  | TextureSent
+  /** Textures that the piece no longer has. */
+  | { type: 'drop'; piece: string; places: readonly TexturePlace[] }
   /** What the picture lies on. */
-  | { type: 'surface'; mesh: SurfaceMesh }
-  /** On the Sheet instead of the result; null goes back. */
-  | { type: 'source'; picture: Picture | null }
-  /** Frees the pictures of a piece that was left; what is drawn from now on is of the opening of this number. */
-  | { type: 'forget'; opening: number };
+  | { type: 'surface'; piece: string; mesh: SurfaceMesh }
+  | { type: 'material'; piece: string; material: PieceMaterial }
+  /** Frees all that a piece holds. */
+  | { type: 'forget'; piece: string };
+
+export interface TextureSent {
+  type: 'texture';
+  piece: string;
+  place: TexturePlace;
+  /** The same key, the same texels: uploaded once, whichever pieces hold it. null: known by nothing, and uploaded. */
+  key: string | null;
+  /** Level 0 first; level 0 alone while a stroke is drawn. */
+  levels: readonly Raster<Samples>[];
+  /** How it differs from what was sent for this place last. */
+  change: Change;
+  /** The turn that it answers; null where it is none of the engine's. */
+  turn: number | null;
+}
+
+/** A view that was drawn, with the piece that it showed and the turn that this answers. */
+export interface ViewDrawn {
+  id: string;
+  piece: string;
+  turn: number;
+}
 
 export type FromDrawing =
   | { type: 'ready'; maxSide: number }
   | { type: 'no-graphics' }
   /** Nothing more will be drawn on this canvas. */
   | { type: 'lost' }
-  /** A frame is drawn: how long it took until the graphics were through with it, the turn that its mask answers, and of which opening it is. */
-  | { type: 'drawn'; ms: number; turn: number; opening: number; sheet: boolean; stand: boolean };
+  /** A frame is drawn, and how long that took until the graphics were through with it. */
+  | { type: 'drawn'; ms: number; views: readonly ViewDrawn[] }
+  /** A piece was forgotten: how many textures of pieces are left. */
+  | { type: 'freed'; textures: number };

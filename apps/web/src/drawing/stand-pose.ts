@@ -1,24 +1,13 @@
 import { cardSurface, type CardSurface, type Vec3 } from '@lithe-sieve/core';
-import { PerspectiveCamera, Vector3 } from 'three';
+import { Vector3 } from 'three';
+import { around, FIELD_OF_VIEW, type AroundLook } from './cameras/around';
+import { toView } from './lit-part';
 import { clamp, WHOLE_CARD, type Point, type Size } from './poses';
 
-const FIELD_OF_VIEW = 34;
 /** Times as far as the card is nearly at the horizon. */
 const FAR = 1e4;
 /** Around a part that is looked at. */
 const ROOM = 1.25;
-
-/** From where the Stand is seen. The card is as large as its {@link StandPose.surface}. */
-export interface StandLook {
-  /** Radians from the front. */
-  azimuth: number;
-  /** Radians above the horizon. */
-  elevation: number;
-  /** Card sides between camera and card. */
-  distance: number;
-  /** Middle of the card. */
-  middle: Vec3;
-}
 
 /** Where the camera is, and what it is aimed at instead of the middle of the card. */
 export interface StandPlace {
@@ -37,12 +26,12 @@ export class StandPose {
   private card = cardSurface({ cardWidth: 1 }, { width: 1, height: 1 });
   /** A place of the picture that is looked at instead of the middle of the card. */
   private aim: { u: number; v: number } | null = null;
-  private readonly camera = makeStandCamera();
+  private readonly camera = around.make();
 
-  get look(): StandLook {
+  get look(): AroundLook {
     const { azimuth, elevation, distance, card, aim } = this;
     const middle = (aim && card.pointAt(aim.u, aim.v)?.position) ?? middleOf(card);
-    return { azimuth, elevation, distance, middle };
+    return { kind: 'around', azimuth, elevation, distance, middle };
   }
 
   /** The card on the Stand: its longer side is 1, so that a small one and a large one are seen alike. */
@@ -91,7 +80,7 @@ export class StandPose {
   }
 
   get seesFront(): boolean {
-    return seesFront(this.look);
+    return around.seesFront(this.look);
   }
 
   get azimuthDegrees(): number {
@@ -109,7 +98,7 @@ export class StandPose {
 
   /** Where on the picture, 0–1 from the top left, a point of the view falls; null beside the card. */
   pictureAt(x: number, y: number, view: Size): { u: number; v: number } | null {
-    placeStandCamera(this.camera, this.look, view);
+    around.place(this.camera, this.look, view);
     const through = new Vector3((x / view.width) * 2 - 1, 1 - (y / view.height) * 2, 0.5).unproject(this.camera);
     const from = this.camera.position;
     return this.card.hit({ from: from.toArray(), way: through.sub(from).toArray() });
@@ -117,7 +106,7 @@ export class StandPose {
 
   /** How far down the view the horizon is, CSS pixels. */
   horizon(view: Size): number {
-    placeStandCamera(this.camera, this.look, view);
+    around.place(this.camera, this.look, view);
     const [x, , z] = this.look.middle;
     const { position } = this.camera;
     const far = new Vector3(position.x + FAR * (x - position.x), position.y, position.z + FAR * (z - position.z));
@@ -126,7 +115,7 @@ export class StandPose {
 
   /** Where in the view a place of the picture is seen. @param on - What it lies on. */
   pointOf(u: number, v: number, view: Size, on = this.card): Point {
-    placeStandCamera(this.camera, this.look, view);
+    around.place(this.camera, this.look, view);
     const at = on.pointAt(u, v)?.position ?? this.look.middle;
     return toView(new Vector3(...at), this.camera, view);
   }
@@ -138,33 +127,4 @@ function middleOf({ bounds: { min, max } }: CardSurface): Vec3 {
 
 function heightOf({ bounds: { min, max } }: CardSurface): number {
   return max[1] - min[1];
-}
-
-export function toView(place: Vector3, camera: PerspectiveCamera, view: Size): Point {
-  const at = place.clone().project(camera);
-  return { x: ((at.x + 1) / 2) * view.width, y: ((1 - at.y) / 2) * view.height };
-}
-
-/** Whether the camera sees the face that the picture was drawn for. */
-export function seesFront({ azimuth }: StandLook): boolean {
-  return Math.cos(azimuth) >= 0;
-}
-
-export function makeStandCamera(): PerspectiveCamera {
-  return new PerspectiveCamera(FIELD_OF_VIEW, 1, 0.05, 400);
-}
-
-/** Puts a camera where the look says, aimed at the card’s middle. */
-export function placeStandCamera(camera: PerspectiveCamera, look: StandLook, view: Size): void {
-  const { azimuth, elevation, distance, middle } = look;
-  const flat = Math.cos(elevation) * distance;
-  camera.position.set(
-    middle[0] + Math.sin(azimuth) * flat,
-    Math.max(0.02, middle[1] + Math.sin(elevation) * distance),
-    middle[2] + Math.cos(azimuth) * flat,
-  );
-  camera.aspect = view.width / view.height;
-  camera.lookAt(...middle);
-  camera.updateProjectionMatrix();
-  camera.updateMatrixWorld();
 }

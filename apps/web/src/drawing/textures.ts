@@ -7,6 +7,8 @@ import * as THREE from 'three';
  */
 export class LevelTexture {
   private texture: THREE.DataTexture | null = null;
+  /** As they were given. */
+  private given: readonly Raster<Samples>[] = [];
 
   constructor(
     private readonly kind: MapKind,
@@ -17,8 +19,13 @@ export class LevelTexture {
     return this.texture;
   }
 
+  get levels(): readonly Raster<Samples>[] {
+    return this.given;
+  }
+
   /** @param levels - Level 0 first, down to 1 × 1. */
   set(levels: readonly Raster<Samples>[]): void {
+    this.given = levels;
     const fitting = levels.filter((l) => l.width <= this.maxSide && l.height <= this.maxSide);
     const [top] = fitting;
     const mipmaps = fitting.map(({ data, width, height }) => ({ data: asTexels(data), width, height }));
@@ -34,14 +41,15 @@ export class LevelTexture {
   }
 
   /**
-   * Uploads parts of each level given, which lies in the same memory as before. What is not on the card yet is uploaded
-   * whole when it is drawn.
+   * Uploads parts of each level given, which lies in the same memory as before; the other levels stay. What is not on the
+   * card yet is uploaded whole when it is drawn.
    */
   patch(renderer: THREE.WebGLRenderer, levels: readonly Raster<Samples>[], parts: readonly Box[]): void {
     const { texture } = this;
+    this.given = [...levels, ...this.given.slice(levels.length)];
     const held = texture && (renderer.properties.get(texture) as { __webglTexture?: WebGLTexture; __version?: number });
     const top = texture?.mipmaps?.[0] as { width: number; height: number } | undefined;
-    if (!held?.__webglTexture || held.__version !== texture!.version || !top) return;
+    if (!held?.__webglTexture || held.__version !== texture!.version || !top) return this.set(this.given);
     const skipped = levels.findIndex((l) => l.width === top.width && l.height === top.height);
     if (skipped < 0) return;
     const gl = renderer.getContext() as WebGL2RenderingContext;

@@ -2,7 +2,8 @@ import type { Box, Material, Stretch } from '@lithe-sieve/core';
 import { defineStore } from 'pinia';
 import { ref, shallowRef, watch } from 'vue';
 import { local } from '../document/local';
-import type { Backdrop, MapLook, SheetMode } from '../drawing/messages';
+import type { EnvironmentName } from '../drawing/environments';
+import type { MapLook, SheetMode } from '../drawing/flat-view';
 import { WHOLE_CARD } from '../drawing/poses';
 
 /** A tile of the clip stretch. */
@@ -27,7 +28,7 @@ export const useBenchStore = defineStore('bench', () => {
   const sheetMode = ref<SheetMode>('kept');
   /** How a map beside colour and mask is shown there. */
   const mapLook = ref<MapLook>('cut');
-  const backdrop = ref<Backdrop>('shore');
+  const backdrop = ref<EnvironmentName>('shore');
   /** Whether soft texels that are dropped are marked on the Sheet. */
   const softMarked = ref(true);
   /** Distance of the camera in card sides; the Stand shows it in metres. */

@@ -6,61 +6,29 @@ import {
   READABLE_EXTENSIONS,
   readName,
   type NamedFile,
-  type SourcePlace,
   type SourceRole,
 } from '@lithe-sieve/core';
 import type { StoredSource } from '@lithe-sieve/contract';
-import { readEndings } from './endings';
-import { chooseFiles } from './files';
 import { defineStore } from 'pinia';
-import { shallowRef, triggerRef } from 'vue';
-import { ApiError } from '../api/http';
 import { createPiece } from '../api/pieces.api';
-import { uploadSource } from '../api/sources.api';
 import { makeId } from '../document/ids';
 import { tellTiming } from '../engine/timing';
-import { useEngineStore } from './engine.store';
-import { usePieceStore } from './piece.store';
+import { useArrivals } from './bring-in/arrivals';
+import { useGrouping } from './bring-in/grouping';
+import { LAYERED_EXTENSION, useLayers } from './bring-in/layers';
+import { readEndings } from './endings';
+import { chooseFiles } from './files';
+import { useEngine, usePiece } from './open-piece/open-piece';
 
-/** One file on its way in. */
-export interface Arrival {
-  id: string;
-  fileName: string;
-  state: 'waiting' | 'sending' | 'reading' | 'done' | 'failed';
-  /** Share that is sent, 0–1. */
-  progress: number;
-  message: string;
-  remedy: string;
-  abort: AbortController;
-}
-
-/** A file of a drop: which piece it goes to, and what it is taken for there. */
-export interface Placed {
-  fileName: string;
-  piece: number;
-  role: SourceRole;
-}
-
-/** What was recognised in a drop, for a person to agree to; null takes every file as a piece of its own. */
-export interface GroupOffer {
-  files: Placed[];
-  /** What each file is once it has arrived; null where it did not. */
-  arrived: Promise<StoredSource | null>[];
-  answer(files: Placed[] | null): void;
-}
-
-const LAYERED_EXTENSION = '.ora';
 export const ACCEPTED = [...READABLE_EXTENSIONS, LAYERED_EXTENSION].join(',');
-const AT_ONCE = 2;
 
-/** Files dropped or chosen, until they are pieces or sources. A bad file never holds up the others. */
+/** Files dropped or chosen, until they are pieces or sources. */
 export const useBringInStore = defineStore('bring-in', () => {
-  const arrivals = shallowRef<Arrival[]>([]);
-  const offer = shallowRef<GroupOffer | null>(null);
-  const engine = useEngineStore();
-  const piece = usePieceStore();
-  /** Where layers lie on the canvas of their file. */
-  const places = new WeakMap<File, SourcePlace>();
+  const engine = useEngine();
+  const piece = usePiece();
+  const { arrivals, failAs, sayNoRoom, sender, dismiss } = useArrivals();
+  const { apart, placeOf } = useLayers(() => engine.engine(), failAs);
+  const { offer, decided } = useGrouping();
 
   /** Each file, or each pair that is taken as one, becomes a piece. Resolves to their ids. */
   async function asPieces(files: File[]): Promise<string[]> {
@@ -108,59 +76,9 @@ export const useBringInStore = defineStore('bring-in', () => {
   async function arrived(files: readonly File[], send: (file: File) => Promise<StoredSource | null>) {
     const all = await Promise.all(files.map(send));
     return all.flatMap((stored, i) => {
-      const place = places.get(files[i]);
+      const place = placeOf(files[i]);
       return stored ? [{ ...stored, place: place ? { place } : {} }] : [];
     });
-  }
-
-  /** Layered files become the files of their layers; one that cannot be read says why. */
-  async function apart(files: File[]): Promise<{ layered: File[][]; flat: File[] }> {
-    const flat: File[] = [];
-    const layered: File[][] = [];
-    for (const file of files) {
-      if (!file.name.toLowerCase().endsWith(LAYERED_EXTENSION)) flat.push(file);
-      else {
-        const layers = await layersOf(file);
-        if (layers) layered.push(layers);
-      }
-    }
-    return { layered, flat };
-  }
-
-  async function layersOf(file: File): Promise<File[] | null> {
-    const bare = file.name.slice(0, -LAYERED_EXTENSION.length);
-    try {
-      const layers = await engine.engine().layersOf(file);
-      if (!layers)
-        throw new ApiError(415, 'unknown-format', 'It is not a layered picture.', 'Save it as OpenRaster again.');
-      return layers.map(({ name, png, place }) => {
-        const file = new File([png as BlobPart], `${cutText(`${bare}, ${name}`, LIMITS.fileName - 4)}.png`);
-        if (place) places.set(file, place);
-        return file;
-      });
-    } catch (error) {
-      failAs(file.name, error);
-      return null;
-    }
-  }
-
-  function failAs(fileName: string, error: unknown): void {
-    const { message, remedy = '' } = error as Error & { remedy?: string };
-    fail(fileName, `${fileName}: ${message}`, remedy);
-  }
-
-  /** Files for which a piece has no room are said by name; the others come in. */
-  function sayNoRoom(pieceName: string, names: readonly string[]): void {
-    if (names.length === 0) return;
-    const message = `A piece holds ${LIMITS.sources} sources. There was no room in “${pieceName}” for ${names.join(', ')}.`;
-    fail(names[0], message, 'Remove a source first, or drop them on the Stock as separate pieces.');
-  }
-
-  /** A file that did not get as far as being sent. */
-  function fail(fileName: string, message: string, remedy: string): void {
-    const abort = new AbortController();
-    const arrival: Arrival = { id: makeId(), fileName, state: 'failed', progress: 0, message, remedy, abort };
-    arrivals.value = [...arrivals.value, arrival];
   }
 
   /** Further sources of the open piece: one undoable change. */
@@ -209,40 +127,6 @@ export const useBringInStore = defineStore('bring-in', () => {
     }));
   }
 
-  /** As a person agreed; asked once, and only where files belong together. Layered files, the last ones, stay together. */
-  async function decided<T extends { fileName: string }>(
-    groups: NamedFile<T>[][],
-    layered: number,
-    sending: (file: T) => Promise<StoredSource | null>,
-  ): Promise<NamedFile<T>[][]> {
-    const open = groups.slice(0, groups.length - layered);
-    if (open.every((group) => group.length < 2)) return groups;
-    const all = open.flatMap((group, piece) => group.map(({ file, role }) => ({ file, role, piece })));
-    const answer = await ask(
-      all.map(({ file, role, piece }) => ({ fileName: file.fileName, role, piece })),
-      all.map(({ file }) => sending(file)),
-    );
-    const placed =
-      answer ?? all.map(({ file }, piece) => ({ fileName: file.fileName, role: 'colour' as const, piece }));
-    const pieces = new Map<number, NamedFile<T>[]>();
-    for (const [i, { piece, role }] of placed.entries()) {
-      pieces.set(piece, [...(pieces.get(piece) ?? []), { file: all[i].file, role }]);
-    }
-    const colourFirst = (group: NamedFile<T>[]) =>
-      [...group].sort((a, b) => Number(b.role === 'colour') - Number(a.role === 'colour'));
-    return [...[...pieces.values()].map(colourFirst), ...groups.slice(groups.length - layered)];
-  }
-
-  function ask(files: Placed[], arrived: Promise<StoredSource | null>[]): Promise<Placed[] | null> {
-    return new Promise((resolve) => {
-      const answer = (agreed: Placed[] | null) => {
-        offer.value = null;
-        resolve(agreed);
-      };
-      offer.value = { files, arrived, answer };
-    });
-  }
-
   /** Decodes here while the server still receives and checks: the first full view comes a second sooner. */
   async function prepare(file: File): Promise<void> {
     const secure = 'subtle' in crypto; // not over plain HTTP from another machine
@@ -252,58 +136,6 @@ export const useBringInStore = defineStore('bring-in', () => {
     } catch {
       // the server says what is wrong with it
     }
-  }
-
-  /** Sends files, a few at once; resolves to null for one that failed, which then says why. */
-  function sender(): (file: File) => Promise<StoredSource | null> {
-    const lanes: Promise<unknown>[] = Array.from({ length: AT_ONCE }, () => Promise.resolve());
-    let next = 0;
-    return (file) => {
-      const lane = next++ % AT_ONCE;
-      const mine = lanes[lane].then(() => sendOne(file));
-      lanes[lane] = mine;
-      return mine;
-    };
-  }
-
-  async function sendOne(file: File): Promise<StoredSource | null> {
-    const abort = new AbortController();
-    const arrival: Arrival = {
-      id: makeId(),
-      fileName: file.name,
-      state: 'sending',
-      progress: 0,
-      message: '',
-      remedy: '',
-      abort,
-    };
-    arrivals.value = [...arrivals.value, arrival];
-    const change = (values: Partial<Arrival>) => {
-      Object.assign(arrival, values);
-      triggerRef(arrivals);
-    };
-    try {
-      if (file.size > LIMITS.fileBytes) {
-        const limit = Math.round(LIMITS.fileBytes / 1024 / 1024);
-        throw new ApiError(413, 'too-large', `${file.name}: the file is over ${limit} MB.`, 'Save it smaller.');
-      }
-      const stored = await uploadSource(
-        file,
-        (progress) => change({ progress, state: progress < 1 ? 'sending' : 'reading' }),
-        abort.signal,
-      );
-      dismiss(arrival.id);
-      return stored;
-    } catch (error) {
-      const { message, remedy } =
-        error instanceof ApiError ? error : { message: `${file.name}: ${String(error)}`, remedy: '' };
-      change({ state: 'failed', message, remedy });
-      return null;
-    }
-  }
-
-  function dismiss(id: string): void {
-    arrivals.value = arrivals.value.filter((a) => a.id !== id);
   }
 
   /** Asks for pictures that become further sources. */

@@ -3,7 +3,7 @@ import { sourceChanges } from '@lithe-sieve/core';
 import { defineStore } from 'pinia';
 import { computed, shallowRef, watch } from 'vue';
 import { followFiles } from '../api/follow.api';
-import { usePieceStore } from './piece.store';
+import { usePiece } from './open-piece/open-piece';
 
 /** What is known of a followed file. */
 export interface Followed {
@@ -24,7 +24,7 @@ const TRY_AGAIN_MS = 100;
 
 /** The files on disk that sources of the open piece follow: every save becomes one undoable change. Session state. */
 export const useFollowStore = defineStore('follow', () => {
-  const piece = usePieceStore();
+  const piece = usePiece();
   const known = shallowRef(new Map<string, Followed>());
   const paths = computed(() => [...new Set(piece.sources.flatMap((s) => s.follows ?? []))].sort());
 

@@ -11,7 +11,7 @@ import { defineStore } from 'pinia';
 import { local } from '../document/local';
 import { computed, reactive, ref, watch } from 'vue';
 import { useBenchStore } from './bench.store';
-import { usePieceStore } from './piece.store';
+import { usePiece } from './open-piece/open-piece';
 
 /** What a press on a view does while a step of strokes is selected. */
 export const HAND_TOOLS = ['brush', 'line', 'outline', 'region'] as const;
@@ -26,7 +26,7 @@ const HANDY_SPACING: Record<TipName, number> = { round: 0.12, ragged: 0.3, 'whol
 /** How strokes are drawn. Session state, which the browser keeps. */
 export const useHandStore = defineStore('hand', () => {
   const bench = useBenchStore();
-  const piece = usePieceStore();
+  const piece = usePiece();
   const before = readStored();
 
   const tool = ref<HandTool>(before.tool ?? 'brush');

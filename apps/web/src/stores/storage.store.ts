@@ -2,9 +2,7 @@ import { STORAGE_NAMES, type Picture, type Storage, type StorageFigures, type St
 import { defineStore } from 'pinia';
 import { computed, ref, shallowRef, watch } from 'vue';
 import { ClipEngine } from '../engine/clip-engine';
-import { useClipStore } from './clip.store';
-import { useEngineStore } from './engine.store';
-import { usePieceStore } from './piece.store';
+import { useClip, useEngine, usePiece } from './open-piece/open-piece';
 
 /** Figures of one way to store the piece: by an encoder of ours, and by a plain one. */
 export interface StorageRow {
@@ -14,9 +12,9 @@ export interface StorageRow {
 
 /** What compression would do to the piece. Session state; computed when it is asked for, in full. */
 export const useStorageStore = defineStore('storage', () => {
-  const piece = usePieceStore();
-  const engine = useEngineStore();
-  const clip = useClipStore();
+  const piece = usePiece();
+  const engine = useEngine();
+  const clip = useClip();
   const rows = shallowRef(new Map<Storage, StorageRow>());
   /** What the rows are of. */
   const of = ref('');

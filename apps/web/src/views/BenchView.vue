@@ -5,6 +5,7 @@ import { useRouter } from 'vue-router';
 import DropArea from '../features/bringin/DropArea.vue';
 import { useKeys } from '../actions/keys';
 import { useComparison } from '../actions/comparison';
+import { useFitShown } from '../actions/fit-shown';
 import { useLevelActions } from '../actions/level-actions';
 import { useMaterialActions } from '../actions/material-actions';
 import BreaksTray from '../features/breaks/BreaksTray.vue';
@@ -26,11 +27,9 @@ import SnagList from '../features/sieve/SnagList.vue';
 import StagePanel from '../features/stage/StagePanel.vue';
 import { useBenchStore } from '../stores/bench.store';
 import { useBringInStore } from '../stores/bring-in.store';
-import { useClipStore } from '../stores/clip.store';
-import { useEngineStore } from '../stores/engine.store';
 import { useFollowStore } from '../stores/follow.store';
 import TroubleNote from '../components/TroubleNote.vue';
-import { usePieceStore } from '../stores/piece.store';
+import { useClip, useEngine, usePiece } from '../stores/open-piece/open-piece';
 import { lackOfBench } from '../engine/capabilities';
 import { useHandKeys } from '../features/hand/hand-keys';
 import HandOverlay from '../features/hand/HandOverlay.vue';
@@ -42,9 +41,9 @@ import { useOpenPiece } from './use-open-piece';
 
 const props = defineProps<{ id: string }>();
 const router = useRouter();
-const piece = usePieceStore();
-const engine = useEngineStore();
-const clip = useClipStore();
+const piece = usePiece();
+const engine = useEngine();
+const clip = useClip();
 const bench = useBenchStore();
 bench.open = true;
 onBeforeUnmount(() => (bench.open = false));
@@ -60,6 +59,7 @@ const lack = lackOfBench();
 const around = ref(false);
 onMounted(() => requestAnimationFrame(() => requestAnimationFrame(() => (around.value = true))));
 useFullSizeReport();
+useFitShown();
 const painting = usePainting();
 const placing = usePlacing();
 const taking = useTakingBlades();
@@ -234,7 +234,7 @@ useHandKeys({ ...painting, abandon: () => painting.abandon() || placing.abandon(
   padding: 14px 16px;
   contain: strict;
   border-left: 1px solid var(--rule);
-  overflow-y: auto;
+  overflow: hidden auto; /* a thumb at the end of its slider reaches a pixel beyond */
 }
 
 .sieve {

@@ -8,13 +8,13 @@ import PackChoice from '../features/handoff/PackChoice.vue';
 import { useHandOff } from '../features/handoff/use-hand-off';
 import LostPiece from '../features/stock/LostPiece.vue';
 import SnagList from '../features/sieve/SnagList.vue';
-import { usePieceStore } from '../stores/piece.store';
+import { usePiece } from '../stores/open-piece/open-piece';
 import { useSavingStore } from '../stores/saving.store';
 import { useFocusInside } from '../components/focus-inside';
 import { useOpenPiece } from './use-open-piece';
 
 const props = defineProps<{ id: string }>();
-const piece = usePieceStore();
+const piece = usePiece();
 const saving = useSavingStore();
 const { failure } = useOpenPiece(() => props.id);
 const { job, running, waiting, remark, refused, write, cancel } = useHandOff(() => props.id);

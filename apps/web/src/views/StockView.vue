@@ -16,11 +16,9 @@ import StockGrid from '../features/stock/StockGrid.vue';
 import { useStock } from '../features/stock/use-stock';
 import { ACCEPTED, useBringInStore } from '../stores/bring-in.store';
 import { filesOf } from '../stores/files';
-import { useClipStore } from '../stores/clip.store';
-import { useEngineStore } from '../stores/engine.store';
 import { useNoticesStore } from '../stores/notices.store';
 import { useStorageStore } from '../stores/storage.store';
-import { usePieceStore } from '../stores/piece.store';
+import { openPiece } from '../stores/open-piece/open-piece';
 
 const router = useRouter();
 const bringIn = useBringInStore();
@@ -33,9 +31,7 @@ const search = useTemplateRef<{ focus(): void }>('search');
 
 onMounted(() => {
   sayWhatWasLeft();
-  usePieceStore().close();
-  useEngineStore().reset();
-  useClipStore().reset();
+  openPiece().close();
   useStorageStore().reset();
   void load();
   requestIdleCallback(() => void prepareBench());
@@ -43,8 +39,9 @@ onMounted(() => {
 
 /** The Bench was left before its piece was computed to the end. */
 function sayWhatWasLeft(): void {
-  const { doc } = usePieceStore();
-  const { busy, mask, maskIsFull, failure } = useEngineStore();
+  const { piece, engine } = openPiece();
+  const { doc } = piece;
+  const { busy, mask, maskIsFull, failure } = engine;
   if (!doc?.sources.length || failure || (!busy && mask && maskIsFull)) return;
   ElMessage({
     message: `“${doc.name || 'Untitled piece'}” was still being computed in full. Nothing is lost: that begins again when it is opened.`,

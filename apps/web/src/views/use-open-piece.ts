@@ -1,12 +1,12 @@
 import { ref, watch } from 'vue';
 import type { ApiError } from '../api/http';
-import { useEngineStore } from '../stores/engine.store';
-import { usePieceStore } from '../stores/piece.store';
+import { openPiece, providePiece } from '../stores/open-piece/open-piece';
 
-/** Keeps the piece of the route open. */
+/** Keeps the piece of the route open, for all components below. */
 export function useOpenPiece(id: () => string) {
-  const piece = usePieceStore();
-  const engine = useEngineStore();
+  const open = openPiece();
+  providePiece(open);
+  const { piece, engine } = open;
   const failure = ref<ApiError | null>(null);
   watch(
     id,

@@ -17,17 +17,15 @@ addEventListener('message', ({ data }: MessageEvent<ToDrawing>) => {
       return;
     case 'show':
       return drawing?.show(data.scenery, data.stale);
-    case 'map':
-      return drawing?.setMap(data.map, data.levels, data.change, data.turn);
+    case 'texture':
+      return drawing?.setTexture(data);
     case 'drop':
-      return drawing?.dropMaps(data.maps);
-    case 'clip':
-      return drawing?.setClip(data.levels);
+      return drawing?.dropTextures(data.piece, data.places);
     case 'surface':
-      return drawing?.setSurface(data.mesh);
-    case 'source':
-      return drawing?.setSource(data.picture);
+      return drawing?.setSurface(data.piece, data.mesh);
+    case 'material':
+      return drawing?.setMaterial(data.piece, data.material);
     case 'forget':
-      return drawing?.forget(data.opening);
+      return drawing?.forget(data.piece);
   }
 });

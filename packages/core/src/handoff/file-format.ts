@@ -6,12 +6,12 @@ import type { RunState } from '../raster/run-state.ts';
 import type { PartPicture } from '../recipe/grow.ts';
 import type { SourceOf } from '../sieve/own-levels.ts';
 import type { FilePlan } from './file-plan.ts';
+import type { GlbTools } from './glb-tools.ts';
 
 export interface PackTools {
   encodePng(raster: Raster<Samples>): Promise<Uint8Array>;
   decodePng(bytes: Uint8Array): Promise<DecodedPicture>;
-  /** Every issue that the official glTF validator finds, at any severity of error or warning. */
-  validateGlb(bytes: Uint8Array): Promise<string[]>;
+  glb: GlbTools;
   /** Sources of the piece, for levels that it replaces. */
   sourceOf?: SourceOf;
   /** Pictures of the parts that its recipe is grown from. */

@@ -1,6 +1,6 @@
 import type { PieceDoc } from '../piece/piece-doc.ts';
 import { MAPS, mapKind, type MapName } from '../raster/maps.ts';
-import { toEightBits, type Raster, type Samples } from '../raster/raster.ts';
+import type { Raster, Samples } from '../raster/raster.ts';
 import { mapsOf, type RunState } from '../raster/run-state.ts';
 import type { PngPlan } from './file-plan.ts';
 import type { FileSlot } from '../piece/profile-id.ts';
@@ -21,28 +21,12 @@ export const MAP_FILES: readonly PngPlan[] = OWN_FILES.map((map) => {
   };
 });
 
-/** Occlusion in red, roughness in green, metalness in blue, as glTF 2.0 §3.9.2 and §3.9.3 read them. */
-const SURFACE_PARTS = ['occlusion', 'roughness', 'metalness'] as const;
-
 export const SURFACE_FILE: PngPlan = {
   slot: 'surface',
   extension: 'png',
   holds: 'occlusion, roughness, metalness',
   contents: 'occlusion in red, roughness in green, metalness in blue, 8 bits each, data',
 };
-
-/** Those three in one picture, what is missing neutral; null where the run makes none of them. */
-export function surfaceRaster(state: RunState): Raster | null {
-  const parts = SURFACE_PARTS.map((map) => state.maps.get(map)?.data);
-  if (parts.every((part) => !part)) return null;
-  const { width, height } = state.mask;
-  const data = new Uint8Array(3 * width * height);
-  for (const [c, part] of parts.entries()) {
-    const neutral = mapKind(SURFACE_PARTS[c]).neutral[0];
-    for (let i = 0, o = c; o < data.length; i++, o += 3) data[o] = part ? part[i] : neutral;
-  }
-  return { width, height, channels: 3, data };
-}
 
 /** A map as it is handed off: normals with green the way that the target has it. */
 export function mapRaster(map: MapName, state: RunState, { green }: PieceDoc['handOff']): Raster<Samples> | null {
@@ -56,10 +40,4 @@ function greenDown(raster: Raster<Samples>): Raster<Samples> {
   const full = data instanceof Uint8Array ? 256 : 65536;
   for (let i = 1; i < data.length; i += 3) data[i] = Math.min(full - 1, full - data[i]);
   return { ...raster, data };
-}
-
-/** Normals for a GLB: 8 bits, which every reader of it takes, and green up, as glTF has it. */
-export function glbNormals(state: RunState): Raster | null {
-  const raster = state.maps.get('normal');
-  return raster ? { ...raster, data: toEightBits(raster.data) } : null;
 }

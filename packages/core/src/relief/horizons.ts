@@ -101,31 +101,10 @@ function sweepRow(
 ): void {
   for (let x = 0; x < width; x++) {
     const i = start + x;
-    const h = ground[i];
-    if (h === AIR) continue;
+    if (ground[i] === AIR) continue;
     const line = firstLine + x;
     const base = line * (2 * ROOM);
-    let last = base + 2 * size[line] - 2;
-    if (last >= base) {
-      let up = points[last + 1] - h;
-      let far = t - points[last];
-      while (last > base) {
-        const upNext = points[last - 1] - h;
-        const farNext = t - points[last - 2];
-        if (upNext * far < up * farNext) break;
-        up = upNext;
-        far = farNext;
-        last -= 2;
-      }
-      if (up > 0) {
-        const away = 1 - far * far * fade;
-        if (away > 0) hidden[i] += (share * away * up * up) / (up * up + far * far);
-      }
-    }
-    last += 2;
-    if (last === base + 2 * ROOM) last = thin(points, base);
-    points[last] = t;
-    points[last + 1] = h;
+    const last = lookBack(ground[i], i, t, points, base, base + 2 * size[line] - 2, fade, hidden, share);
     size[line] = ((last - base) >> 1) + 1;
   }
 }
@@ -143,29 +122,50 @@ function flatRow(
   let last = -2;
   const step = back ? -1 : 1;
   for (let t = 0, i = back ? start + width - 1 : start; t < width; t++, i += step) {
-    const h = ground[i];
-    if (h === AIR) continue;
-    if (last >= 0) {
-      let up = points[last + 1] - h;
-      let far = t - points[last];
-      while (last > 0) {
-        const upNext = points[last - 1] - h;
-        const farNext = t - points[last - 2];
-        if (upNext * far < up * farNext) break;
-        up = upNext;
-        far = farNext;
-        last -= 2;
-      }
-      if (up > 0) {
-        const away = 1 - far * far * fade;
-        if (away > 0) hidden[i] += (share * away * up * up) / (up * up + far * far);
-      }
-    }
-    last += 2;
-    if (last === 2 * ROOM) last = thin(points, 0);
-    points[last] = t;
-    points[last + 1] = h;
+    if (ground[i] === AIR) continue;
+    last = lookBack(ground[i], i, t, points, 0, last, fade, hidden, share);
   }
+}
+
+/**
+ * A texel at `t` of its line sees as far as the hull of the heights before it lets it, and joins that hull.
+ *
+ * @param base - Where the hull's points begin.
+ * @param last - Where its newest one is; before `base`: there is none.
+ * @returns where the newest one is now.
+ */
+function lookBack(
+  h: number,
+  i: number,
+  t: number,
+  points: Float32Array,
+  base: number,
+  last: number,
+  fade: number,
+  hidden: Float32Array,
+  share: number,
+): number {
+  if (last >= base) {
+    let up = points[last + 1] - h;
+    let far = t - points[last];
+    while (last > base) {
+      const upNext = points[last - 1] - h;
+      const farNext = t - points[last - 2];
+      if (upNext * far < up * farNext) break;
+      up = upNext;
+      far = farNext;
+      last -= 2;
+    }
+    if (up > 0) {
+      const away = 1 - far * far * fade;
+      if (away > 0) hidden[i] += (share * away * up * up) / (up * up + far * far);
+    }
+  }
+  last += 2;
+  if (last === base + 2 * ROOM) last = thin(points, base);
+  points[last] = t;
+  points[last + 1] = h;
+  return last;
 }
 
 /**

@@ -1,8 +1,8 @@
 <script setup lang="ts">
 import { computed } from 'vue';
-import { useClipStore } from '../../stores/clip.store';
+import { useClip } from '../../stores/open-piece/open-piece';
 
-const clip = useClipStore();
+const clip = useClip();
 const most = computed(() => clip.breaks && Math.max(0, ...clip.breaks.map(({ share }) => share)));
 </script>
 

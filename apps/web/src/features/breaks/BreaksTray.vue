@@ -1,16 +1,17 @@
 <script setup lang="ts">
-import { useEngineStore } from '../../stores/engine.store';
+import { useClip, useEngine } from '../../stores/open-piece/open-piece';
+import { useClipLook } from '../../stores/open-piece/use-clip-look';
 import { BREAK_KINDS, type LevelBreaks, type PieceDoc } from '@lithe-sieve/core';
 import { computed, onBeforeUnmount, ref, watch } from 'vue';
 import { useKeys } from '../../actions/keys';
 import TroubleNote from '../../components/TroubleNote.vue';
 import { useBenchStore } from '../../stores/bench.store';
-import { useClipStore } from '../../stores/clip.store';
 import { metresTo } from '../levels/metres';
 
 defineProps<{ doc: PieceDoc }>();
-const engine = useEngineStore();
-const clip = useClipStore();
+const engine = useEngine();
+const clip = useClip();
+useClipLook('breaks');
 const bench = useBenchStore();
 
 const HEADS = { 'comes apart': 'apart', vanishes: 'gone', 'loses its end': 'ends' } as const;

@@ -7,7 +7,7 @@ import SmallPicture from '../../components/SmallPicture.vue';
 import PlainDialog from '../../components/PlainDialog.vue';
 import type { StoredSource } from '@lithe-sieve/contract';
 import { sourcePicture } from '../../api/sources.api';
-import type { GroupOffer, Placed } from '../../stores/bring-in.store';
+import type { GroupOffer, Placed } from '../../stores/bring-in/grouping';
 import { readEndings, writeEndings } from '../../stores/endings';
 
 const props = defineProps<{ offer: GroupOffer }>();

@@ -2,9 +2,8 @@
 import { thresholdByte, type Picture } from '@lithe-sieve/core';
 import { computed, onBeforeUnmount, shallowRef, useTemplateRef, watch, watchEffect } from 'vue';
 import { redrawWhenRestored } from '../../components/restored';
-import { useEngineStore } from '../../stores/engine.store';
 import { useHandStore } from '../../stores/hand.store';
-import { usePieceStore } from '../../stores/piece.store';
+import { useEngine, usePiece } from '../../stores/open-piece/open-piece';
 import { pointOn, texelSideOn, type SeenPlace } from '../stage/places';
 import { clamp, type Point } from '../../drawing/poses';
 import type { Stage } from '../stage/stage';
@@ -14,8 +13,8 @@ import { hiddenShare, leastHiding } from './loupe-place';
 /** The texels around the pointer, beside it or in a corner. */
 const props = defineProps<{ stage: Stage; view: 'sheet' | 'stand'; moved: number; at: SeenPlace | null }>();
 const hand = useHandStore();
-const engine = useEngineStore();
-const piece = usePieceStore();
+const engine = useEngine();
+const piece = usePiece();
 const canvas = useTemplateRef<HTMLCanvasElement>('canvas');
 
 /** The first source, which the worker has decoded already. */

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed } from 'vue';
-import { useEngineStore } from '../../stores/engine.store';
+import { useEngine } from '../../stores/open-piece/open-piece';
 import { useHandStore } from '../../stores/hand.store';
 import { pointOn } from '../stage/places';
 import type { Point } from '../../drawing/poses';
@@ -18,7 +18,7 @@ const props = defineProps<{
   outline: readonly { x: number; y: number }[];
 }>();
 const hand = useHandStore();
-const engine = useEngineStore();
+const engine = useEngine();
 
 const RING = 40;
 

@@ -4,12 +4,12 @@ import TroubleNote from '../../components/TroubleNote.vue';
 import { BRUSH_RANGES, REGION_RANGES, TIPS, TURNS, type Range } from '@lithe-sieve/core';
 import { computed } from 'vue';
 import NumberSlider from '../../components/NumberSlider.vue';
-import { useEngineStore } from '../../stores/engine.store';
+import { useEngine } from '../../stores/open-piece/open-piece';
 import { HAND_TOOLS, LOUPES, useHandStore } from '../../stores/hand.store';
 import TipChoice from './TipChoice.vue';
 
 const hand = useHandStore();
-const engine = useEngineStore();
+const engine = useEngine();
 
 /** What strokes do: to the mask, or to the heights. */
 const ways = computed(() => {

@@ -1,14 +1,14 @@
 <script setup lang="ts">
 import { ref } from 'vue';
 import { uploadSource } from '../../api/sources.api';
-import { useEngineStore } from '../../stores/engine.store';
+import { useEngine } from '../../stores/open-piece/open-piece';
 import { useHandStore } from '../../stores/hand.store';
 import { useMaskFile, type OtherPiece } from '../stock/other-pieces';
 import OtherPieceChoice from '../stock/OtherPieceChoice.vue';
 
 /** The mask of another piece becomes the tip: strokes keep it, whatever becomes of that piece. */
 const hand = useHandStore();
-const engine = useEngineStore();
+const engine = useEngine();
 const maskFile = useMaskFile();
 const name = ref('');
 

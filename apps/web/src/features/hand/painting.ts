@@ -9,10 +9,10 @@ import {
 } from '@lithe-sieve/core';
 import { computed, ref, shallowRef, watch } from 'vue';
 import { makeId } from '../../document/ids';
-import { useEngineStore } from '../../stores/engine.store';
 import { useHandStore } from '../../stores/hand.store';
-import { usePieceStore } from '../../stores/piece.store';
+import { useEngine, usePiece } from '../../stores/open-piece/open-piece';
 import type { PressPoint, PressTool } from '../stage/press-tool';
+import { useOutline } from './outline';
 import { Steady } from './steady';
 
 const whole = (v: number) => Math.round(v * POINT_UNIT);
@@ -22,8 +22,8 @@ const whole = (v: number) => Math.round(v * POINT_UNIT);
  * loses its pointer ends where it is; only Escape takes it back.
  */
 export function usePainting() {
-  const piece = usePieceStore();
-  const engine = useEngineStore();
+  const piece = usePiece();
+  const engine = useEngine();
   const hand = useHandStore();
   let stroke: BrushStroke | null = null;
   /** The step that the stroke under way belongs to, whatever is selected meanwhile. */
@@ -33,17 +33,16 @@ export function usePainting() {
   let drag: { from: PressPoint; diameter: number } | null = null;
   /** Drawn with lines: where the next one begins. */
   const anchor = shallowRef<PressPoint | null>(null);
-  /** Corners and freehand points of an outline under way, as x and y. */
-  const outline = shallowRef<{ x: number; y: number }[]>([]);
-  /** While it is drawn freehand: how far it came. */
-  let freehand = 0;
+  const line = useOutline((path) =>
+    commit({ ...header(), kind: 'outline', path } satisfies OutlineStroke, 'an outline'),
+  );
   const drawing = ref(false);
   const ready = computed(() => hand.step !== null && engine.mask !== null);
 
   watch([() => hand.tool, () => hand.step?.id], () => {
     if (stroke) end();
     anchor.value = null;
-    outline.value = [];
+    line.forget();
   });
 
   /** @param perTexel - CSS pixels of one texel, by which steadying is measured. */
@@ -56,20 +55,14 @@ export function usePainting() {
     }
     if (hand.tool === 'brush') beginBrush(at, perTexel);
     else if (hand.tool === 'line') drawLine(at);
-    else if (hand.tool === 'outline') beginOutline(at, perTexel);
+    else if (hand.tool === 'outline') drawing.value = line.begin(at, perTexel);
     else takeRegion(at);
   }
 
   function move(points: readonly PressPoint[], perTexel: number): void {
     if (drag) dragTo(points[points.length - 1]);
     else if (stroke) extend(points, perTexel);
-    else if (drawing.value && hand.tool === 'outline') {
-      for (const { x, y } of points) {
-        const last = outline.value.at(-1);
-        if (last) freehand += Math.hypot(x - last.x, y - last.y) * perTexel;
-        if (outline.value.length < MOST_CORNERS) outline.value = [...outline.value, { x, y }];
-      }
-    }
+    else if (drawing.value && hand.tool === 'outline') line.draw(points, perTexel);
   }
 
   function end(): void {
@@ -81,8 +74,7 @@ export function usePainting() {
       steady = null;
       engine.engine().paintEnd(done);
       commit(done, done.brush.tip === 'ragged' ? 'with a ragged brush' : 'with a brush', stepId);
-    } else if (hand.tool === 'outline' && freehand > FREEHAND_FROM) closeOutline();
-    freehand = 0;
+    } else if (hand.tool === 'outline') line.lift();
   }
 
   /** To the right is larger by twice as much, so that the rim follows the pointer. */
@@ -94,14 +86,13 @@ export function usePainting() {
 
   /** Takes back what is under way. @returns whether there was anything. */
   function abandon(): boolean {
-    const any = stroke !== null || outline.value.length > 0 || anchor.value !== null;
+    const any = stroke !== null || line.outline.value.length > 0 || anchor.value !== null;
     if (stroke) engine.engine().paintEnd(null);
     stroke = null;
     steady = null;
     drawing.value = false;
-    outline.value = [];
+    line.forget();
     anchor.value = null;
-    freehand = 0;
     return any;
   }
 
@@ -156,25 +147,6 @@ export function usePainting() {
     commit(makeBrushStroke(from ? [from, at] : [at]), from ? 'a line' : 'a point');
   }
 
-  function beginOutline(at: PressPoint, perTexel: number): void {
-    const [first] = outline.value;
-    if (outline.value.length > 2 && Math.hypot(at.x - first.x, at.y - first.y) * perTexel < CLOSES_WITHIN) {
-      closeOutline();
-      return;
-    }
-    drawing.value = true;
-    freehand = 0;
-    outline.value = [...outline.value, { x: at.x, y: at.y }];
-  }
-
-  function closeOutline(): void {
-    const points = outline.value;
-    outline.value = [];
-    if (points.length < 3) return;
-    const path = points.flatMap(({ x, y }) => [whole(x), whole(y)]);
-    commit({ ...header(), kind: 'outline', path } satisfies OutlineStroke, 'an outline');
-  }
-
   function takeRegion({ x, y }: PressPoint): void {
     if (!engine.size) return;
     const at: [number, number] = [Math.floor(x), Math.floor(y)];
@@ -192,14 +164,8 @@ export function usePainting() {
   const erase = (on: boolean) => void (hand.swapped = on);
 
   const tool: PressTool = { ready, underlay: true, begin, move, end, erase };
-  return { tool, ready, drawing, anchor, outline, abandon, closeOutline };
+  return { tool, ready, drawing, anchor, outline: line.outline, abandon, closeOutline: line.close };
 }
-
-/** Points of an outline: half the numbers that a path may have, and one to spare. */
-const MOST_CORNERS = STROKE_LIMITS.path / 2 - 1;
-/** CSS pixels that an outline must have gone to be closed when the pointer is lifted, and how near closes it. */
-const FREEHAND_FROM = 24;
-const CLOSES_WITHIN = 9;
 
 function pathOf(points: readonly PressPoint[]): number[] {
   return points.flatMap(({ x, y, pressure }) => [

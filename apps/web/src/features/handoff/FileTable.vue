@@ -12,14 +12,12 @@ import {
 import { computed, ref, watch } from 'vue';
 import FileName from '../../components/FileName.vue';
 import { inMegabytes } from '../../components/megabytes';
-import { useClipStore } from '../../stores/clip.store';
-import { useEngineStore } from '../../stores/engine.store';
-import { usePieceStore } from '../../stores/piece.store';
+import { useClip, useEngine, usePiece } from '../../stores/open-piece/open-piece';
 
 /** The files that will be written: their names, what they hold, and about how large they are. */
-const piece = usePieceStore();
-const engine = useEngineStore();
-const clip = useClipStore();
+const piece = usePiece();
+const engine = useEngine();
+const clip = useClip();
 const sizes = ref<(number | null)[]>([]);
 
 const profile = computed(() => profileOf(piece.doc?.handOff.profile ?? 'glb'));

@@ -12,23 +12,16 @@ import {
   type PieceDoc,
   type ProfileId,
 } from '@lithe-sieve/core';
+import { usePackActions } from '../../actions/pack-actions';
 import TextField from '../../components/TextField.vue';
-import { usePieceStore } from '../../stores/piece.store';
+import { usePiece } from '../../stores/open-piece/open-piece';
 
 /** The profile, and how its files are named. */
 defineProps<{ handOff: PieceDoc['handOff'] }>();
-const piece = usePieceStore();
+const piece = usePiece();
+const { setProfile, setGreen, setEffort, setPattern } = usePackActions();
 
-function setProfile(id: ProfileId): void {
-  piece.edit(`Profile: ${profileOf(id).label}`, (doc) => ({ ...doc, handOff: { ...doc.handOff, profile: id } }));
-}
-function setGreen(green: GreenWay): void {
-  piece.edit(`Green of normals: ${green}`, (doc) => ({ ...doc, handOff: { ...doc.handOff, green } }));
-}
 const GREEN_NAMES: Record<GreenWay, string> = { OpenGL: 'up (OpenGL)', DirectX: 'down (DirectX)' };
-function setEffort(effort: Effort): void {
-  piece.edit(`Blocks: ${effort}`, (doc) => ({ ...doc, handOff: { ...doc.handOff, effort } }));
-}
 /** Formats whose blocks have two colours that can be sought longer. */
 const hasEffort = (id: ProfileId) =>
   profileOf(id).files.some((f) => f.extension === 'dds' && (f.texels === 'BC1' || f.texels === 'BC3'));
@@ -46,9 +39,6 @@ function lackOfPattern(pattern: string): string {
     const { message, remedy } = toPlainError(error);
     return `${message} ${remedy}`;
   }
-}
-function setPattern(pattern: string): void {
-  piece.edit(`Names: ${pattern}`, (doc) => ({ ...doc, handOff: { ...doc.handOff, pattern } }));
 }
 </script>
 

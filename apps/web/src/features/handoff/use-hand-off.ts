@@ -2,17 +2,15 @@ import type { Job } from '@lithe-sieve/contract';
 import { computed, onScopeDispose, ref, shallowRef, watch } from 'vue';
 import type { ApiError } from '../../api/http';
 import { cancelJob, getJob, latestHandOff, startHandOff } from '../../api/handoffs.api';
-import { useClipStore } from '../../stores/clip.store';
-import { useEngineStore } from '../../stores/engine.store';
-import { usePieceStore } from '../../stores/piece.store';
+import { useClip, useEngine, usePiece } from '../../stores/open-piece/open-piece';
 
 const POLL_MS = 250;
 
 /** The hand-off of a piece: started, watched, cancelled. Whatever it waits for is said, and can be ended. */
 export function useHandOff(id: () => string) {
-  const piece = usePieceStore();
-  const engine = useEngineStore();
-  const clip = useClipStore();
+  const piece = usePiece();
+  const engine = useEngine();
+  const clip = useClip();
   const job = ref<Job | null>(null);
   const refused = ref<{ message: string; remedy: string } | null>(null);
   const running = computed(() => job.value?.state === 'waiting' || job.value?.state === 'running');

@@ -1,16 +1,15 @@
 <script setup lang="ts">
-import { useEngineStore } from '../../stores/engine.store';
+import { useClip, useEngine } from '../../stores/open-piece/open-piece';
 import { LEVEL_RANGES, type PieceDoc } from '@lithe-sieve/core';
 import { computed } from 'vue';
 import MethodTable from './MethodTable.vue';
 import { metresTo } from './metres';
 import NumberField from '../../components/NumberField.vue';
 import { useLevelActions } from '../../actions/level-actions';
-import { useClipStore } from '../../stores/clip.store';
 
 const props = defineProps<{ doc: PieceDoc }>();
-const engine = useEngineStore();
-const clip = useClipStore();
+const engine = useEngine();
+const clip = useClip();
 const actions = useLevelActions();
 
 const signed = (share: number) => {

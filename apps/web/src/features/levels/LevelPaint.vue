@@ -5,16 +5,15 @@ import { computed, nextTick, onMounted, ref, shallowRef, useTemplateRef, watch }
 import { useLevelActions } from '../../actions/level-actions';
 import { redrawWhenRestored } from '../../components/restored';
 import { useBenchStore } from '../../stores/bench.store';
-import { useClipStore } from '../../stores/clip.store';
-import { usePieceStore } from '../../stores/piece.store';
+import { useClip, usePiece } from '../../stores/open-piece/open-piece';
 import type { Stage } from '../stage/stage';
 import { linePoints } from './line-points';
 
 /** A mip level laid over the Sheet, whose texels a press turns. `moved` changes whenever the Sheet is looked at otherwise. */
 const props = defineProps<{ stage: Stage; moved: number }>();
 const bench = useBenchStore();
-const clip = useClipStore();
-const piece = usePieceStore();
+const clip = useClip();
+const piece = usePiece();
 const { paint } = useLevelActions();
 const canvas = useTemplateRef<HTMLCanvasElement>('canvas');
 

@@ -1,9 +1,8 @@
 <script setup lang="ts">
-import { usePieceStore } from '../../stores/piece.store';
-import { useClipStore } from '../../stores/clip.store';
+import { useClip, usePiece } from '../../stores/open-piece/open-piece';
 
-const piece = usePieceStore();
-const clip = useClipStore();
+const piece = usePiece();
+const clip = useClip();
 </script>
 
 <template>

@@ -17,13 +17,15 @@ import ListLine from '../../components/ListLine.vue';
 import NumberSlider from '../../components/NumberSlider.vue';
 import TroubleNote from '../../components/TroubleNote.vue';
 import { useBenchStore } from '../../stores/bench.store';
-import { useClipStore } from '../../stores/clip.store';
+import { useClip } from '../../stores/open-piece/open-piece';
+import { useClipLook } from '../../stores/open-piece/use-clip-look';
 import { KEEP_LABELS } from './keep-labels';
 import OneLevel from './OneLevel.vue';
 import LevelFiguresTable from './LevelFiguresTable.vue';
 
 const props = defineProps<{ doc: PieceDoc }>();
-const clip = useClipStore();
+const clip = useClip();
+useClipLook('levels');
 const bench = useBenchStore();
 const actions = useLevelActions();
 const levels = computed(() => props.doc.levels);

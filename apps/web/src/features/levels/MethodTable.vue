@@ -3,11 +3,11 @@ import { METHODS, type LevelSettings, type MethodFigures, type PieceDoc } from '
 import { computed, ref, shallowRef } from 'vue';
 import { useLevelActions } from '../../actions/level-actions';
 import TroubleNote from '../../components/TroubleNote.vue';
-import { useClipStore } from '../../stores/clip.store';
+import { useClip } from '../../stores/open-piece/open-piece';
 import { KEEP_LABELS } from './keep-labels';
 
 const props = defineProps<{ doc: PieceDoc }>();
-const clip = useClipStore();
+const clip = useClip();
 const { set } = useLevelActions();
 
 const rows = shallowRef<MethodFigures[]>([]);

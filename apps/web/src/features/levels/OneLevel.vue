@@ -4,14 +4,13 @@ import { computed, onBeforeUnmount, ref } from 'vue';
 import { useLevelActions } from '../../actions/level-actions';
 import ListLine from '../../components/ListLine.vue';
 import { useBenchStore } from '../../stores/bench.store';
-import { useClipStore } from '../../stores/clip.store';
-import { usePieceStore } from '../../stores/piece.store';
+import { useClip, usePiece } from '../../stores/open-piece/open-piece';
 
 /** One level by itself: a source in its place, or paint on it. */
 const props = defineProps<{ levels: LevelSettings }>();
-const clip = useClipStore();
+const clip = useClip();
 const bench = useBenchStore();
-const piece = usePieceStore();
+const piece = usePiece();
 const actions = useLevelActions();
 
 /** Longer side up to which single texels are painted. */

@@ -1,21 +1,13 @@
 <script setup lang="ts">
-import {
-  ONE_CARD,
-  SET_APART,
-  SET_CARDS,
-  SET_KINDS,
-  type CardSet,
-  type PieceDoc,
-  type SetKind,
-} from '@lithe-sieve/core';
+import { ONE_CARD, SET_APART, SET_CARDS, SET_KINDS, type PieceDoc, type SetKind } from '@lithe-sieve/core';
 import { computed } from 'vue';
+import { useCardActions } from '../../actions/card-actions';
 import ListLine from '../../components/ListLine.vue';
 import NumberSlider from '../../components/NumberSlider.vue';
-import { usePieceStore } from '../../stores/piece.store';
 
 /** How many cards the piece stands on, and how. */
 const props = defineProps<{ doc: PieceDoc }>();
-const piece = usePieceStore();
+const { previewSet: preview, setSet: commit } = useCardActions();
 const set = computed(() => props.doc.set ?? ONE_CARD);
 const isAtlas = computed(() => props.doc.sources[0]?.recipe?.kind === 'atlas');
 const HINTS: Record<SetKind, string> = {
@@ -26,15 +18,6 @@ const HINTS: Record<SetKind, string> = {
   layered: 'Cards behind each other; copies of one picture are mirrored in turn.',
   'in a row': 'Cards beside each other.',
 };
-
-function preview(change: Partial<CardSet>): void {
-  piece.preview((doc) => ({ ...doc, set: { ...set.value, ...change } }));
-}
-
-function commit(change: Partial<CardSet>, what: string): void {
-  preview(change);
-  piece.finish(`Cards: ${what}`);
-}
 </script>
 
 <template>

@@ -3,9 +3,11 @@ import { STEP_KINDS } from '@lithe-sieve/core';
 import { computed, ref } from 'vue';
 import { useRunActions } from '../../actions/run-actions';
 import NumberField from '../../components/NumberField.vue';
-import { useClipStore } from '../../stores/clip.store';
+import { useClip } from '../../stores/open-piece/open-piece';
+import { useClipLook } from '../../stores/open-piece/use-clip-look';
 
-const clip = useClipStore();
+const clip = useClip();
+useClipLook('fringe');
 const { hardenEdge } = useRunActions();
 const { defaults, ranges } = STEP_KINDS['harden-edge'];
 const to = ref(defaults.width);

@@ -1,9 +1,9 @@
 <script setup lang="ts">
 import type { AlphaMode, PieceDoc } from '@lithe-sieve/core';
 import { computed } from 'vue';
+import { useCardActions } from '../../actions/card-actions';
 import NumberSlider from '../../components/NumberSlider.vue';
-import { useEngineStore } from '../../stores/engine.store';
-import { usePieceStore } from '../../stores/piece.store';
+import { useEngine } from '../../stores/open-piece/open-piece';
 import CardSetChoice from './CardSetChoice.vue';
 import ClipComparison from './ClipComparison.vue';
 import DrawnChoice from './DrawnChoice.vue';
@@ -11,8 +11,7 @@ import FringeLine from './FringeLine.vue';
 import { MODES, useMaterialActions } from '../../actions/material-actions';
 
 defineProps<{ doc: PieceDoc }>();
-const piece = usePieceStore();
-const engine = useEngineStore();
+const engine = useEngine();
 const actions = useMaterialActions();
 
 const MODE_WORDS: Record<AlphaMode, string> = {
@@ -22,10 +21,7 @@ const MODE_WORDS: Record<AlphaMode, string> = {
 };
 const height = computed(() => (engine.size ? (engine.cardWidth * engine.size.height) / engine.size.width : 0));
 
-const setWidth = (cardWidth: number, done: boolean) => {
-  piece.preview((doc) => ({ ...doc, cardWidth }));
-  if (done) piece.finish(`Card ${cardWidth} m wide`);
-};
+const { setWidth } = useCardActions();
 </script>
 
 <template>

@@ -1,7 +1,7 @@
 <script setup lang="ts">
-import { usePieceStore } from '../../stores/piece.store';
+import { usePiece } from '../../stores/open-piece/open-piece';
 
-const piece = usePieceStore();
+const piece = usePiece();
 </script>
 
 <template>

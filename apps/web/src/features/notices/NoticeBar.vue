@@ -1,13 +1,13 @@
 <script setup lang="ts">
 import { computed } from 'vue';
 import { useNoticesStore, type Notice } from '../../stores/notices.store';
-import { usePieceStore } from '../../stores/piece.store';
+import { usePiece } from '../../stores/open-piece/open-piece';
 import { useSavingStore } from '../../stores/saving.store';
 
 /** What must be seen wherever one is: changes that do not go through, and what else stays until it is put away. */
 const notices = useNoticesStore();
 const saving = useSavingStore();
-const piece = usePieceStore();
+const piece = usePiece();
 
 /** What says “this piece” is not shown over another one. */
 const shown = computed(() => notices.all.filter(({ about }) => !about || !piece.id || about.pieceId === piece.id));

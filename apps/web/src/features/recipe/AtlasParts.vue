@@ -16,8 +16,7 @@ import { computed, ref, shallowRef } from 'vue';
 import { useRecipeActions } from '../../actions/recipe-actions';
 import NumberField from '../../components/NumberField.vue';
 import TextField from '../../components/TextField.vue';
-import { useEngineStore } from '../../stores/engine.store';
-import { usePieceStore } from '../../stores/piece.store';
+import { useEngine, usePiece } from '../../stores/open-piece/open-piece';
 import type { OtherPiece } from '../stock/other-pieces';
 import OtherPieceChoice from '../stock/OtherPieceChoice.vue';
 import { packingTurns, type Atlas, type Wanted } from './packing-turns';
@@ -25,8 +24,8 @@ import { isGrown, usePartFiles, withTaken } from './use-parts';
 
 /** The pieces of an atlas, and how they are packed. */
 const props = defineProps<{ source: SourceRef; params: AtlasParams }>();
-const engine = useEngineStore();
-const piece = usePieceStore();
+const engine = useEngine();
+const piece = usePiece();
 const actions = useRecipeActions();
 const take = usePartFiles();
 

@@ -1,13 +1,13 @@
 <script setup lang="ts">
 import type { SourceRef } from '@lithe-sieve/core';
 import { useRecipeActions } from '../../actions/recipe-actions';
-import { useEngineStore } from '../../stores/engine.store';
+import { useEngine } from '../../stores/open-piece/open-piece';
 import type { OtherPiece } from '../stock/other-pieces';
 import OtherPieceChoice from '../stock/OtherPieceChoice.vue';
 
 /** The two colours between which copies differ, taken from what another piece keeps. */
 const props = defineProps<{ source: SourceRef }>();
-const engine = useEngineStore();
+const engine = useEngine();
 const actions = useRecipeActions();
 
 async function take({ doc, byHand }: OtherPiece): Promise<void> {

@@ -2,14 +2,13 @@
 import { boxOfStroke, idleStrokes, isHandStep, type BrushStroke, type SourceRef } from '@lithe-sieve/core';
 import { computed, shallowRef, watch } from 'vue';
 import { useBenchStore } from '../../stores/bench.store';
-import { useEngineStore } from '../../stores/engine.store';
-import { usePieceStore } from '../../stores/piece.store';
+import { useEngine, usePiece } from '../../stores/open-piece/open-piece';
 
 /** What was done by hand on top of a recipe, and where it repairs nothing any more since the recipe moved away. */
 const props = defineProps<{ source: SourceRef }>();
-const piece = usePieceStore();
+const piece = usePiece();
 const bench = useBenchStore();
-const engine = useEngineStore();
+const engine = useEngine();
 
 const steps = computed(() =>
   piece.run.filter(isHandStep).filter((s) => s.kind === 'strokes' && s.on && s.params.strokes.length > 0),

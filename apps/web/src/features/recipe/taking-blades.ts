@@ -2,7 +2,7 @@ import { bladesOf, spineOf, type Blade, type PinnedBlade, type SourceRef, type T
 import { computed } from 'vue';
 import { useRecipeActions } from '../../actions/recipe-actions';
 import { useBenchStore } from '../../stores/bench.store';
-import { usePieceStore } from '../../stores/piece.store';
+import { usePiece } from '../../stores/open-piece/open-piece';
 import type { PressPoint, PressTool } from '../stage/press-tool';
 import { movedPin, pinOf, turnedPin, withPin } from './blade-pins';
 
@@ -34,7 +34,7 @@ interface Grip {
  * is selected; it is released in the list.
  */
 export function useTakingBlades() {
-  const piece = usePieceStore();
+  const piece = usePiece();
   const bench = useBenchStore();
   const actions = useRecipeActions();
   let grip: Grip | null = null;

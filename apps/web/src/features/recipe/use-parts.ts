@@ -1,11 +1,11 @@
 import { cutText, LIMITS, recipeKey, type PieceDoc, type RecipePart } from '@lithe-sieve/core';
 import { uploadSource } from '../../api/sources.api';
-import { useEngineStore } from '../../stores/engine.store';
+import { useEngine } from '../../stores/open-piece/open-piece';
 import type { OtherPiece } from '../stock/other-pieces';
 
 /** Takes copies of pieces to grow from: nothing is missing when a piece is deleted, nothing changes when it does. */
 export function usePartFiles() {
-  const engine = useEngineStore();
+  const engine = useEngine();
 
   async function upload(bytes: Uint8Array, name: string): Promise<string> {
     const file = new File([bytes as BlobPart], name);

@@ -4,7 +4,7 @@ import { Plus } from 'lucide-vue-next';
 import { computed, nextTick, onScopeDispose, ref, useTemplateRef, watch } from 'vue';
 import { useRunActions } from '../../actions/run-actions';
 import { useBenchStore } from '../../stores/bench.store';
-import { usePieceStore } from '../../stores/piece.store';
+import { usePiece } from '../../stores/open-piece/open-piece';
 import { focusSettings } from '../../components/focus';
 import { offersOf, type Offer } from './insert-groups';
 
@@ -12,7 +12,7 @@ import { offersOf, type Offer } from './insert-groups';
 const props = defineProps<{ stretch: Stretch }>();
 const actions = useRunActions();
 const bench = useBenchStore();
-const piece = usePieceStore();
+const piece = usePiece();
 const words = ref('');
 const field = useTemplateRef<{ focus(): void }>('field');
 const menu = useTemplateRef<HTMLElement>('menu');

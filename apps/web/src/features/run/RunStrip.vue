@@ -6,8 +6,7 @@ import { computed, onBeforeUnmount, onMounted, useTemplateRef, watch } from 'vue
 import ThumbCanvas from '../../components/ThumbCanvas.vue';
 import { useBenchStore } from '../../stores/bench.store';
 import { useBringInStore } from '../../stores/bring-in.store';
-import { useEngineStore } from '../../stores/engine.store';
-import { usePieceStore } from '../../stores/piece.store';
+import { useEngine, usePiece } from '../../stores/open-piece/open-piece';
 import BreakWords from '../breaks/BreakWords.vue';
 import LevelWords from '../levels/LevelWords.vue';
 import MaterialWords from '../material/MaterialWords.vue';
@@ -16,8 +15,8 @@ import InsertMenu from './InsertMenu.vue';
 import { useRunActions } from '../../actions/run-actions';
 import { kindsOf, stepLabel } from '../../document/step-labels';
 
-const piece = usePieceStore();
-const engine = useEngineStore();
+const piece = usePiece();
+const engine = useEngine();
 const bench = useBenchStore();
 const bringIn = useBringInStore();
 const actions = useRunActions();

@@ -1,20 +1,20 @@
 <script setup lang="ts">
 import { SOURCE_ROLES, stepKind, type Channel, type SourceRef, type SourceRole } from '@lithe-sieve/core';
 import { computed, ref, shallowRef, useTemplateRef, watch } from 'vue';
+import { useSourceActions } from '../../actions/source-actions';
 import ThumbCanvas from '../../components/ThumbCanvas.vue';
 import { useBenchStore } from '../../stores/bench.store';
 import { ACCEPTED, useBringInStore } from '../../stores/bring-in.store';
 import { filesOf } from '../../stores/files';
-import { useEngineStore } from '../../stores/engine.store';
 import { useFollowStore } from '../../stores/follow.store';
-import { usePieceStore } from '../../stores/piece.store';
+import { useEngine, usePiece } from '../../stores/open-piece/open-piece';
 import type { Thumb } from '../../workers/types';
 import FollowDialog from './FollowDialog.vue';
 
 const props = defineProps<{ source: SourceRef }>();
-const piece = usePieceStore();
+const piece = usePiece();
 const bench = useBenchStore();
-const engine = useEngineStore();
+const engine = useEngine();
 const bringIn = useBringInStore();
 const follow = useFollowStore();
 const following = ref(false);
@@ -53,20 +53,9 @@ const ALPHA_WORDS = {
   transparent: 'there, but all transparent',
 } as const;
 
-/** Steps that are inserted later choose their source by this. */
-function setRole(role: SourceRole): void {
-  piece.edit(`${props.source.fileName} is used as ${role}`, (doc) => ({
-    ...doc,
-    sources: doc.sources.map((s) => (s.id === props.source.id ? { ...s, role } : s)),
-  }));
-}
-
-function makeColour(): void {
-  piece.edit(`Colour picture: ${props.source.fileName}`, (doc) => ({
-    ...doc,
-    sources: [props.source, ...doc.sources.filter((s) => s.id !== props.source.id)],
-  }));
-}
+const actions = useSourceActions();
+const setRole = (role: SourceRole) => actions.setRole(props.source, role);
+const makeColour = () => actions.makeColour(props.source);
 
 function replace(event: Event): void {
   const input = event.target as HTMLInputElement;
@@ -94,10 +83,7 @@ watch(
 );
 
 function remove(): void {
-  piece.edit(`Remove ${props.source.fileName}`, (doc) => ({
-    ...doc,
-    sources: doc.sources.filter((s) => s.id !== props.source.id),
-  }));
+  actions.remove(props.source);
   bench.selection = { kind: 'material' };
 }
 </script>

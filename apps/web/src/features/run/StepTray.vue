@@ -3,8 +3,7 @@ import { focusTile } from '../../components/focus';
 import { coverageAt, stepKind, thresholdByte, type StepEntry } from '@lithe-sieve/core';
 import { Trash2 } from 'lucide-vue-next';
 import { computed } from 'vue';
-import { useEngineStore } from '../../stores/engine.store';
-import { usePieceStore } from '../../stores/piece.store';
+import { useEngine, usePiece } from '../../stores/open-piece/open-piece';
 import type { AnyField } from './forms/fields';
 import { FIELDS } from './forms/trays';
 import TroubleNote from '../../components/TroubleNote.vue';
@@ -13,8 +12,8 @@ import { FORMS } from './forms/forms';
 import { useRunActions } from '../../actions/run-actions';
 
 const props = defineProps<{ step: StepEntry }>();
-const piece = usePieceStore();
-const engine = useEngineStore();
+const piece = usePiece();
+const engine = useEngine();
 const actions = useRunActions();
 
 const kind = computed(() => stepKind(props.step.kind));

@@ -7,8 +7,7 @@ import CutoffMarks from './CutoffMarks.vue';
 import NumberField from '../../components/NumberField.vue';
 import { redrawWhenRestored } from '../../components/restored';
 import { useBenchStore } from '../../stores/bench.store';
-import { useClipStore } from '../../stores/clip.store';
-import { usePieceStore } from '../../stores/piece.store';
+import { useClip, usePiece } from '../../stores/open-piece/open-piece';
 import { useMaterialActions } from '../../actions/material-actions';
 
 const props = defineProps<{
@@ -17,9 +16,9 @@ const props = defineProps<{
   suggestions: readonly Suggestion[];
 }>();
 const counts = computed(() => props.levels[0]?.counts ?? null);
-const piece = usePieceStore();
+const piece = usePiece();
 const bench = useBenchStore();
-const clip = useClipStore();
+const clip = useClip();
 const actions = useMaterialActions();
 const canvas = useTemplateRef<HTMLCanvasElement>('canvas');
 const handle = useTemplateRef<HTMLElement>('handle');
@@ -104,11 +103,11 @@ function onMove(event: PointerEvent): void {
   if (dragging) actions.preview({ cutoff: cutoffAt(event) });
 }
 function onUp(): void {
-  if (dragging) piece.finish(`Material: cutoff ${cutoff.value}`);
+  if (dragging) actions.endCutoff(true);
   dragging = false;
 }
 function onCancel(): void {
-  if (dragging) piece.abandon();
+  if (dragging) actions.endCutoff(false);
   dragging = false;
 }
 

@@ -12,7 +12,7 @@ import { computed, nextTick, ref, useTemplateRef, watch } from 'vue';
 import { useComparison } from '../../actions/comparison';
 import { redrawWhenRestored } from '../../components/restored';
 import { useBenchStore } from '../../stores/bench.store';
-import { usePieceStore } from '../../stores/piece.store';
+import { usePiece } from '../../stores/open-piece/open-piece';
 import type { DrawnLevel } from '../../workers/clip.worker';
 
 const props = defineProps<{
@@ -30,7 +30,7 @@ const shownLevels = computed(() =>
   props.levels.map((level, i) => (i === compared.value ? (props.plain[i] ?? level) : level)),
 );
 const differs = computed(() => props.levels !== props.plain);
-const piece = usePieceStore();
+const piece = usePiece();
 const bench = useBenchStore();
 const { shown } = useComparison();
 const canvas = useTemplateRef<HTMLCanvasElement>('canvas');

@@ -1,15 +1,12 @@
 <script setup lang="ts">
 import type { Snag } from '@lithe-sieve/core';
 import { onBeforeUnmount, watch } from 'vue';
-import { makeId } from '../../document/ids';
+import { useSnagActions } from '../../actions/snag-actions';
 import { useBenchStore } from '../../stores/bench.store';
-import { useClipStore } from '../../stores/clip.store';
-import { useEngineStore } from '../../stores/engine.store';
-import { usePieceStore } from '../../stores/piece.store';
+import { useClip, useEngine } from '../../stores/open-piece/open-piece';
 
-const engine = useEngineStore();
-const clip = useClipStore();
-const piece = usePieceStore();
+const engine = useEngine();
+const clip = useClip();
 const bench = useBenchStore();
 
 const isMarked = ({ where }: Snag) => where !== undefined && bench.texelMarks?.texels === where.texels;
@@ -29,15 +26,7 @@ onBeforeUnmount(() => {
   if (clip.snags.some(isMarked)) bench.texelMarks = null;
 });
 
-function mend({ remedy }: Snag): void {
-  const { doc } = piece;
-  if (!remedy || !doc) return;
-  piece.edit(remedy.label, (d) => remedy.apply(d, makeId));
-  const changed = piece.run.find((s) => !doc.run.includes(s)); // made, or set otherwise
-  if (changed) bench.selection = { kind: 'step', id: changed.id };
-  else if (piece.doc?.levels !== doc.levels) bench.selection = { kind: 'levels' };
-  else if (piece.doc?.material !== doc.material) bench.selection = { kind: 'material' };
-}
+const { mend } = useSnagActions();
 </script>
 
 <template>

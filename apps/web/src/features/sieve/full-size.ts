@@ -2,9 +2,7 @@ import { VIEW_SIDE } from '@lithe-sieve/contract';
 import { coverageAt, thresholdByte, type Picture } from '@lithe-sieve/core';
 import { onBeforeUnmount, watch } from 'vue';
 import { sendFullSize } from '../../api/pieces.api';
-import { useClipStore } from '../../stores/clip.store';
-import { useEngineStore } from '../../stores/engine.store';
-import { usePieceStore } from '../../stores/piece.store';
+import { useClip, useEngine, usePiece } from '../../stores/open-piece/open-piece';
 import { useSavingStore } from '../../stores/saving.store';
 
 /** Share of what is kept from which a level does not look like it. */
@@ -17,9 +15,9 @@ const PAUSE_MS = 1200;
  * piece opens with its picture.
  */
 export function useFullSizeReport(): void {
-  const engine = useEngineStore();
-  const clip = useClipStore();
-  const piece = usePieceStore();
+  const engine = useEngine();
+  const clip = useClip();
+  const piece = usePiece();
   const saving = useSavingStore();
   let timer: ReturnType<typeof setTimeout> | undefined;
   let sent = '';

@@ -2,16 +2,15 @@
 import type { ClearHolesParams, Place, SmallRegionsParams } from '@lithe-sieve/core';
 import { computed } from 'vue';
 import { useBenchStore } from '../../stores/bench.store';
-import { useEngineStore } from '../../stores/engine.store';
-import { usePieceStore } from '../../stores/piece.store';
+import { useEngine, usePiece } from '../../stores/open-piece/open-piece';
 import { isMarked } from '../../document/marked-places';
 import type { Stage } from './stage';
 
 /** What the selected step found, ringed on the Sheet. `moved` changes whenever the Sheet is looked at otherwise. */
 const props = defineProps<{ stage: Stage; moved: number }>();
-const engine = useEngineStore();
+const engine = useEngine();
 const bench = useBenchStore();
-const piece = usePieceStore();
+const piece = usePiece();
 
 const MOST = 400; // rings a view can bear
 const LEAST = 7; // CSS pixels: what is smaller is still found by the eye

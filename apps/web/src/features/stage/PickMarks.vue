@@ -2,13 +2,13 @@
 import type { Scribble, TexelAt } from '@lithe-sieve/core';
 import { computed } from 'vue';
 import { useBenchStore } from '../../stores/bench.store';
-import { usePieceStore } from '../../stores/piece.store';
+import { usePiece } from '../../stores/open-piece/open-piece';
 import type { Stage } from './stage';
 
 /** Points and scribbles of the selected step, and the press under way, drawn over the Sheet. */
 const props = defineProps<{ stage: Stage; moved: number; trail: readonly TexelAt[] }>();
 const bench = useBenchStore();
-const piece = usePieceStore();
+const piece = usePiece();
 
 const step = computed(() => {
   const { selection } = bench;

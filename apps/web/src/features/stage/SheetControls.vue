@@ -3,9 +3,8 @@ import { mapKind, stepKind, type MapName } from '@lithe-sieve/core';
 import { computed, watch } from 'vue';
 import { useKeys } from '../../actions/keys';
 import { useBenchStore } from '../../stores/bench.store';
-import { useEngineStore } from '../../stores/engine.store';
-import { usePieceStore } from '../../stores/piece.store';
-import { MAP_LOOKS, type SheetMode } from '../../drawing/messages';
+import { useEngine, usePiece } from '../../stores/open-piece/open-piece';
+import { MAP_LOOKS, type SheetMode } from '../../drawing/flat-view';
 import { useKeptPlace } from './kept-place';
 import { ALWAYS_SHOWN, useSheetShown } from './sheet-shown';
 import type { Stage } from './stage';
@@ -14,8 +13,8 @@ import type { Stage } from './stage';
 const props = defineProps<{ stage: Stage | null; readout: string; zoom: string }>();
 const emit = defineEmits<{ moved: []; zoomed: [factor: number] }>();
 const bench = useBenchStore();
-const engine = useEngineStore();
-const piece = usePieceStore();
+const engine = useEngine();
+const piece = usePiece();
 
 const MODES = ALWAYS_SHOWN.map((value) => ({
   label: value === 'colour' || value === 'mask' ? mapKind(value).label : value,

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, onBeforeUnmount, onMounted, shallowRef, useTemplateRef } from 'vue';
 import { useBenchStore } from '../../stores/bench.store';
-import { useEngineStore } from '../../stores/engine.store';
+import { useEngine } from '../../stores/open-piece/open-piece';
 import FoundMarks from './FoundMarks.vue';
 import TexelMarks from './TexelMarks.vue';
 import PickMarks from './PickMarks.vue';
@@ -19,7 +19,7 @@ const props = defineProps<{
   tool: PressTool;
 }>();
 defineSlots<{ over(props: { stage: Stage; over: OverView }): unknown }>();
-const engine = useEngineStore();
+const engine = useEngine();
 const bench = useBenchStore();
 
 const root = useTemplateRef<HTMLElement>('root');
@@ -54,7 +54,7 @@ onMounted(() => {
   observer.observe(sheetBox.value!);
   observer.observe(standBox.value!);
   stage.value.stand.setDistance(bench.distance);
-  stage.value.setBackdrop(bench.backdrop);
+  stage.value.setEnvironment(bench.backdrop);
   stage.value.markSoft(bench.softMarked);
   layOut();
   bringAll();

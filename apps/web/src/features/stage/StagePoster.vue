@@ -4,10 +4,9 @@ import { computed, useTemplateRef } from 'vue';
 import { tellTiming } from '../../engine/timing';
 import { useBenchStore } from '../../stores/bench.store';
 import type { Poster } from '../../stores/posters.store';
-import { BACKDROPS } from '../../drawing/backdrops';
-import type { ViewName } from '../../drawing/messages';
+import { ENVIRONMENTS } from '../../drawing/environments';
 import { laidOn } from './poster-place';
-import type { Stage } from './stage';
+import type { Stage, ViewName } from './stage';
 
 /** A view of a piece that is being opened, until it is drawn: the Stock's picture, laid where it will be. */
 const props = defineProps<{ stage: Stage; view: ViewName; moved: number; poster: Poster }>();
@@ -44,7 +43,7 @@ const hex = (colour: number) => `#${colour.toString(16).padStart(6, '0')}`;
 const surroundings = computed(() => {
   void props.moved;
   if (props.view === 'sheet') return {};
-  const { sky, ground } = BACKDROPS[bench.backdrop];
+  const { sky, ground } = ENVIRONMENTS[bench.backdrop];
   const horizon = props.stage.stand.horizon(props.stage.view('stand'));
   return { background: `linear-gradient(${hex(sky[0])}, ${hex(sky[1])} ${horizon}px, ${hex(ground)} ${horizon}px)` };
 });

@@ -4,9 +4,8 @@ import { useKeys } from '../../actions/keys';
 import { MODES, useMaterialActions } from '../../actions/material-actions';
 import NumberSlider from '../../components/NumberSlider.vue';
 import { useBenchStore } from '../../stores/bench.store';
-import { useEngineStore } from '../../stores/engine.store';
-import { usePieceStore } from '../../stores/piece.store';
-import type { Backdrop } from '../../drawing/messages';
+import { useEngine, usePiece } from '../../stores/open-piece/open-piece';
+import { ENVIRONMENT_NAMES } from '../../drawing/environments';
 import { useKeptPlace } from './kept-place';
 import { WHOLE_CARD } from '../../drawing/poses';
 import type { Stage } from './stage';
@@ -14,14 +13,13 @@ import type { Stage } from './stage';
 /** How the renderer treats the card, and from where it is seen. */
 const props = defineProps<{ stage: Stage | null; readout: string }>();
 const emit = defineEmits<{ moved: [] }>();
-const piece = usePieceStore();
-const engine = useEngineStore();
+const piece = usePiece();
+const engine = useEngine();
 const bench = useBenchStore();
 const material = useMaterialActions();
 
 /** Card sides between camera and card, the nearest. */
 const NEAREST = 0.1;
-const BACKDROPS: Backdrop[] = ['shore', 'pale', 'dark'];
 const SIDES = [
   { label: 'one side', value: 'one' },
   { label: 'two sides', value: 'two' },
@@ -71,6 +69,8 @@ function lookAtKept(): void {
   stage.invalidate('stand');
 }
 
+const nextBackdrop = computed(() => (ENVIRONMENT_NAMES.indexOf(bench.backdrop) + 1) % ENVIRONMENT_NAMES.length);
+
 useKeys('Stand', [
   { key: '7', label: 'Camera to what is kept, and back', run: lookAtKept },
   { key: 'f', label: 'Front or back', run: flip },
@@ -81,7 +81,7 @@ useKeys('Stand', [
   {
     key: 'g',
     label: 'Next backdrop',
-    run: () => void (bench.backdrop = BACKDROPS[(BACKDROPS.indexOf(bench.backdrop) + 1) % 3]),
+    run: () => void (bench.backdrop = ENVIRONMENT_NAMES[nextBackdrop.value]),
   },
 ]);
 </script>
@@ -115,7 +115,7 @@ useKeys('Stand', [
       </button>
       <button title="Front or back (F)" data-test="flip" @click="flip">front / back</button>
       <ElSelect v-model="bench.backdrop" size="small" aria-label="Backdrop (G)" class="backdrop">
-        <ElOption v-for="b in BACKDROPS" :key="b" :value="b" :label="b" />
+        <ElOption v-for="b in ENVIRONMENT_NAMES" :key="b" :value="b" :label="b" />
       </ElSelect>
     </span>
     <span class="distance" @pointerdown.stop @wheel.stop>

@@ -1,14 +1,13 @@
 import { keptBox, thresholdByte, type Box } from '@lithe-sieve/core';
-import { useEngineStore } from '../../stores/engine.store';
-import { usePieceStore } from '../../stores/piece.store';
+import { useEngine, usePiece } from '../../stores/open-piece/open-piece';
 
 /** Side of a level that is small enough to be looked through at once. */
 const SMALL_ENOUGH = 1024;
 
 /** Where what is kept lies, in texels of the full size and a texel of that level more; null where nothing is. */
 export function useKeptPlace(): () => Box | null {
-  const engine = useEngineStore();
-  const piece = usePieceStore();
+  const engine = useEngine();
+  const piece = usePiece();
   return () => {
     const { mask, size } = engine;
     const { material } = piece;

@@ -1,6 +1,6 @@
 import { useBenchStore } from '../../stores/bench.store';
 import { WHOLE_CARD } from '../../drawing/poses';
-import type { MapLook, SheetMode } from '../../drawing/messages';
+import type { MapLook, SheetMode } from '../../drawing/flat-view';
 import type { SheetLook } from '../../drawing/sheet-pose';
 import type { Stage } from './stage';
 import type { StandPlace } from '../../drawing/stand-pose';

@@ -1,8 +1,7 @@
 import type { Box, Rgb, Scribble, StepEntry, TexelAt } from '@lithe-sieve/core';
 import { computed, shallowRef } from 'vue';
 import { useBenchStore, type Picking } from '../../stores/bench.store';
-import { useEngineStore } from '../../stores/engine.store';
-import { usePieceStore } from '../../stores/piece.store';
+import { useEngine, usePiece } from '../../stores/open-piece/open-piece';
 import { useRunActions } from '../../actions/run-actions';
 import type { Point } from '../../drawing/poses';
 
@@ -14,8 +13,8 @@ const AREA_FROM = 3;
 /** What a press on a view means while a step asks for colours, points or scribbles: it begins, moves and ends. */
 export function usePicking() {
   const bench = useBenchStore();
-  const piece = usePieceStore();
-  const engine = useEngineStore();
+  const piece = usePiece();
+  const engine = useEngine();
   const actions = useRunActions();
   /** Texels of the press under way, in order. */
   const trail = shallowRef<TexelAt[]>([]);

@@ -1,8 +1,7 @@
 import type { ShallowRef } from 'vue';
-import { useEngineStore } from '../../stores/engine.store';
-import type { ViewName } from '../../drawing/messages';
+import { useEngine } from '../../stores/open-piece/open-piece';
 import type { Point, Size } from '../../drawing/poses';
-import type { Stage } from './stage';
+import type { Stage, ViewName } from './stage';
 
 /** A place on the picture, and the view it was found on. */
 export type SeenPlace = Point & { on: ViewName };
@@ -22,7 +21,7 @@ export function texelSideOn(stage: Stage, view: ViewName, { x, y }: Point, size:
 
 /** Where points of both views, in CSS pixels, lie on the picture, in texels of its full size. */
 export function usePlaces(stage: ShallowRef<Stage | null>) {
-  const engine = useEngineStore();
+  const engine = useEngine();
 
   /** Texels with their fraction, beside the picture too; null where the card is not seen. */
   function exactOn(view: ViewName, at: Point): Point | null {

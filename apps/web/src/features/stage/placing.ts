@@ -1,8 +1,7 @@
 import { stepKind, type StepEntry, type StepParams } from '@lithe-sieve/core';
 import { computed } from 'vue';
 import { useRunActions } from '../../actions/run-actions';
-import { useEngineStore } from '../../stores/engine.store';
-import { usePieceStore } from '../../stores/piece.store';
+import { useEngine, usePiece } from '../../stores/open-piece/open-piece';
 import type { PressPoint, PressTool } from './press-tool';
 
 /**
@@ -10,8 +9,8 @@ import type { PressPoint, PressTool } from './press-tool';
  * seen is then one of its own.
  */
 export function usePlacing() {
-  const piece = usePieceStore();
-  const engine = useEngineStore();
+  const piece = usePiece();
+  const engine = useEngine();
   const actions = useRunActions();
   let grip: { step: StepEntry; from: PressPoint; x: number; y: number } | null = null;
   let now: { x: number; y: number } | null = null;

@@ -1,10 +1,8 @@
 import { mapKind, type Mask, type Raster, type Samples } from '@lithe-sieve/core';
 import { computed, type Ref, type ShallowRef } from 'vue';
 import { useBenchStore } from '../../stores/bench.store';
-import { useClipStore } from '../../stores/clip.store';
-import { useEngineStore } from '../../stores/engine.store';
-import { usePieceStore } from '../../stores/piece.store';
-import type { SheetMode } from '../../drawing/messages';
+import { useClip, useEngine, usePiece } from '../../stores/open-piece/open-piece';
+import type { SheetMode } from '../../drawing/flat-view';
 import { pointOn, type SeenPlace } from './places';
 import type { Point } from '../../drawing/poses';
 import type { Stage } from './stage';
@@ -15,9 +13,9 @@ import type { Stage } from './stage';
  * @param moved - Changes when a camera moved.
  */
 export function useReadout(stage: ShallowRef<Stage | null>, hovered: Ref<SeenPlace | null>, moved: Ref<number>) {
-  const piece = usePieceStore();
-  const engine = useEngineStore();
-  const clip = useClipStore();
+  const piece = usePiece();
+  const engine = useEngine();
+  const clip = useClip();
   const bench = useBenchStore();
 
   const readout = computed(() => {

@@ -1,44 +1,28 @@
 import { cardOf, cardSurface, CLIP_DRAWING_DEFAULTS, type Change } from '@lithe-sieve/core';
-import { computed, watch, type ComputedRef, type ShallowRef } from 'vue';
+import { watch, type ComputedRef, type ShallowRef } from 'vue';
 import { useComparison } from '../../actions/comparison';
 import { tellTiming } from '../../engine/timing';
 import { useBenchStore } from '../../stores/bench.store';
-import { useClipStore } from '../../stores/clip.store';
-import { useEngineStore } from '../../stores/engine.store';
 import { useHandStore } from '../../stores/hand.store';
-import { usePieceStore } from '../../stores/piece.store';
+import { useClip, useEngine, usePiece } from '../../stores/open-piece/open-piece';
 import { useStorageStore } from '../../stores/storage.store';
 import { useSheetShown } from './sheet-shown';
 import { useLooks } from './looks';
 import type { Stage } from './stage';
-
-/** Up to this many texels a second picture on the graphics card is no burden. */
-const MOST_UNDERLAY = 4096 * 4096;
+import { useUnderlay } from './underlay';
 
 /** Brings the stage what is computed, and how it is to be looked at. */
 export function useStageFeed(stage: ShallowRef<Stage | null>, painting: ComputedRef<boolean>, refresh: () => void) {
-  const piece = usePieceStore();
-  const engine = useEngineStore();
-  const clip = useClipStore();
+  const piece = usePiece();
+  const engine = useEngine();
+  const clip = useClip();
   const bench = useBenchStore();
   const hand = useHandStore();
   const storage = useStorageStore();
   const { shown } = useComparison();
   const { shown: sheetShown } = useSheetShown();
   const { lookAgain, lookAsLeft } = useLooks();
-
-  /** The picture under a selected source's tile; the result otherwise. */
-  const shownSource = computed(() => {
-    const { selection } = bench;
-    if (selection.kind !== 'source') return undefined;
-    const source = piece.sources.find((s) => s.id === selection.id);
-    return source?.recipe ? undefined : source; // what is grown is seen in the result, with its handles
-  });
-  /** While strokes are drawn or points are given, the picture as it came lies under the linen: bled colour would hide it. */
-  const underlay = computed(() => {
-    const { width, height } = engine.size ?? { width: 0, height: 0 };
-    return shownSource.value ?? (painting.value && width * height <= MOST_UNDERLAY ? piece.sources[0] : undefined);
-  });
+  const { shownSource, bringUnderlay } = useUnderlay(stage, painting);
 
   /** What beside its size gives the card its shape. */
   const surfaceOf = () => {
@@ -106,13 +90,6 @@ export function useStageFeed(stage: ShallowRef<Stage | null>, painting: Computed
     stage.value?.setClip(hand.peek === 'before' ? null : (clip.shown?.levels ?? null));
   }
 
-  async function bringUnderlay(): Promise<void> {
-    const source = underlay.value;
-    if (!source) return stage.value?.setSource(null);
-    const picture = await engine.engine().picture(source.sha256);
-    if (underlay.value?.sha256 === source.sha256) stage.value?.setSource(picture);
-  }
-
   /** What is read out of a way to store the piece, instead of the piece. */
   function bringStored(): void {
     const { preview } = storage;
@@ -177,7 +154,6 @@ export function useStageFeed(stage: ShallowRef<Stage | null>, painting: Computed
   watch([() => engine.maps, () => clip.colours], bringMaps);
   watch(() => storage.preview, bringStored);
   watch(() => clip.shown, bringClip);
-  watch(() => underlay.value?.sha256, bringUnderlay);
   watch(
     () => hand.peek,
     async (now, before) => {
@@ -202,7 +178,7 @@ export function useStageFeed(stage: ShallowRef<Stage | null>, painting: Computed
   );
   watch(
     () => bench.backdrop,
-    (name) => stage.value?.setBackdrop(name),
+    (name) => stage.value?.setEnvironment(name),
   );
   watch(
     () => bench.look,

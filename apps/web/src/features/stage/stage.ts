@@ -1,4 +1,6 @@
 import {
+  CLIP_DRAWING_DEFAULTS,
+  PIECE_DEFAULTS,
   type CardSurface,
   type Change,
   type ClipDrawing,
@@ -12,11 +14,17 @@ import {
 import { shallowReactive } from 'vue';
 import { tellTiming } from '../../engine/timing';
 import { watch, type Watched } from '../../engine/watchdog';
-import type { Backdrop, FromDrawing, MapLook, Scenery, SheetMode, ToDrawing, ViewName } from '../../drawing/messages';
+import type { EnvironmentName } from '../../drawing/environments';
+import type { FlatView, MapLook, SheetMode } from '../../drawing/flat-view';
+import type { LitView } from '../../drawing/lit-view';
+import type { PieceMaterial } from '../../drawing/drawn-piece';
+import type { FromDrawing, ToDrawing, ViewDrawn } from '../../drawing/messages';
 import type { Viewport } from '../../drawing/poses';
-import { SCENERY_DEFAULTS } from '../../drawing/scenery-defaults';
 import { SheetPose } from '../../drawing/sheet-pose';
 import { StandPose } from '../../drawing/stand-pose';
+import { SentPiece } from './sent-piece';
+
+export type ViewName = 'sheet' | 'stand';
 
 let kept: Stage | null = null;
 
@@ -45,24 +53,25 @@ export class Stage {
   whenStandDrawn: () => void = () => undefined;
   private worker!: Worker;
   private watched!: Watched;
-  /** Texels of the largest map. */
-  private largest = 0;
-  /** What was sent last of each map, the source, the card and the clip: for a worker that takes the place of one. */
-  private readonly sent = new Map<
-    MapName | 'source' | 'surface' | 'clip',
-    ToDrawing & { type: 'map' | 'source' | 'surface' | 'clip' }
-  >();
-  /** Ids of the maps that are there, where they have one. */
-  private readonly ids = new Map<MapName, string>();
-  /** How many pieces were shown. */
-  private opening = 0;
+  private readonly sent = new SentPiece((message) => this.send(message));
   private losses: number[] = [];
   private readonly stale = new Set<ViewName>();
   private frame = 0;
   private canvasSize = { width: 0, height: 0 };
-  private views: Record<ViewName, Viewport> = { sheet: nowhere(), stand: nowhere() };
+  private views: Readonly<Record<ViewName, Viewport>> = { sheet: nowhere(), stand: nowhere() };
+  private material: PieceMaterial = PIECE_DEFAULTS.material;
   /** How both are looked at. */
-  private looked: Pick<Scenery, keyof typeof SCENERY_DEFAULTS> = SCENERY_DEFAULTS;
+  private readonly sheetLook: Pick<FlatView, 'mode' | 'mapLook' | 'beneath' | 'softMarked'> = {
+    mode: 'kept',
+    mapLook: 'whole',
+    beneath: false,
+    softMarked: true,
+  };
+
+  private readonly standLook: Pick<LitView, 'environment' | 'drawn'> = {
+    environment: 'shore',
+    drawn: CLIP_DRAWING_DEFAULTS,
+  };
 
   constructor() {
     this.holder.className = 'drawing';
@@ -79,7 +88,7 @@ export class Stage {
     const given = canvas.transferControlToOffscreen();
     this.watched = watch(
       worker,
-      () => this.largest,
+      () => this.sent.largest,
       () => this.lose(),
     );
     const { alive } = this.watched;
@@ -95,7 +104,7 @@ export class Stage {
     this.worker.terminate();
     this.watched.stop();
     this.startDrawing();
-    for (const message of this.sent.values()) this.send(message);
+    this.sent.again();
     this.invalidate('sheet', 'stand');
   }
 
@@ -107,19 +116,18 @@ export class Stage {
 
   private hear(message: FromDrawing): void {
     if (message.type === 'ready') Object.assign(this.graphics, { maxSide: message.maxSide, fault: null });
-    else if (message.type === 'drawn') {
-      if (message.opening === this.opening) this.note(message);
-      tellTiming('frame', message.turn, message.ms);
-      if (!message.stand) return;
-      tellTiming('stand', message.turn, message.ms);
-      this.whenStandDrawn();
-    } else if (message.type === 'lost') this.lose();
-    else this.graphics.fault = this.losses.length ? 'lost' : 'none';
+    else if (message.type === 'drawn') this.note(message);
+    else if (message.type === 'lost') this.lose();
+    else if (message.type === 'no-graphics') this.graphics.fault = this.losses.length ? 'lost' : 'none';
   }
 
-  private note({ sheet, stand }: { sheet: boolean; stand: boolean }): void {
-    if (sheet) this.seen.sheet = true;
-    if (stand) this.seen.stand = true;
+  private note({ views, ms }: { views: readonly ViewDrawn[]; ms: number }): void {
+    for (const { id, piece } of views) if (piece === this.sent.key) this.seen[id as ViewName] = true;
+    const [{ turn }] = views;
+    tellTiming('frame', turn, ms);
+    if (!views.some(({ id }) => id === 'stand')) return;
+    tellTiming('stand', turn, ms);
+    this.whenStandDrawn();
   }
 
   private send(message: ToDrawing): void {
@@ -139,84 +147,70 @@ export class Stage {
    * @param turn - The turn that this answers; null where it is none of the engine's.
    */
   setMap(map: MapName, levels: readonly Raster<Samples>[], change: Change = 'whole', turn: number | null = null): void {
-    this.ids.delete(map);
-    const before = this.sent.get(map);
-    const [first] = levels;
-    this.largest = Math.max(this.largest, first.width * first.height);
-    const same = before?.type === 'map' && before.levels[0].width === first.width;
-    const message = { type: 'map' as const, map, levels, change: same ? change : 'whole', turn };
-    this.sent.set(map, { ...message, change: 'whole' });
-    this.send(message);
+    this.sent.texture(map, levels, { change, turn });
   }
 
   /** The same of a map that is known by an id: one that is there already is not uploaded again. */
   setKnown(map: MapName, levels: readonly Raster<Samples>[], id: string): void {
-    if (this.ids.get(map) === id) return;
-    this.setMap(map, levels);
-    this.ids.set(map, id);
+    this.sent.texture(map, levels, { key: id });
   }
 
   /** The mip levels that the target has instead of the mask's own; null: it has these. */
   setClip(levels: readonly Mask[] | null): void {
-    const message = { type: 'clip' as const, levels };
-    this.sent.set('clip', message);
-    this.send(message);
-  }
-
-  /** A stroke under way wrote into level 0 of a map; its smaller levels follow when it ends. */
-  patchMap(map: MapName, level: Raster<Samples>, change: Change): void {
-    this.ids.delete(map);
-    this.send({ type: 'map', map, levels: [level], change, turn: null });
-  }
-
-  /** Forgets every map beside colour and mask that is not among these. */
-  keepMaps(names: readonly MapName[]): void {
-    const gone = [...this.sent.values()].flatMap((m) => (m.type === 'map' && !names.includes(m.map) ? [m.map] : []));
-    const maps = gone.filter((map) => map !== 'mask' && map !== 'colour');
-    if (maps.length === 0) return;
-    for (const map of maps) {
-      this.sent.delete(map);
-      this.ids.delete(map);
-    }
-    this.send({ type: 'drop', maps });
+    this.sent.textureOrNone('clip', levels);
   }
 
   /** Shows a source on the Sheet instead of the result; null goes back. */
   setSource(picture: Picture | null): void {
-    const message = { type: 'source' as const, picture };
-    this.sent.set('source', message);
-    this.send(message);
+    this.sent.textureOrNone('source', picture && [picture]);
+  }
+
+  /** A stroke under way wrote into level 0 of a map; its smaller levels follow when it ends. */
+  patchMap(map: MapName, level: Raster<Samples>, change: Change): void {
+    this.sent.part(map, level, change);
+  }
+
+  /** Forgets every map beside colour and mask that is not among these. */
+  keepMaps(names: readonly MapName[]): void {
+    this.sent.keepMaps(names);
   }
 
   /** @param surface - Its longer side is 1. */
   setSurface(surface: CardSurface): void {
     this.stand.setSurface(surface);
-    const message = { type: 'surface' as const, mesh: surface.mesh };
-    this.sent.set('surface', message);
-    this.send(message);
+    this.sent.surface(surface);
   }
 
   /** The material and what the Sheet shows: numbers only, nothing is computed. */
   setLook(
-    sheetMode: SheetMode,
+    mode: SheetMode,
     mapLook: MapLook,
-    { mode, cutoff, opacity, doubleSided }: Material,
+    { mode: alphaMode, cutoff, opacity, doubleSided }: Material,
     { by, samples }: ClipDrawing,
     beneath = false,
   ): void {
-    const material = { mode, cutoff, opacity, doubleSided };
-    this.looked = { ...this.looked, sheetMode, mapLook, beneath, drawn: { by, samples }, material };
-    this.invalidate('sheet', 'stand');
+    const isOther = (was: object, now: object) => JSON.stringify(was) !== JSON.stringify(now);
+    const material = { mode: alphaMode, cutoff, opacity, doubleSided };
+    const sheetLook = { ...this.sheetLook, mode, mapLook, beneath };
+    const drawn = { by, samples };
+    if (isOther(this.sheetLook, sheetLook)) this.invalidate('sheet');
+    if (isOther(this.standLook.drawn, drawn)) this.invalidate('stand');
+    if (isOther(this.material, material)) {
+      this.material = material;
+      this.invalidate('sheet', 'stand');
+    }
+    Object.assign(this.sheetLook, sheetLook);
+    this.standLook.drawn = drawn;
   }
 
-  setBackdrop(backdrop: Backdrop): void {
-    this.looked = { ...this.looked, backdrop };
+  setEnvironment(name: EnvironmentName): void {
+    this.standLook.environment = name;
     this.invalidate('stand');
   }
 
-  /** See {@link Scenery}. */
+  /** See {@link FlatView}. */
   markSoft(marked: boolean): void {
-    this.looked = { ...this.looked, softMarked: marked };
+    this.sheetLook.softMarked = marked;
     this.invalidate('sheet');
   }
 
@@ -236,14 +230,12 @@ export class Stage {
 
   private show(): void {
     this.frame = 0;
-    const scenery: Scenery = {
-      canvas: this.canvasSize,
-      pixelRatio: this.pixelRatio,
-      views: this.views,
-      sheet: this.sheet.look,
-      stand: this.stand.look,
-      ...this.looked,
-    };
+    const { views, sheet, stand, pixelRatio } = this;
+    const piece = this.sent.key;
+    const flat: FlatView = { kind: 'flat', id: 'sheet', piece, rect: views.sheet, look: sheet.look, ...this.sheetLook };
+    const lit: LitView = { kind: 'lit', id: 'stand', piece, rect: views.stand, camera: stand.look, ...this.standLook };
+    const scenery = { canvas: this.canvasSize, pixelRatio, views: [flat, lit] };
+    this.sent.material(this.material); // with the scenery: by itself it would be drawn twice
     this.send({ type: 'show', scenery, stale: [...this.stale] });
     this.stale.clear();
     tellTiming('shown');
@@ -253,9 +245,8 @@ export class Stage {
   forget(): void {
     cancelAnimationFrame(this.frame);
     this.frame = 0;
-    this.sent.clear();
-    this.ids.clear();
-    this.send({ type: 'forget', opening: ++this.opening });
+    this.sent.forget();
+    this.invalidate('sheet', 'stand');
     Object.assign(this.seen, { sheet: false, stand: false });
   }
 }

@@ -3,8 +3,7 @@ import { PIECES_AT_ONCE } from '@lithe-sieve/contract';
 import { cutText, isHandStep, LIMITS, type PieceDoc, type Stroke } from '@lithe-sieve/core';
 import { onMounted, ref, shallowRef } from 'vue';
 import { fetchStrokes, listPieces, openPiece } from '../../api/pieces.api';
-import { useEngineStore } from '../../stores/engine.store';
-import { usePieceStore } from '../../stores/piece.store';
+import { useEngine, usePiece } from '../../stores/open-piece/open-piece';
 
 /** Another piece, as it is now. */
 export interface OtherPiece {
@@ -16,7 +15,7 @@ export interface OtherPiece {
 
 /** Other pieces, to take something of: copied as they are now, so that nothing changes behind this piece's back. */
 export function useOtherPieces() {
-  const piece = usePieceStore();
+  const piece = usePiece();
   const others = shallowRef<PieceSummary[]>([]);
   const busy = ref(false);
   const trouble = ref('');
@@ -50,7 +49,7 @@ export function useOtherPieces() {
 
 /** The mask of another piece as a file, and how wide it is, metres: a fit leaves less of the card. */
 export function useMaskFile(): (other: OtherPiece) => Promise<{ file: File; metres: number }> {
-  const engine = useEngineStore();
+  const engine = useEngine();
   return async ({ doc, byHand }) => {
     const { bytes, share } = await engine.engine().others.maskFileOf(doc, byHand);
     const file = new File([bytes as BlobPart], `${cutText(doc.name, LIMITS.fileName - 20)}, mask.png`);

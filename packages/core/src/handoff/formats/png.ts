@@ -1,3 +1,4 @@
+import { packed } from '../../material/slot-pictures.ts';
 import type { DecodedPicture } from '../../codec/picture.ts';
 import { thresholdByte } from '../../math/threshold.ts';
 import { PIECE_DEFAULTS, type PieceDoc } from '../../piece/piece-doc.ts';
@@ -11,7 +12,7 @@ import { keptReadAsColour } from '../../sieve/read-as-colour.ts';
 import { checkPixels } from '../compare.ts';
 import type { Add, FileFormat } from '../file-format.ts';
 import type { PngPlan } from '../file-plan.ts';
-import { mapRaster, surfaceRaster } from '../map-files.ts';
+import { mapRaster } from '../map-files.ts';
 
 /** One picture. */
 export const PNG_FORMAT: FileFormat<PngPlan> = {
@@ -57,7 +58,7 @@ function rasterOf(
 ): Raster<Samples> | null {
   if (divisor) return distanceField(state.mask, thresholdByte(cutoff, opacity), divisor);
   if (holds === 'colour and mask') return withMaskAsAlpha(state);
-  if (holds === 'occlusion, roughness, metalness') return surfaceRaster(state);
+  if (holds === 'occlusion, roughness, metalness') return packed(state.maps);
   return holds === 'colour' ? withoutAlpha(state.colour) : mapRaster(holds, state, handOff);
 }
 

@@ -4,16 +4,15 @@ import { computed, ref, watch } from 'vue';
 import type { ApiError } from '../../../api/http';
 import { openPiece } from '../../../api/pieces.api';
 import { useBringInStore } from '../../../stores/bring-in.store';
-import { useEngineStore } from '../../../stores/engine.store';
-import { usePieceStore } from '../../../stores/piece.store';
+import { useEngine, usePiece } from '../../../stores/open-piece/open-piece';
 import { useMaskFile, type OtherPiece, useOtherPieces } from '../../stock/other-pieces';
 import OtherPieceChoice from '../../stock/OtherPieceChoice.vue';
 
 /** The piece whose holes are cut: a copy of its mask, which knows whether there is a newer one. */
 const props = defineProps<{ step: StepEntry }>();
 const emit = defineEmits<{ commit: [params: object, what: string] }>();
-const piece = usePieceStore();
-const engine = useEngineStore();
+const piece = usePiece();
+const engine = useEngine();
 const bringIn = useBringInStore();
 const maskFile = useMaskFile();
 const { take, busy, trouble } = useOtherPieces();

@@ -2,13 +2,13 @@
 import type { ClearHolesParams, Place, SmallRegionsParams, StepEntry, TexelAt } from '@lithe-sieve/core';
 import { computed, ref } from 'vue';
 import { useBenchStore } from '../../../stores/bench.store';
-import { useEngineStore } from '../../../stores/engine.store';
+import { useEngine } from '../../../stores/open-piece/open-piece';
 import { useKeys } from '../../../actions/keys';
 import { isMarked, withPlace } from '../../../document/marked-places';
 
 const props = defineProps<{ step: StepEntry; words: { one: string; many: string; verb: string } }>();
 const emit = defineEmits<{ commit: [params: object, what: string] }>();
-const engine = useEngineStore();
+const engine = useEngine();
 const bench = useBenchStore();
 
 /** Two ways to decide: all are changed but those left, or only those taken are. */

@@ -4,7 +4,7 @@ import { Pipette, X } from 'lucide-vue-next';
 import { computed, ref } from 'vue';
 import { sayAt } from '../../../components/say-at';
 import { useBenchStore } from '../../../stores/bench.store';
-import { usePieceStore } from '../../../stores/piece.store';
+import { usePiece } from '../../../stores/open-piece/open-piece';
 import { hexOf, rgbOf } from './colours';
 import type { AnyField } from './fields';
 import { FROM_COLOUR_FIELDS } from './trays';
@@ -18,7 +18,7 @@ const emit = defineEmits<{
 }>();
 const params = computed(() => props.step.params as FromColourParams);
 const bench = useBenchStore();
-const piece = usePieceStore();
+const piece = usePiece();
 
 const LISTS = [
   { list: 'drop', label: 'Drop what looks like' },

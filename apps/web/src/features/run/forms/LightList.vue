@@ -3,11 +3,11 @@
 import { LIGHT_RANGES, LIGHTS, type Light, type StepEntry } from '@lithe-sieve/core';
 import { computed } from 'vue';
 import NumberField from '../../../components/NumberField.vue';
-import { usePieceStore } from '../../../stores/piece.store';
+import { usePiece } from '../../../stores/open-piece/open-piece';
 
 const props = defineProps<{ step: StepEntry }>();
 const emit = defineEmits<{ commit: [params: { lights: Light[] }, what: string] }>();
-const piece = usePieceStore();
+const piece = usePiece();
 
 const lights = computed(() => (props.step.params as { lights: Light[] }).lights);
 const nameOf = (id: string) => piece.sources.find((s) => s.id === id)?.fileName ?? 'gone';

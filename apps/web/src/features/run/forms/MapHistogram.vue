@@ -2,10 +2,10 @@
 // How the values of a map are spread, over what the mask keeps, and their range.
 import { mapKind, type MapName } from '@lithe-sieve/core';
 import { computed } from 'vue';
-import { useEngineStore } from '../../../stores/engine.store';
+import { useEngine } from '../../../stores/open-piece/open-piece';
 
 const props = defineProps<{ map: MapName }>();
-const engine = useEngineStore();
+const engine = useEngine();
 
 /** Counted by the worker once the full size is there. */
 const stats = computed(() => engine.surface?.maps.get(props.map) ?? null);

@@ -2,13 +2,13 @@
 import type { FromPieceParams, StepEntry } from '@lithe-sieve/core';
 import { computed } from 'vue';
 import { useBringInStore } from '../../../stores/bring-in.store';
-import { usePieceStore } from '../../../stores/piece.store';
+import { usePiece } from '../../../stores/open-piece/open-piece';
 import { useMaskFile, type OtherPiece } from '../../stock/other-pieces';
 import OtherPieceChoice from '../../stock/OtherPieceChoice.vue';
 
 const props = defineProps<{ step: StepEntry }>();
 const emit = defineEmits<{ commit: [params: object, what: string] }>();
-const piece = usePieceStore();
+const piece = usePiece();
 const maskFile = useMaskFile();
 const bringIn = useBringInStore();
 

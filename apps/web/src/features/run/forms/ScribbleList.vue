@@ -4,12 +4,12 @@ import { computed, ref, watch } from 'vue';
 import { startingRadius } from '../../../actions/run-actions';
 import NumberSlider from '../../../components/NumberSlider.vue';
 import { useBenchStore } from '../../../stores/bench.store';
-import { useEngineStore } from '../../../stores/engine.store';
+import { useEngine } from '../../../stores/open-piece/open-piece';
 
 const props = defineProps<{ step: StepEntry }>();
 const emit = defineEmits<{ commit: [params: Partial<FromStrokesParams>, what: string] }>();
 const bench = useBenchStore();
-const engine = useEngineStore();
+const engine = useEngine();
 
 const strokes = computed(() => (props.step.params as FromStrokesParams).strokes);
 const count = (effect: Scribble['effect']) => strokes.value.filter((s) => s.effect === effect).length;

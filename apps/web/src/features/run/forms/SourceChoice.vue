@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed } from 'vue';
-import { usePieceStore } from '../../../stores/piece.store';
+import { usePiece } from '../../../stores/open-piece/open-piece';
 
 const props = defineProps<{
   label: string;
@@ -9,7 +9,7 @@ const props = defineProps<{
   colourToo: boolean;
 }>();
 const emit = defineEmits<{ source: [id: string]; fit: [fit: 'refuse' | 'scale'] }>();
-const piece = usePieceStore();
+const piece = usePiece();
 
 /** The colour picture stands for itself, whichever source it becomes. */
 const COLOUR = '(colour)';

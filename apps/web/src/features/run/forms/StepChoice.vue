@@ -1,12 +1,12 @@
 <script setup lang="ts">
 import { stepKind, type StepEntry } from '@lithe-sieve/core';
 import { computed } from 'vue';
-import { usePieceStore } from '../../../stores/piece.store';
+import { usePiece } from '../../../stores/open-piece/open-piece';
 import { stepLabel } from '../../../document/step-labels';
 
 const props = defineProps<{ label: string; step: StepEntry; chosen: string }>();
 const emit = defineEmits<{ choose: [id: string] }>();
-const piece = usePieceStore();
+const piece = usePiece();
 
 /** Mask steps before this one, numbered as they stand in the strip. */
 const earlier = computed(() =>

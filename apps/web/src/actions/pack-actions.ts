@@ -1,0 +1,18 @@
+import { profileOf, type Effort, type GreenWay, type PieceDoc, type ProfileId } from '@lithe-sieve/core';
+import { usePiece } from '../stores/open-piece/open-piece';
+
+/** Changes of how a piece is packed. */
+export function usePackActions() {
+  const piece = usePiece();
+
+  function set(values: Partial<PieceDoc['handOff']>, what: string): void {
+    piece.edit(what, (doc) => ({ ...doc, handOff: { ...doc.handOff, ...values } }));
+  }
+
+  return {
+    setProfile: (profile: ProfileId) => set({ profile }, `Profile: ${profileOf(profile).label}`),
+    setGreen: (green: GreenWay) => set({ green }, `Green of normals: ${green}`),
+    setEffort: (effort: Effort) => set({ effort }, `Blocks: ${effort}`),
+    setPattern: (pattern: string) => set({ pattern }, `Names: ${pattern}`),
+  };
+}

@@ -1,0 +1,19 @@
+import type { Camera } from 'three';
+import { around, type AroundLook } from './cameras/around';
+import type { Size } from './poses';
+
+/** From where a card is seen. A kind of camera is its file and a line in each of these. */
+export type CameraLook = AroundLook;
+
+interface CameraKind<L extends CameraLook> {
+  make(): Camera & { readonly near: number };
+  /** Puts it where the look says, for a view of this size. */
+  place(camera: Camera, look: L, view: Size): void;
+  seesFront(look: L): boolean;
+}
+
+const CAMERAS: { [K in CameraLook['kind']]: CameraKind<Extract<CameraLook, { kind: K }>> } = { around };
+
+export function cameraKind({ kind }: CameraLook): CameraKind<CameraLook> {
+  return CAMERAS[kind];
+}

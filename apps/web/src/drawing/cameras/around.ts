@@ -1,0 +1,39 @@
+import type { Vec3 } from '@lithe-sieve/core';
+import { PerspectiveCamera } from 'three';
+import type { Size } from '../poses';
+
+/** Degrees from top to bottom. */
+export const FIELD_OF_VIEW = 34;
+
+/** A camera that goes round the card at a distance. */
+export interface AroundLook {
+  kind: 'around';
+  /** Radians from the front. */
+  azimuth: number;
+  /** Radians above the horizon. */
+  elevation: number;
+  /** Card sides between camera and card. */
+  distance: number;
+  /** What it is aimed at. */
+  middle: Vec3;
+}
+
+export const around = {
+  make: (): PerspectiveCamera => new PerspectiveCamera(FIELD_OF_VIEW, 1, 0.05, 400),
+
+  place(camera: PerspectiveCamera, { azimuth, elevation, distance, middle }: AroundLook, view: Size): void {
+    const flat = Math.cos(elevation) * distance;
+    camera.position.set(
+      middle[0] + Math.sin(azimuth) * flat,
+      Math.max(0.02, middle[1] + Math.sin(elevation) * distance),
+      middle[2] + Math.cos(azimuth) * flat,
+    );
+    camera.aspect = view.width / view.height;
+    camera.lookAt(...middle);
+    camera.updateProjectionMatrix();
+    camera.updateMatrixWorld();
+  },
+
+  /** Whether it sees the face that the picture was drawn for. */
+  seesFront: ({ azimuth }: AroundLook): boolean => Math.cos(azimuth) >= 0,
+};

@@ -1,0 +1,141 @@
+import {
+  cardSurface,
+  colourMips,
+  mapKind,
+  meshSurface,
+  type Box,
+  type CardSurface,
+  type MapKind,
+  type MapName,
+  type Material,
+  type Picture,
+  type Raster,
+  type Samples,
+  type SurfaceMesh,
+} from '@lithe-sieve/core';
+import * as THREE from 'three';
+import type { HeldTextures } from './held-textures';
+import type { LevelTexture } from './textures';
+
+/** Where a texture belongs: the maps of a run, the mask's levels as a target has them, a picture shown instead of the result. */
+export type TexturePlace = MapName | 'clip' | 'source';
+export type PieceMaterial = Pick<Material, 'mode' | 'cutoff' | 'opacity' | 'doubleSided'>;
+
+/** A piece as it is drawn: textures by their place, a card, a material. Any number of views may show it. */
+export class DrawnPiece {
+  material: PieceMaterial = { mode: 'mask', cutoff: 0.5, opacity: 1, doubleSided: true };
+  /** The turn that the mask answers. */
+  turn = 0;
+  /** A number that no state of any piece had before: what its shadow looks like depends on it. */
+  shape = nextShape();
+  private readonly held = new Map<TexturePlace, { key: string; texture: LevelTexture }>();
+  private on = cardSurface({ cardWidth: 1 }, { width: 1, height: 1 });
+  private made: THREE.BufferGeometry | null = null;
+
+  /** @param key - That no other piece has. */
+  constructor(
+    readonly key: string,
+    private readonly textures: HeldTextures,
+  ) {}
+
+  texture(place: TexturePlace): THREE.Texture | null {
+    return this.held.get(place)?.texture.value ?? null;
+  }
+
+  /** The mask as a target has it. */
+  get clip(): THREE.Texture | null {
+    return this.texture('clip') ?? this.texture('mask');
+  }
+
+  get hasPicture(): boolean {
+    return this.held.has('mask') && this.held.has('colour');
+  }
+
+  /** @returns false where the same texels are there already. */
+  set(place: TexturePlace, key: string | null, levels: readonly Raster<Samples>[]): boolean {
+    const before = this.held.get(place);
+    if (key !== null && before?.key === key) return false;
+    const given = place === 'source' ? [levels[0], ...colourMips(levels[0] as Picture)] : levels;
+    this.shape = nextShape();
+    if (key === null && before?.key === this.own(place)) {
+      before.texture.set(given);
+      return true;
+    }
+    const kept = key ?? this.own(place);
+    const texture = before
+      ? this.textures.change(before.key, kept, kindOf(place), given)
+      : this.textures.hold(kept, kindOf(place), given);
+    this.held.set(place, { key: kept, texture });
+    return true;
+  }
+
+  /** Parts of a texture that lies in the same memory as before. @param levels - Level 0 alone while a stroke is drawn. */
+  patch(
+    place: TexturePlace,
+    renderer: THREE.WebGLRenderer,
+    levels: readonly Raster<Samples>[],
+    parts: readonly Box[],
+  ): void {
+    let held = this.held.get(place);
+    if (!held) return;
+    const own = this.own(place);
+    if (held.key !== own) {
+      held = { key: own, texture: this.textures.apart(held.key, own, kindOf(place)) };
+      this.held.set(place, held);
+    }
+    held.texture.patch(renderer, levels, parts);
+    if (levels.length > 1) this.shape = nextShape();
+  }
+
+  /** @returns false where there is none of them. */
+  drop(places: readonly TexturePlace[]): boolean {
+    const gone = places.filter((place) => this.held.has(place));
+    for (const place of gone) {
+      this.textures.letGo(this.held.get(place)!.key);
+      this.held.delete(place);
+    }
+    if (gone.length > 0) this.shape = nextShape();
+    return gone.length > 0;
+  }
+
+  get surface(): CardSurface {
+    return this.on;
+  }
+
+  setMesh(mesh: SurfaceMesh): void {
+    this.on = meshSurface(mesh);
+    this.made?.dispose();
+    this.made = null;
+    this.shape = nextShape();
+  }
+
+  get geometry(): THREE.BufferGeometry {
+    return (this.made ??= geometryOf(this.on.mesh));
+  }
+
+  dispose(): void {
+    this.drop([...this.held.keys()]);
+    this.made?.dispose();
+    this.made = null;
+  }
+
+  private own(place: TexturePlace): string {
+    return `${this.key} ${place}`;
+  }
+}
+
+let shapes = 0;
+const nextShape = () => ++shapes;
+
+function kindOf(place: TexturePlace): MapKind {
+  return mapKind(place === 'clip' ? 'mask' : place === 'source' ? 'colour' : place);
+}
+
+function geometryOf({ positions, normals, uvs, indices }: SurfaceMesh): THREE.BufferGeometry {
+  const geometry = new THREE.BufferGeometry();
+  geometry.setAttribute('position', new THREE.BufferAttribute(positions, 3));
+  geometry.setAttribute('normal', new THREE.BufferAttribute(normals, 3));
+  geometry.setAttribute('uv', new THREE.BufferAttribute(uvs, 2));
+  geometry.setIndex(new THREE.BufferAttribute(indices, 1));
+  return geometry;
+}

@@ -1,0 +1,35 @@
+import type { Box } from '@lithe-sieve/core';
+import type { WebGLRenderer } from 'three';
+import type { DrawnPiece } from './drawn-piece';
+import type { Size, Viewport } from './poses';
+
+/** What every view says of itself. */
+export interface ViewPlaced {
+  /** Any name that no other view of the canvas has. */
+  id: string;
+  /** Whose textures, card and material it shows. */
+  piece: string;
+  /** CSS pixels from the canvas's top left. */
+  rect: Viewport;
+}
+
+/** The canvas that a view is drawn on, CSS pixels. */
+export interface Frame {
+  canvas: Size;
+  pixelRatio: number;
+}
+
+/** A part of a picture, texels of the given size. */
+export interface Part {
+  box: Box;
+  picture: Size;
+}
+
+/** Draws views of one kind, one at a time. */
+export interface ViewPainter<V extends ViewPlaced> {
+  /** Draws a whole view; the caller has set the viewport, and a scissor where a part is enough. */
+  draw(renderer: WebGLRenderer, view: V, piece: DrawnPiece, frame: Frame): void;
+  /** Where a part of the picture is seen, CSS pixels of the view: nothing else changes with it. */
+  seen(part: Part, view: V, piece: DrawnPiece): Viewport;
+  dispose(): void;
+}

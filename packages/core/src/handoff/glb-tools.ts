@@ -1,0 +1,41 @@
+import type { SurfaceMesh } from '../card/surface.ts';
+import type { GltfMaterial, MaterialPart } from '../material/gltf-material.ts';
+import type { PieceView } from '../material/piece-view.ts';
+
+/** A card to be written: its base colour and what lies beside it, as PNG files. */
+export interface CardGlb extends Pick<PieceView, 'name' | 'surface' | 'material' | 'wrap'> {
+  base: Uint8Array;
+  /** In this order. */
+  textures: readonly CardTexture[];
+}
+
+/** A texture beside the base colour. */
+export interface CardTexture {
+  label: string;
+  png: Uint8Array;
+  /** What it sets in the material, given its place in the file. */
+  into: (index: number) => MaterialPart[];
+}
+
+/** What a GLB holds of a card. */
+export interface ReadGlb {
+  /** With the defaults of glTF 2.0 §5.19 where it says nothing. */
+  material: { alphaMode: string; alphaCutoff: number; doubleSided: boolean; opacity: number };
+  mesh: SurfaceMesh;
+  /** x y z w a vertex (glTF 2.0 §3.7.2.1); null where it has none. */
+  tangents: Float32Array | null;
+  /** The base colour image as a file. */
+  image: Uint8Array;
+  /** The image of a texture of its material, where there is one. */
+  imageOf(textureOf: (material: GltfMaterial) => { index: number } | undefined): Uint8Array | null;
+}
+
+/** The container of glTF 2.0 §4.4, and the meshes in it. */
+export interface GlbTools {
+  /** Tangents are computed where the material has normals. */
+  write(card: CardGlb): Promise<Uint8Array>;
+  /** @throws SieveError `corrupt` where they are no GLB with a card. */
+  read(bytes: Uint8Array): Promise<ReadGlb>;
+  /** Every issue that the official glTF validator finds, at any severity of error or warning. */
+  validate(bytes: Uint8Array): Promise<string[]>;
+}

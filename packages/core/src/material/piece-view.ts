@@ -1,0 +1,43 @@
+import { cardSurface } from '../card/kinds.ts';
+import type { CardSurface } from '../card/surface.ts';
+import { cardOf } from '../piece/has-regions.ts';
+import type { Material, PieceDoc } from '../piece/piece-doc.ts';
+import { mapKind, type MapName } from '../raster/maps.ts';
+import type { Picture } from '../raster/raster.ts';
+import { frameOf, type RunState } from '../raster/run-state.ts';
+import { withMaskAsAlpha } from '../run/compose.ts';
+import type { Wrap } from '../sieve/mip-filters.ts';
+import { MATERIAL_SLOTS, slotsOf, type SlotRasters } from './slots.ts';
+
+/** What is to be written of a piece, made from its document and a finished run: a GLB and its checks know nothing else. */
+export interface PieceView {
+  name: string;
+  /** The card, metres. */
+  surface: CardSurface;
+  material: Material;
+  /** Beside the texture. */
+  wrap: { across: Wrap; down: Wrap };
+  /** Colour with the mask as its alpha. */
+  base: Picture;
+  slots: SlotRasters;
+  /** Maps that no slot takes, as people call them. */
+  leftOut: readonly string[];
+}
+
+export function pieceView(doc: PieceDoc, state: RunState): PieceView {
+  return {
+    name: doc.name,
+    surface: cardSurface({ ...cardOf(doc), cardWidth: doc.cardWidth * frameOf(state).share }, state.colour),
+    material: doc.material,
+    wrap: { across: doc.levels.wrapAcross, down: doc.levels.wrapDown },
+    base: withMaskAsAlpha(state),
+    slots: slotsOf(state.maps),
+    leftOut: withoutSlot(state.maps.keys()),
+  };
+}
+
+/** What of these maps no slot takes, as people call them. */
+export function withoutSlot(maps: Iterable<MapName>): string[] {
+  const placed = new Set<MapName>(['colour', 'mask', ...Object.values(MATERIAL_SLOTS).map((slot) => slot.map)]);
+  return [...maps].filter((map) => !placed.has(map)).map((map) => mapKind(map).label);
+}

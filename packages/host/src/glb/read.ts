@@ -1,0 +1,63 @@
+import type { Accessor, GLTF, JSONDocument } from '@gltf-transform/core';
+import { SieveError, type GltfMaterial, type ReadGlb } from '@lithe-sieve/core';
+import { glbIo } from './io.ts';
+
+/** Reads back a card: container, material with the defaults of glTF 2.0 §5.19, mesh, images. */
+export async function readCardGlb(bytes: Uint8Array): Promise<ReadGlb> {
+  try {
+    const container = await glbIo.binaryToJSON(bytes);
+    return { ...materialOf(container), ...(await meshOf(container)) };
+  } catch (error) {
+    const why = error instanceof Error ? error.message : String(error);
+    throw new SieveError('corrupt', `This is no GLB with a card: ${why}`);
+  }
+}
+
+function materialOf({ json, resources }: JSONDocument): Pick<ReadGlb, 'material' | 'image' | 'imageOf'> {
+  const material = json.materials![0] as unknown as GltfMaterial;
+  const pbr = material.pbrMetallicRoughness;
+  const imageAt = (texture: { index: number } | undefined): Uint8Array | null => {
+    if (!texture) return null;
+    const { bufferView } = json.images![json.textures![texture.index].source!];
+    return bytesOf(json.bufferViews![bufferView!], resources);
+  };
+  return {
+    material: {
+      alphaMode: material.alphaMode ?? 'OPAQUE',
+      alphaCutoff: material.alphaCutoff ?? 0.5,
+      doubleSided: material.doubleSided ?? false,
+      opacity: pbr.baseColorFactor?.[3] ?? 1,
+    },
+    image: imageAt(pbr.baseColorTexture)!,
+    imageOf: (textureOf) => imageAt(textureOf(material)),
+  };
+}
+
+function bytesOf({ byteOffset = 0, byteLength }: GLTF.IBufferView, resources: JSONDocument['resources']): Uint8Array {
+  const [buffer] = Object.values(resources);
+  return buffer.subarray(byteOffset, byteOffset + byteLength);
+}
+
+/** The material left aside, so that its images are not copied. */
+async function meshOf({ json, resources }: JSONDocument): Promise<Pick<ReadGlb, 'mesh' | 'tangents'>> {
+  const { asset, accessors, bufferViews, buffers, meshes } = json;
+  const bare = meshes!.map((mesh) => ({
+    ...mesh,
+    primitives: mesh.primitives.map(({ attributes, indices }) => ({ attributes, indices })),
+  }));
+  const document = await glbIo.readJSON({
+    json: { asset, accessors, bufferViews, buffers, meshes: bare },
+    resources,
+  });
+  const [primitive] = document.getRoot().listMeshes()[0].listPrimitives();
+  const floats = (accessor: Accessor | null) => (accessor ? (accessor.getArray() as Float32Array) : null);
+  return {
+    mesh: {
+      positions: floats(primitive.getAttribute('POSITION'))!,
+      normals: floats(primitive.getAttribute('NORMAL'))!,
+      uvs: floats(primitive.getAttribute('TEXCOORD_0'))!,
+      indices: primitive.getIndices()!.getArray() as Uint16Array | Uint32Array,
+    },
+    tangents: floats(primitive.getAttribute('TANGENT')),
+  };
+}

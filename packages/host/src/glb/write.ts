@@ -1,0 +1,57 @@
+import { Accessor, type GLTF } from '@gltf-transform/core';
+import { gltfMaterial, type CardGlb } from '@lithe-sieve/core';
+import { glbIo } from './io.ts';
+import { withTangents } from './tangents.ts';
+
+/** glTF 2.0 §5.26, as OpenGL numbers them. */
+const SAMPLED = { clamp: 33071, repeat: 10497, mirror: 33648 } as const;
+const LINEAR = 9729;
+const LINEAR_MIPMAP_LINEAR = 9987;
+
+/** One card as a binary glTF (glTF 2.0 §4.4): scene, node, mesh, material and the PNGs in one buffer. */
+export async function writeCardGlb({ name, surface, material, base, textures, wrap }: CardGlb): Promise<Uint8Array> {
+  const images = [{ label: 'base', png: base }, ...textures];
+  const written = gltfMaterial(
+    name,
+    material,
+    textures.flatMap((texture, i) => texture.into(1 + i)),
+  );
+  const json = {
+    asset: { version: '2.0', generator: 'Lithe Sieve' },
+    extensionsUsed: Object.keys(written.extensions ?? {}),
+    materials: [written],
+    textures: images.map((_, source) => ({ sampler: 0, source })),
+    samplers: [
+      {
+        magFilter: LINEAR,
+        minFilter: LINEAR_MIPMAP_LINEAR,
+        wrapS: SAMPLED[wrap.across],
+        wrapT: SAMPLED[wrap.down],
+      },
+    ],
+    images: images.map(({ label }, i) => ({ name: `${name}_${label}`, mimeType: 'image/png', uri: `${i}.png` })),
+  };
+  // what is read with the JSON is copied: the images take their place afterwards
+  const resources = Object.fromEntries(images.map((_, i) => [`${i}.png`, new Uint8Array(1)]));
+  const document = await glbIo.readJSON({ json: json as unknown as GLTF.IGLTF, resources });
+  for (const [i, texture] of document.getRoot().listTextures().entries()) {
+    texture.setURI('').setImage(images[i].png);
+  }
+  document.getRoot().getAsset().generator = 'Lithe Sieve';
+  const hasNormals = written.normalTexture !== undefined;
+  const { mesh, tangents } = hasNormals ? withTangents(surface.mesh) : { mesh: surface.mesh, tangents: null };
+  const buffer = document.createBuffer();
+  const accessor = (type: 'SCALAR' | 'VEC2' | 'VEC3' | 'VEC4', data: Float32Array | Uint16Array | Uint32Array) =>
+    document.createAccessor().setBuffer(buffer).setType(Accessor.Type[type]).setArray(data);
+  const primitive = document
+    .createPrimitive()
+    .setAttribute('POSITION', accessor('VEC3', mesh.positions))
+    .setAttribute('NORMAL', accessor('VEC3', mesh.normals))
+    .setAttribute('TEXCOORD_0', accessor('VEC2', mesh.uvs))
+    .setIndices(accessor('SCALAR', mesh.indices))
+    .setMaterial(document.getRoot().listMaterials()[0]);
+  if (tangents) primitive.setAttribute('TANGENT', accessor('VEC4', tangents));
+  const node = document.createNode(name).setMesh(document.createMesh(name).addPrimitive(primitive));
+  document.getRoot().setDefaultScene(document.createScene(name).addChild(node));
+  return glbIo.writeBinary(document);
+}

@@ -1,0 +1,158 @@
+import { expect, test } from '@jest/globals';
+import {
+  makeMask,
+  makePicture,
+  MATERIAL_SLOTS,
+  meshSurface,
+  packHandOff,
+  PIECE_DEFAULTS,
+  readBack,
+  readPng,
+  writePng,
+  type MapName,
+  type PackTools,
+  type PieceDoc,
+  type Raster,
+  type Samples,
+  type SlotPicture,
+  type SurfaceMesh,
+} from '@lithe-sieve/core/testing';
+import { glbTools } from '../src/glb/tools.ts';
+import { withTangents } from '../src/glb/tangents.ts';
+import { deflateInStrips, nodePlatform } from '../src/node-platform.ts';
+
+const tools: PackTools = {
+  encodePng: (raster) => writePng(raster, deflateInStrips),
+  decodePng: (bytes) => readPng(bytes, nodePlatform),
+  glb: glbTools,
+};
+const doc: PieceDoc = { ...structuredClone(PIECE_DEFAULTS), name: 'Card', sources: [], run: [] };
+const plain = {
+  colour: makePicture(8, 8, new Uint8Array(256).fill(90)),
+  mask: makeMask(8, 8, new Uint8Array(64).fill(255)),
+  maps: new Map<MapName, Raster<Samples>>(),
+};
+
+/** A strip round a cylinder of radius 1, its picture across, its second half with the picture mirrored. */
+function mirroredStrip(steps: number): SurfaceMesh {
+  const angles = Array.from({ length: steps + 1 }, (_, i) => (Math.PI * i) / steps);
+  const [positions, normals, uvs] = [[], [], []] as [number[], number[], number[]];
+  for (const angle of angles) {
+    const out = [-Math.cos(angle), 0, Math.sin(angle)];
+    for (const y of [0, 1]) {
+      positions.push(out[0], y, out[2]);
+      normals.push(...out);
+      uvs.push(1 - Math.abs(1 - (2 * angle) / Math.PI), 1 - y);
+    }
+  }
+  const indices = Array.from({ length: steps }, (_, i) => [0, 2, 3, 0, 3, 1].map((k) => 2 * i + k)).flat();
+  return {
+    positions: Float32Array.from(positions),
+    normals: Float32Array.from(normals),
+    uvs: Float32Array.from(uvs),
+    indices: Uint16Array.from(indices),
+  };
+}
+
+// glTF 2.0 §3.7.2.1: tangents go along u, w is the handedness; MikkTSpace parts a vertex where the picture is mirrored
+test('tangents of a bent strip go round it, and turn where the picture is mirrored', () => {
+  const strip = mirroredStrip(8);
+  const { mesh, tangents } = withTangents(strip);
+  const count = strip.positions.length / 3;
+  expect(mesh.positions.length / 3).toBe(count + 2); // the two vertices of the seam
+  expect(mesh.indices).toHaveLength(strip.indices.length);
+  for (let i = 0; i < mesh.indices.length; i++) {
+    const [at, from] = [mesh.indices[i], strip.indices[i]];
+    expect([...mesh.positions.subarray(3 * at, 3 * at + 3)]).toEqual([
+      ...strip.positions.subarray(3 * from, 3 * from + 3),
+    ]);
+    const [nx, , nz] = mesh.normals.subarray(3 * at, 3 * at + 3);
+    const [x, y, z, w] = tangents.subarray(4 * at, 4 * at + 4);
+    const isFirstHalf = Math.floor(i / 6) < 4;
+    const sign = isFirstHalf ? 1 : -1;
+    // round the cylinder, from left to right seen from outside
+    expect([x, y, z, w]).toEqual([
+      expect.closeTo(sign * nz, 1),
+      expect.closeTo(0, 5),
+      expect.closeTo(-sign * nx, 1),
+      sign,
+    ]);
+  }
+});
+
+test('the tangents of a flat card are those of its picture, and its vertices stay four', () => {
+  const { mesh } = meshSurface({
+    positions: Float32Array.of(-1, 0, 0, 1, 0, 0, 1, 2, 0, -1, 2, 0),
+    normals: Float32Array.of(0, 0, 1, 0, 0, 1, 0, 0, 1, 0, 0, 1),
+    uvs: Float32Array.of(0, 1, 1, 1, 1, 0, 0, 0),
+    indices: Uint16Array.of(0, 1, 2, 0, 2, 3),
+  });
+  const made = withTangents(mesh);
+  expect(made.mesh).toEqual(mesh);
+  expect([...made.tangents]).toEqual([1, 0, 0, 1, 1, 0, 0, 1, 1, 0, 0, 1, 1, 0, 0, 1]);
+});
+
+test('reading back finds a mesh, UVs, normals or tangents that are not what was to be written', async () => {
+  const normal = { width: 8, height: 8, channels: 3 as const, data: new Uint16Array(192).fill(40000) };
+  const state = {
+    ...plain,
+    maps: new Map<MapName, Raster<Samples>>([['normal', normal]]),
+  };
+  const [file] = await packHandOff(doc, state, tools);
+  const failed = async (read: PackTools['glb']['read']) =>
+    (await readBack([file], doc, { ...tools, glb: { ...glbTools, read } })).filter((c) => !c.ok).map((c) => c.what);
+  expect(await failed((bytes) => glbTools.read(bytes))).toEqual([]);
+  for (const [what, name] of [
+    ['geometry', 'positions'],
+    ['normals of the mesh', 'normals'],
+    ['UVs', 'uvs'],
+  ] as const) {
+    const damaged = await failed(async (bytes) => {
+      const glb = await glbTools.read(bytes);
+      const data = glb.mesh[name].slice();
+      data[1] += 0.001;
+      return { ...glb, mesh: { ...glb.mesh, [name]: data } };
+    });
+    expect(damaged).toContain(what);
+  }
+  expect(
+    await failed(async (bytes) => {
+      const glb = await glbTools.read(bytes);
+      return { ...glb, tangents: glb.tangents!.map((v, i) => (i % 4 === 3 ? -v : v)) };
+    }),
+  ).toEqual(['tangents']);
+  expect(await failed(async (bytes) => ({ ...(await glbTools.read(bytes)), tangents: null }))).toEqual(['tangents']);
+  await expect(glbTools.read(file.bytes.subarray(0, 200))).rejects.toMatchObject({ code: 'corrupt' });
+});
+
+// glTF 2.0 §5.19: a slot more is an entry of the one table; writer, read-back and what is left out go over it
+test('a slot that is added to the table is written, read back, and not left out', async () => {
+  const emission: SlotPicture = {
+    label: 'emission',
+    raster(slots) {
+      const { width, height, data } = slots.get('emission')!;
+      return {
+        width,
+        height,
+        channels: 3,
+        data: Uint8Array.from({ length: 3 * data.length }, (_, i) => data[Math.floor(i / 3)]),
+      };
+    },
+    textureOf: (material) => (material as { emissiveTexture?: { index: number } }).emissiveTexture,
+  };
+  const into = (index: number) => ({ emissiveTexture: { index }, emissiveFactor: [1, 1, 1] });
+  const table = MATERIAL_SLOTS as Record<string, object>;
+  table['emission'] = { map: 'dirt', picture: emission, into };
+  try {
+    const maps = new Map<MapName, Raster<Samples>>([
+      ['dirt', { width: 8, height: 8, channels: 1, data: Uint8Array.from({ length: 64 }, (_, i) => 3 * i) }],
+    ]);
+    const [file] = await packHandOff(doc, { ...plain, maps }, tools);
+    const checks = await readBack([file], doc, tools);
+    expect(checks.filter((c) => !c.ok)).toEqual([]);
+    expect(checks.find((c) => c.what === 'emission texture')?.found).toMatch(/^equal/);
+    expect(checks.some((c) => c.what.startsWith('maps without'))).toBe(false);
+  } finally {
+    delete table['emission'];
+  }
+});
