@@ -80,8 +80,8 @@ module.exports = {
       name: 'core-is-pure',
       severity: 'error',
       from: { path: '^packages/core/src' },
-      // a packer of boxes is computation with no interface either
-      to: { pathNot: '^(packages/core/src|node_modules/maxrects-packer/)' },
+      // a packer of boxes and a triangulation are computation with no interface either
+      to: { pathNot: '^(packages/core/src|node_modules/(maxrects-packer|earcut)/)' },
     },
     {
       name: 'contract-only-core-and-zod',

@@ -159,6 +159,14 @@ export {
 export { CORNERS } from './recipe/weave/loom.ts';
 export { WEAVE_PATTERNS } from './recipe/weave/weave.ts';
 export { cardSurface } from './card/kinds.ts';
+export {
+  CURVE_CORNERS,
+  type FittedOutline,
+  fittedOutline,
+  OUTLINE_CORNERS,
+  outlineCurve,
+  type OutlineSettings,
+} from './card/outline/fitted-outline.ts';
 export { type CardSet, ONE_CARD, SET_APART, SET_CARDS, SET_KINDS, type SetKind } from './card/set.ts';
 export { type CardSurface, meshSurface, type SurfaceMesh } from './card/surface.ts';
 export { BLEED_HOWS, BLEED_UNDERS } from './steps/bleed.ts';

@@ -21,6 +21,11 @@ export function keptHull({ width, height, data }: Mask, threshold: number): Corn
     const [first, last] = [from - y * width, to - y * width];
     points.push([first, y], [first, y + 1], [last, y], [last, y + 1]);
   }
+  return convexHull(points);
+}
+
+/** Monotone chains, as above. @param points - Sorted by this. */
+export function convexHull(points: Corner[]): Corner[] {
   points.sort((p, q) => p[0] - q[0] || p[1] - q[1]);
   if (points.length < 3) return points;
   return [...chain(points), ...chain(points.reverse())];

@@ -1,0 +1,156 @@
+import { SieveError } from '../../errors.ts';
+import { thresholdByte } from '../../math/threshold.ts';
+import type { Mask } from '../../raster/raster.ts';
+import { convexHull } from '../../fit/hull.ts';
+import { coarser, contours, grown, ringArea, type Ring } from './contours.ts';
+import { fewerCorners } from './fewer-corners.ts';
+import { KeptCells } from './kept-cells.ts';
+import { holdsAll, type Rim, rimOf, tighten } from './tighten.ts';
+
+/** Corners that an outline may have in all. */
+export const OUTLINE_CORNERS = { min: 3, max: 64, step: 1, digits: 0 } as const;
+
+export interface OutlineSettings {
+  /** Alpha from which a texel is kept, 0–1. */
+  cutoff: number;
+  /** In all polygons and holes together. */
+  corners: number;
+  /** Whether free areas inside are left open where that saves more than other corners do. */
+  holes?: boolean | undefined;
+  /**
+   * Further levels whose kept texels have to be held, largest first, with what a bilinear filter keeps beside them: half a
+   * texel of the level. Left out: the squares of the kept texels of the mask alone.
+   */
+  levels?: readonly Mask[] | undefined;
+}
+
+export interface OutlinePoint {
+  x: number;
+  y: number;
+}
+
+export interface FittedOutline {
+  /** In texels from the top left corner, each once round; they do not meet. None where nothing is kept. */
+  polygons: OutlinePoint[][];
+  /** What lies free in them, where that was asked for. */
+  holes: OutlinePoint[][];
+  /** Texels² within the polygons, less the holes. */
+  area: number;
+}
+
+/**
+ * Polygons of few corners and little area around everything that is kept: no kept texel's square lies outside, and there
+ * are at most so many corners in all. Where there are fewer corners than islands need, islands that lie near each other
+ * share one. Polygons stay within the picture, but where three corners cannot.
+ *
+ * @throws SieveError `out-of-range` where corners are fewer than 3.
+ */
+export function fittedOutline(mask: Mask, settings: OutlineSettings): FittedOutline {
+  const { corners } = settings;
+  if (!(corners >= OUTLINE_CORNERS.min)) throw new SieveError('out-of-range', 'An outline has at least three corners.');
+  const cells = cellsOf(mask, settings);
+  if (!cells.taken.includes(1)) return { polygons: [], holes: [], area: 0 };
+  const rim = rimOf(cells);
+  const found: Ring[][] = [];
+  for (const start of startsOf(cells, corners, settings.holes ?? false)) {
+    const rings = tightened(start, corners, cells, rim);
+    if (countOf(rings) > corners || !holdsAll(rings, cells)) continue; // no room for one with so few corners
+    found.push(rings);
+    if (found.length === MOST_STARTS || ENOUGH * start.length <= corners) break;
+  }
+  found.push(plainest(cells, rim, corners));
+  return outlineOf(found.reduce((best, rings) => (areaOf(rings) < areaOf(best) ? rings : best)));
+}
+
+/** Corners of the outlines that a curve has, where islands do not ask for more. */
+export const CURVE_CORNERS = [4, 5, 6, 8, 10, 12, 16, 20, 24] as const;
+
+/** The outline of each number of corners: what a further corner saves. Empty where nothing is kept. */
+export function outlineCurve(
+  mask: Mask,
+  settings: Omit<OutlineSettings, 'corners'>,
+): { corners: number; outline: FittedOutline }[] {
+  const cells = cellsOf(mask, settings);
+  if (!cells.taken.includes(1)) return [];
+  const rim = rimOf(cells);
+  const most = CURVE_CORNERS[CURVE_CORNERS.length - 1];
+  const [start] = startsOf(cells, most, settings.holes ?? false);
+  // from many corners to few: where the last ones lie says where those of the next lie, nearly
+  let rings = tightened(start, most, cells, rim);
+  const curve = CURVE_CORNERS.toReversed().map((corners) => {
+    rings = tighten(fewerCorners(rings, corners, cells), cells, rim, cells);
+    const fits = countOf(rings) <= corners && holdsAll(rings, cells);
+    return { corners, rings: fits ? rings : plainest(cells, rim, corners) };
+  });
+  // where fewer corners happen to do better, further ones have nothing to add
+  let best: Ring[] = curve[curve.length - 1].rings;
+  return curve.toReversed().map(({ corners, rings: own }) => {
+    if (areaOf(own) < areaOf(best)) best = own;
+    return { corners, outline: outlineOf(best) };
+  });
+}
+
+function cellsOf(mask: Mask, { cutoff, levels }: Omit<OutlineSettings, 'corners'>): KeptCells {
+  const cells = new KeptCells(mask.width, mask.height);
+  const threshold = thresholdByte(cutoff);
+  cells.add(mask, threshold, levels ? 0.5 : 0);
+  for (const level of levels ?? []) if (level !== mask) cells.add(level, threshold, 0.5);
+  return cells;
+}
+
+/** Cells along the longer side at which contours begin. */
+const START_CELLS = 128;
+/** Ways to join islands that are tried, at most. */
+const MOST_STARTS = 3;
+/** Corners an island with which it is worth an outline of its own. */
+const ENOUGH = 4;
+
+/** Contours of islands that enough corners can be given to, those that lie near each other joined; the fewest joined first. */
+function* startsOf(cells: KeptCells, corners: number, holes: boolean): Generator<Ring[]> {
+  const by = Math.ceil(Math.max(cells.columns, cells.rows) / START_CELLS);
+  const start = coarser(cells, by);
+  const scale = by * cells.size;
+  let islands = Infinity;
+  for (let reach = 0; islands > 1; reach = Math.max(reach + 1, Math.round(1.4 * reach))) {
+    const all = contours(grown(start, reach));
+    const outer = all.filter((ring) => ringArea(ring) > 0);
+    if (outer.length === islands || 3 * outer.length > corners) continue;
+    islands = outer.length;
+    const place = ([x, y]: Ring[0]): Ring[0] => [Math.min(cells.width, x * scale), Math.min(cells.height, y * scale)];
+    yield (holes ? all : outer).map((ring) => ring.map(place));
+  }
+}
+
+/** Corners more than wanted, which are moved to their places before the last are taken out. */
+const SPARE = [6, 3, 1];
+
+function tightened(start: readonly Ring[], corners: number, cells: KeptCells, rim: Rim): Ring[] {
+  let rings = fewerCorners(start, corners + SPARE[0], cells);
+  for (const spare of SPARE) rings = tighten(fewerCorners(rings, corners + spare, cells), cells, rim, cells);
+  return tighten(fewerCorners(rings, corners, cells), cells, rim, cells);
+}
+
+/** The convex hull with corners taken out; where that leaves too many, the box around it, or a triangle beyond the picture. */
+function plainest(cells: KeptCells, rim: Rim, corners: number): Ring[] {
+  const hull: Ring = convexHull(cells.allCorners()).map(([x, y]) => [x, y]);
+  const within = fewerCorners([hull], corners, cells);
+  if (countOf(within) <= corners) return within;
+  const [xs, ys] = [hull.map(([x]) => x), hull.map(([, y]) => y)];
+  const [left, right, top, bottom] = [Math.min(...xs), Math.max(...xs), Math.min(...ys), Math.max(...ys)];
+  const box: Ring = [[left, top], [right, top], [right, bottom], [left, bottom]]; // prettier-ignore
+  if (corners >= box.length) return [box];
+  const [width, height] = [right - left, bottom - top];
+  return tighten([[[left, top], [left + 2 * width, top], [left, top + 2 * height]]], cells, rim, null); // prettier-ignore
+}
+
+const countOf = (rings: readonly Ring[]) => rings.reduce((sum, ring) => sum + ring.length, 0);
+const areaOf = (rings: readonly Ring[]) => rings.reduce((sum, ring) => sum + ringArea(ring), 0);
+
+function outlineOf(rings: readonly Ring[]): FittedOutline {
+  const points = (ring: Ring) => ring.map(([x, y]) => ({ x, y }));
+  return {
+    polygons: rings.filter((r) => ringArea(r) > 0).map(points),
+    holes: rings.filter((r) => ringArea(r) < 0).map(points),
+    area: areaOf(rings),
+  };
+}
