@@ -75,8 +75,10 @@ function send(
     const raw = body instanceof Uint8Array;
     const payload = body === undefined ? undefined : raw ? body : JSON.stringify(body);
     const type: Record<string, string> = body === undefined || raw ? {} : { 'Content-Type': 'application/json' };
+    const all = { Host: `127.0.0.1:${port}`, ...type, ...headers };
     const request = httpRequest(
-      { port, host: '127.0.0.1', method, path, headers: { Host: `127.0.0.1:${port}`, ...type, ...headers } },
+      // a connection for each: one that is kept is closed by the server after 5 s, maybe as it is used again
+      { port, host: '127.0.0.1', method, path, headers: all, agent: false },
       (response) => {
         const parts: Buffer[] = [];
         response.on('data', (part: Buffer) => parts.push(part));

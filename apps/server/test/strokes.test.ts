@@ -165,16 +165,18 @@ test('a thousand strokes are undone one by one, and no more than are remembered'
     await sql('UPDATE piece SET doc = ?, position = ? WHERE id = ?', [JSON.stringify(doc), position, id]);
   };
   // as a thousand requests would leave it
-  for (const [n, strokeId] of ids.entries()) {
-    const { patches, inverse } = adding(n, [stroke(strokeId)]);
-    const values = [id, n + 2, 'Cut', JSON.stringify(patches), JSON.stringify(inverse)];
-    await sql('INSERT INTO history_entry ("pieceId", seq, label, patches, inverse) VALUES (?, ?, ?, ?, ?)', values);
-    await sql('INSERT INTO stroke (id, "pieceId", data) VALUES (?, ?, ?)', [
-      strokeId,
-      id,
-      JSON.stringify(stroke(strokeId)),
-    ]);
-  }
+  await server.db.write(async (m) => {
+    for (const [n, strokeId] of ids.entries()) {
+      const { patches, inverse } = adding(n, [stroke(strokeId)]);
+      const entry = [id, n + 2, 'Cut', JSON.stringify(patches), JSON.stringify(inverse)];
+      await m.query(
+        'INSERT INTO history_entry ("pieceId", seq, label, patches, inverse) VALUES (?, ?, ?, ?, ?)',
+        entry,
+      );
+      const row = [strokeId, id, JSON.stringify(stroke(strokeId))];
+      await m.query('INSERT INTO stroke (id, "pieceId", data) VALUES (?, ?, ?)', row);
+    }
+  });
   await withStrokes(1005, 1006);
   let at = revision;
   for (let n = 1005; n < 1010; n++) at = (await edit(add(at, n, [stroke(`stroke-d${n}`)]))).json.revision;

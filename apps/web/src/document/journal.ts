@@ -42,17 +42,9 @@ const VERSION = 2;
 /** A page that is reloaded is gone this soon after the next one began. */
 const GOING_MS = 1000;
 
-/** Names this page. */
-export const session = crypto.getRandomValues(new Uint32Array(2)).join('-');
 const lockName = (of: string) => `lithe-sieve page ${of}`;
-/** Changes of this page so far. */
-let made = 0;
-let opened: Promise<IDBPDatabase<Schema>> | undefined;
-let failed = false;
-let answered = false;
-let onFailed: () => void = () => undefined;
 
-function open(): Promise<IDBPDatabase<Schema>> {
+function openStorage(session: string): Promise<IDBPDatabase<Schema>> {
   // held as long as the page lives: what another page still has in hand is not taken from it
   void navigator.locks?.request(lockName(session), () => new Promise(() => undefined));
   return openDB<Schema>('lithe-sieve', VERSION, {
@@ -82,60 +74,55 @@ async function takeOver(transaction: OldTransaction, add: (kept: Kept) => void):
   transaction.db.deleteObjectStore('pending');
 }
 
-/** Works on the storage; what fails is said; a storage that never answered is not waited for again. */
-async function withStorage<R>(work: (db: IDBPDatabase<Schema>) => Promise<R>): Promise<R> {
-  if (failed) throw new Error('The storage of this browser does not work.');
-  try {
-    const through = (opened ??= open()).then((db) => {
-      answered = true;
-      return work(db);
-    });
-    return await inTime(through);
-  } catch (error) {
-    failed = !answered; // one answer that is late or refused does not end the keeping of all that follows
-    onFailed();
-    throw error;
-  }
-}
-
 /**
  * Unconfirmed changes in the browser's own storage: a closed tab, a crash or a server that was killed loses nothing that
  * was finished. Where the browser offers no storage, changes are only sent, and the page says so.
  */
-export const journal = {
+export class Journal {
+  /** Changes of this page so far. */
+  private made = 0;
+  private opened: Promise<IDBPDatabase<Schema>> | undefined;
+  private failed = false;
+  private answered = false;
+  private onFailed: () => void = () => undefined;
+
+  /** @param session - Names the page that keeps its changes here. */
+  constructor(readonly session: string) {}
+
   /** @param handler - Called when the storage turns out not to work. */
   whenFailed(handler: () => void): void {
-    onFailed = handler;
-  },
+    this.onFailed = handler;
+  }
 
   /** @param before - The document before the change, where none was waiting. */
   async put(pieceId: string, base: number, edit: Kept['edit'], before: PieceDoc | null): Promise<void> {
-    keptAtOnce.put({ pieceId, session, base, edit }, made++);
-    await withStorage(async (db) => {
+    const { session } = this;
+    keptAtOnce.put({ pieceId, session, base, edit }, this.made++);
+    await this.withStorage(async (db) => {
       const transaction = db.transaction(['changes', 'bases'], 'readwrite');
       if (before) void transaction.objectStore('bases').put({ pieceId, session, doc: before }, [session, pieceId]);
       void transaction.objectStore('changes').add({ pieceId, session, base, edit });
       await transaction.done;
     });
     keptAtOnce.drop(edit.editId);
-  },
+  }
 
   /** Forgets a change that the server has. */
   drop(editId: string): Promise<void> {
     keptAtOnce.drop(editId);
-    return withStorage(async (db) => {
+    return this.withStorage(async (db) => {
       const transaction = db.transaction('changes', 'readwrite');
       const key = await transaction.store.index('edit').getKey(editId);
       if (key !== undefined) void transaction.store.delete(key);
       await transaction.done;
     });
-  },
+  }
 
   /** What pages that are gone left of a piece, a page after the other. */
   leftOf(pieceId: string): Promise<Left[]> {
-    return withStorage(async (db) => {
+    return this.withStorage(async (db) => {
       const all = withLast(await db.getAllFromIndex('changes', 'piece', pieceId)).filter((k) => k.pieceId === pieceId);
-      const gone = await goneOf(
+      const gone = await this.goneOf(
         all.map((k) => k.session),
         GOING_MS,
       );
@@ -148,16 +135,16 @@ export const journal = {
       }
       return left;
     });
-  },
+  }
 
   /** Pieces of which pages that are gone left something. */
   leftPieces(): Promise<string[]> {
-    return withStorage(async (db) => {
+    return this.withStorage(async (db) => {
       const all = withLast(await db.getAll('changes'));
-      const gone = await goneOf(all.map((k) => k.session));
+      const gone = await this.goneOf(all.map((k) => k.session));
       return [...new Set(all.filter((k) => gone.includes(k.session)).map((k) => k.pieceId))];
     });
-  },
+  }
 
   /**
    * Puts a refused version in the place of the changes that led to it.
@@ -165,7 +152,8 @@ export const journal = {
    * @param goesOn - This page goes on changing it: what follows stands on this version.
    */
   async setAside(aside: Omit<Aside, 'session'>, editIds: readonly string[], goesOn = false): Promise<void> {
-    await withStorage(async (db) => {
+    await this.withStorage(async (db) => {
+      const { session } = this;
       const { pieceId, doc } = aside;
       const transaction = db.transaction(['changes', 'bases', 'asides'], 'readwrite');
       void transaction.objectStore('asides').put({ ...aside, session });
@@ -177,40 +165,59 @@ export const journal = {
       await transaction.done;
     });
     for (const editId of editIds) keptAtOnce.drop(editId);
-  },
+  }
 
   dropAside(id: string): Promise<void> {
-    return withStorage((db) => db.delete('asides', id));
-  },
+    return this.withStorage((db) => db.delete('asides', id));
+  }
 
   /** Refused versions that pages which are gone could not bring to the server. */
   leftAsides(): Promise<Aside[]> {
-    return withStorage(async (db) => {
+    return this.withStorage(async (db) => {
       const all = await db.getAll('asides');
-      const gone = await goneOf(all.map((a) => a.session));
+      const gone = await this.goneOf(all.map((a) => a.session));
       return all.filter((a) => gone.includes(a.session));
     });
-  },
-};
+  }
+
+  /** Whether a page does not live any more. */
+  async isGone(of: string): Promise<boolean> {
+    return (await this.goneOf([of])).length > 0;
+  }
+
+  /** Works on the storage; what fails is said; a storage that never answered is not waited for again. */
+  private async withStorage<R>(work: (db: IDBPDatabase<Schema>) => Promise<R>): Promise<R> {
+    if (this.failed) throw new Error('The storage of this browser does not work.');
+    try {
+      const through = (this.opened ??= openStorage(this.session)).then((db) => {
+        this.answered = true;
+        return work(db);
+      });
+      return await inTime(through);
+    } catch (error) {
+      this.failed = !this.answered; // one answer that is late or refused does not end the keeping of all that follows
+      this.onFailed();
+      throw error;
+    }
+  }
+
+  /** Those of these pages, in order, that do not live any more, or are gone within the time. */
+  private async goneOf(sessions: readonly string[], withinMs = 0): Promise<string[]> {
+    const others = [...new Set(sessions)].filter((s) => s !== this.session);
+    const held = new Set((await navigator.locks?.query())?.held?.map((l) => l.name));
+    const live = others.map(lockName).map(async (name) => held.has(name) && (withinMs === 0 || stays(name, withinMs)));
+    const lives = await Promise.all(live);
+    return others.filter((_, i) => !lives[i]);
+  }
+}
+
+/** The journal of this page. */
+export const journal = new Journal(crypto.getRandomValues(new Uint32Array(2)).join('-'));
 
 /** With the changes of the last moments of a page, which the database did not get any more. */
 function withLast(kept: readonly Kept[]): Kept[] {
   const known = new Set(kept.map((k) => k.edit.editId));
   return [...kept, ...keptAtOnce.all().filter((k) => !known.has(k.edit.editId))];
-}
-
-/** Whether a page does not live any more. */
-export async function isGone(of: string): Promise<boolean> {
-  return (await goneOf([of])).length > 0;
-}
-
-/** Those of these pages, in order, that do not live any more, or are gone within the time. */
-async function goneOf(sessions: readonly string[], withinMs = 0): Promise<string[]> {
-  const others = [...new Set(sessions)].filter((s) => s !== session);
-  const held = new Set((await navigator.locks?.query())?.held?.map((l) => l.name));
-  const live = others.map(lockName).map(async (name) => held.has(name) && (withinMs === 0 || stays(name, withinMs)));
-  const lives = await Promise.all(live);
-  return others.filter((_, i) => !lives[i]);
 }
 
 /** Whether a page still holds its lock after that time. */

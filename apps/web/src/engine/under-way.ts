@@ -1,7 +1,7 @@
 import { recipeKey, type PieceDoc, type StepEntry } from '@lithe-sieve/core';
 import { z } from '@lithe-sieve/contract';
 import { local } from '../document/local';
-import { isGone, session } from '../document/journal';
+import { journal } from '../document/journal';
 
 const KEY = 'lithe-sieve under way ';
 
@@ -38,18 +38,18 @@ export function stands({ run, sources }: PieceDoc, { what, id, print }: UnderWay
  */
 export const underWayNotes = {
   note(pieceId: string, what: UnderWay): void {
-    local.write(KEY + pieceId, JSON.stringify({ ...what, session }));
+    local.write(KEY + pieceId, JSON.stringify({ ...what, session: journal.session }));
   },
 
   /** Takes back what this page noted; what another one did stays. */
   clear(pieceId: string): void {
-    if (noted(pieceId)?.session === session) local.remove(KEY + pieceId);
+    if (noted(pieceId)?.session === journal.session) local.remove(KEY + pieceId);
   },
 
   /** What a page that is gone was computing of a piece when it ended, once. */
   async takeLeft(pieceId: string): Promise<UnderWay | null> {
     const found = noted(pieceId);
-    if (!found || found.session === session || !(await isGone(found.session))) return null;
+    if (!found || found.session === journal.session || !(await journal.isGone(found.session))) return null;
     local.remove(KEY + pieceId);
     const { what, id, print } = found;
     return { what, id, print };
