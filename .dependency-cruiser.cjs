@@ -45,6 +45,7 @@ const WEB_FEATURES = [
   'stock',
   'hand',
   'material',
+  'card',
   'storage',
   'run',
   'recipe',

@@ -7,6 +7,10 @@ import {
   isFileName,
   LIMITS,
   PROFILES,
+  FORM_KINDS,
+  FORM_RANGES,
+  OUTLINE_CORNERS,
+  OUTLINE_DOWN_TO,
   SET_APART,
   SET_CARDS,
   SET_KINDS,
@@ -35,6 +39,21 @@ const cardSetSchema = z.strictObject({
   cards: z.int().min(SET_CARDS.min).max(SET_CARDS.max),
   apart: z.number().min(SET_APART.min).max(SET_APART.max),
   byRegion: z.boolean(),
+});
+
+const formNumbers = Object.entries(FORM_RANGES).map(([name, { min, max, digits }]) => {
+  const number = z.number().min(min).max(max);
+  return [name, digits === 0 ? number.int() : number];
+});
+const cardFormSchema = z.strictObject({
+  kind: z.enum(FORM_KINDS),
+  ...(Object.fromEntries(formNumbers) as Record<keyof typeof FORM_RANGES, z.ZodNumber>),
+});
+
+const cardOutlineSchema = z.strictObject({
+  corners: z.int().min(OUTLINE_CORNERS.min).max(OUTLINE_CORNERS.max),
+  holes: z.boolean(),
+  downTo: z.int().min(OUTLINE_DOWN_TO.min).max(OUTLINE_DOWN_TO.max),
 });
 
 export const pieceDocSchema = z
@@ -69,6 +88,8 @@ export const pieceDocSchema = z
     levels: levelsSchema,
     cardWidth: z.number().min(0.01).max(100),
     set: cardSetSchema.optional(),
+    form: cardFormSchema.optional(),
+    outline: cardOutlineSchema.optional(),
     handOff: z.strictObject({
       profile: z.enum(profileIds),
       pattern: z.string().min(1).max(120),

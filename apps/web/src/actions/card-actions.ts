@@ -1,4 +1,4 @@
-import { ONE_CARD, type CardSet } from '@lithe-sieve/core';
+import { CARD_OUTLINE, FLAT, ONE_CARD, type CardForm, type CardOutline, type CardSet } from '@lithe-sieve/core';
 import { usePiece } from '../stores/open-piece/open-piece';
 
 /** Changes of the card and of how many there are. */
@@ -20,5 +20,26 @@ export function useCardActions() {
     piece.finish(`Cards: ${what}`);
   }
 
-  return { setWidth, previewSet, setSet };
+  function previewForm(change: Partial<CardForm>): void {
+    piece.preview((doc) => ({ ...doc, form: { ...(doc.form ?? FLAT), ...change } }));
+  }
+
+  function setForm(change: Partial<CardForm>, what: string): void {
+    previewForm(change);
+    piece.finish(`Card: ${what}`);
+  }
+
+  /** @param change - null: it is not cut. */
+  function previewOutline(change: Partial<CardOutline> | null): void {
+    piece.preview(({ outline = CARD_OUTLINE, ...doc }) =>
+      change ? { ...doc, outline: { ...outline, ...change } } : doc,
+    );
+  }
+
+  function setOutline(change: Partial<CardOutline> | null, what: string): void {
+    previewOutline(change);
+    piece.finish(`Outline: ${what}`);
+  }
+
+  return { setWidth, previewSet, setSet, previewForm, setForm, previewOutline, setOutline };
 }

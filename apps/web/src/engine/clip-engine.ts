@@ -1,6 +1,7 @@
 import {
   toPlainError,
   type Clip,
+  type FittedOutline,
   type Fringe,
   type LevelBreaks,
   type LevelSettings,
@@ -21,6 +22,8 @@ import type {
   ClipResult,
   ClipWorkerApi,
   ColoursRequest,
+  OutlineCurve,
+  OutlineRequest,
   StorageRequest,
   StoredRequest,
 } from '../workers/clip.worker';
@@ -88,6 +91,16 @@ export class ClipEngine {
   async fringe(mask: Mask, threshold: number): Promise<Fringe | null> {
     const answer = await this.ask<Answer<Fringe | null>>(async (remote) => remote.fringe(mask, threshold));
     return answer?.ok ? answer.value : null;
+  }
+
+  /** The outline that a card is cut to. @throws where it could not be found. */
+  async outline(request: OutlineRequest): Promise<FittedOutline | null> {
+    return valueOf(await this.ask<Answer<FittedOutline>>(async (remote) => remote.outline(request)));
+  }
+
+  /** Outlines of few to many corners. @throws as above. */
+  async outlines(request: OutlineRequest): Promise<OutlineCurve | null> {
+    return valueOf(await this.ask<Answer<OutlineCurve>>(async (remote) => remote.outlines(request)));
   }
 
   /** What comes out of one way to store a piece; null where it was given up. */

@@ -7,7 +7,7 @@ import type { MapLook, SheetMode } from '../drawing/flat-view';
 import { WHOLE_CARD } from '../drawing/poses';
 
 /** A tile of the clip stretch. */
-export type ClipTile = 'material' | 'levels' | 'breaks' | 'storage';
+export type ClipTile = 'material' | 'card' | 'levels' | 'breaks' | 'storage';
 
 /** What the tray shows. */
 export type Selection = { kind: 'step' | 'source'; id: string } | { kind: ClipTile };

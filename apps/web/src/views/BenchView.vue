@@ -9,6 +9,7 @@ import { useFitShown } from '../actions/fit-shown';
 import { useLevelActions } from '../actions/level-actions';
 import { useMaterialActions } from '../actions/material-actions';
 import BreaksTray from '../features/breaks/BreaksTray.vue';
+import CardTray from '../features/card/CardTray.vue';
 import LevelPaint from '../features/levels/LevelPaint.vue';
 import LevelsTray from '../features/levels/LevelsTray.vue';
 import MaterialTray from '../features/material/MaterialTray.vue';
@@ -139,6 +140,7 @@ useKeys('Sieve', [
   },
   { key: 'Alt+h', label: 'Hold at distance, or not', run: levels.toggleHold },
   { key: 'Alt+w', label: 'What breaks far away', run: () => void (bench.selection = { kind: 'breaks' }) },
+  { key: 'Alt+d', label: 'Settings of the card', run: () => void (bench.selection = { kind: 'card' }) },
   { key: 'Alt+l', label: 'Settings of the mip levels', run: () => void (bench.selection = { kind: 'levels' }) },
 ]);
 useHandKeys({ ...painting, abandon: () => painting.abandon() || placing.abandon() || taking.abandon() }); // after those of the run: Escape takes back what is being drawn first
@@ -185,6 +187,7 @@ useHandKeys({ ...painting, abandon: () => painting.abandon() || placing.abandon(
           <StepTray v-else-if="step" :step="step" />
           <RecipeTray v-else-if="source?.recipe" :key="source.id" :source="source" />
           <SourceTray v-else-if="source" :source="source" />
+          <CardTray v-else-if="piece.doc && bench.selection.kind === 'card'" :doc="piece.doc" />
           <LevelsTray v-else-if="piece.doc && bench.selection.kind === 'levels'" :doc="piece.doc" />
           <BreaksTray v-else-if="piece.doc && bench.selection.kind === 'breaks'" :doc="piece.doc" />
           <StorageTray v-else-if="piece.doc && bench.selection.kind === 'storage'" />

@@ -7,6 +7,8 @@ import {
   levelFigures,
   makeLevels,
   methodFigures,
+  outlineOfCard,
+  outlinesOfCard,
   SieveError,
   sampleSilhouette,
   silhouetteSide,
@@ -16,15 +18,18 @@ import {
   thinnestConnection,
   thresholdByte,
   whatBreaks,
+  type CardOutline,
   type Clip,
   type ClipDrawing,
   type Effort,
+  type FittedOutline,
   type Fringe,
   type HeldLevel,
   type LevelBreaks,
   type LevelFigures,
   type LevelSettings,
   type Mask,
+  type Material,
   type MaskSummary,
   type MethodFigures,
   type Picture,
@@ -53,6 +58,14 @@ export interface ClipRequest {
 }
 
 export type ReplacingSources = ReadonlyMap<string, Picture>;
+
+export interface OutlineRequest {
+  /** Full size. */
+  mask: Mask;
+  outline: CardOutline;
+  material: Material;
+}
+export type OutlineCurve = ReturnType<typeof outlinesOfCard>;
 
 export interface StorageRequest {
   turn: number;
@@ -127,6 +140,16 @@ class ClipWorker {
   /** The soft edge of a mask; see core. */
   fringe(mask: Mask, threshold: number): Promise<Answer<Fringe | null>> {
     return answer(() => fringeOf(mask, threshold));
+  }
+
+  /** The outline that a card is cut to; see core. */
+  outline({ mask, outline, material }: OutlineRequest): Promise<Answer<FittedOutline>> {
+    return answer(() => outlineOfCard(mask, outline, material));
+  }
+
+  /** Outlines of few to many corners. */
+  outlines({ mask, outline, material }: OutlineRequest): Promise<Answer<OutlineCurve>> {
+    return answer(() => outlinesOfCard(mask, outline, material));
   }
 
   /** What comes out of one way to store a piece. Its share done lies beside the newest turn, in thousandths. */

@@ -1,35 +1,42 @@
+import { FLAT, formInUnits, type CardForm } from './form.ts';
+import { formedCard, type CardSize, type CutOut, type FormedCard, type Share } from './formed.ts';
 import { cosine, sine } from '../math/trigonometry.ts';
 import type { AtlasPlace } from '../recipe/atlas/atlas.ts';
 import type { Recipe } from '../recipe/recipe.ts';
 import { ONE_CARD, type CardSet, type SetKind } from './set.ts';
 import { indicesOf, meshSurface, type CardSurface, type SurfaceMesh } from './surface.ts';
 
-/** Metres. */
-export interface CardSize {
-  width: number;
-  height: number;
-}
-
-/** Where a card stands: turned about its upright middle line, moved, its picture mirrored, its front to the back. */
+/**
+ * Where a card stands: turned about its upright middle line, moved, raised along its own normals, its picture mirrored, its
+ * front to the back.
+ */
 interface Standing {
   turn?: number;
   x?: number;
   z?: number;
+  raised?: number;
   mirrored?: boolean;
   back?: boolean;
 }
 
-/** A card of a set: its size, and where its corners lie in the texture: bottom left, bottom right, top right, top left. */
+/**
+ * A card of a set: its size, where its corners lie in the texture (bottom left, bottom right, top right, top left), and what
+ * of it there is.
+ */
 interface Leaf extends CardSize {
   uvs: readonly (readonly [u: number, v: number])[];
+  cutOut: CutOut;
 }
 
 /** Where the cards of a set stand; a new one is an entry here. `apart` is in the unit of the widths. */
 const STANDINGS: Record<SetKind, (leaves: readonly Leaf[], set: CardSet, apart: number) => Standing[]> = {
   'one card': () => [{}],
-  'front and back': (_leaves, _set, apart) => [{}, { back: true, z: -apart }],
+  'front and back': (_leaves, _set, apart) => [{}, { back: true, raised: -apart }],
   crossed: () => [{}, { turn: 90 }],
   'three crossed': () => [{}, { turn: 60 }, { turn: 120 }],
+  star: (_leaves, { cards }) => Array.from({ length: cards }, (_, k) => ({ turn: (180 * k) / cards })),
+  // copies of one picture over each other, as fur and pile are drawn
+  shells: (_leaves, { cards }, apart) => Array.from({ length: cards }, (_, k) => ({ raised: k * apart })),
   layered: (leaves, { cards }, apart) =>
     // copies of one picture are mirrored in turn, so that they do not fall on each other
     Array.from({ length: cards }, (_, k) => ({
@@ -52,12 +59,25 @@ export function cardSize(widthMetres: number, picture: { width: number; height: 
   return { width: widthMetres, height: (widthMetres * picture.height) / picture.width };
 }
 
+/** Polygons of a picture, places in shares of it from its top left corner; they do not meet. */
+export interface PictureCutOut {
+  polygons: readonly (readonly Share[])[];
+  /** What is left open in them. */
+  holes: readonly (readonly Share[])[];
+}
+
 /** What of a piece gives its card its shape. */
 export interface CardOf {
-  /** Metres. */
+  /** Metres, or the unit that `metre` says. */
   cardWidth: number;
   /** How many cards there are and how they stand; left out: one. */
   set?: CardSet | undefined;
+  /** Units of the width in a metre; left out: 1. */
+  metre?: number | undefined;
+  /** How it is bent; left out: not at all. */
+  form?: CardForm | undefined;
+  /** What of the picture there is to be; left out: all of it. */
+  cutOut?: PictureCutOut | undefined;
   /** Whose parts the cards of a set may show. */
   atlas?: Extract<Recipe, { kind: 'atlas' }> | undefined;
 }
@@ -65,11 +85,20 @@ export interface CardOf {
 /** The surface of a piece's card, or of its set of cards, in the unit of its width. */
 export function cardSurface(doc: CardOf, picture: { width: number; height: number }): CardSurface {
   const set = doc.set ?? ONE_CARD;
-  const whole: Leaf = { ...cardSize(doc.cardWidth, picture), uvs: WHOLE };
+  const form = formInUnits(doc.form ?? FLAT, doc.metre ?? 1);
   const regions = set.byRegion && set.kind !== 'one card' ? regionLeaves(doc) : [];
+  const whole: Leaf = { ...cardSize(doc.cardWidth, picture), uvs: WHOLE, cutOut: wholeCutOut(doc.cutOut) };
   const leaves = regions.length > 0 ? regions : [whole];
   const standings = STANDINGS[set.kind](leaves, set, set.apart * leaves[0].width);
-  return meshSurface(joined(standings.map((standing, k) => cardAt(leaves[k % leaves.length], standing))));
+  const cards = leaves.map((leaf) => ({ leaf, formed: formedCard(form, leaf, leaf.cutOut) }));
+  return meshSurface(joined(standings.map((standing, k) => stood(cards[k % cards.length], standing))));
+}
+
+function wholeCutOut(cutOut: PictureCutOut | undefined): CutOut {
+  if (!cutOut) return null;
+  // the picture's places run down, a card's run up
+  const shares = (polygon: readonly Share[]) => polygon.map(([u, v]): Share => [u, 1 - v]);
+  return { polygons: cutOut.polygons.map(shares), holes: cutOut.holes.map(shares) };
 }
 
 const WHOLE = [[0, 1], [1, 1], [1, 0], [0, 0]] as const; // prettier-ignore
@@ -82,7 +111,9 @@ function regionLeaves({ cardWidth, atlas: recipe }: CardOf): Leaf[] {
     const part = recipe.parts?.find((p) => p.sha256 === place.part);
     if (!part) return [];
     const wide = (place.tall * part.width) / part.height;
-    return [{ width: cardWidth * wide, height: cardWidth * place.tall, uvs: cornersOf(place, wide, ratio) }];
+    return [
+      { width: cardWidth * wide, height: cardWidth * place.tall, uvs: cornersOf(place, wide, ratio), cutOut: null },
+    ];
   });
 }
 
@@ -101,18 +132,38 @@ interface Corners {
   indices: number[];
 }
 
-/** One rectangle, centred on x. The corners: bottom left, bottom right, top right, top left. */
-function cardAt({ width, height, uvs }: Leaf, { turn = 0, x = 0, z = 0, mirrored, back }: Standing): Corners {
+function stood(
+  { leaf, formed }: { leaf: Leaf; formed: FormedCard },
+  { turn = 0, x = 0, z = 0, raised = 0, mirrored = false, back = false }: Standing,
+): Corners {
   const [cos, sin] = [cosine(turn), sine(turn)];
-  const half = mirrored ? -width / 2 : width / 2;
   const side = back ? -1 : 1;
-  const corner = (across: number, up: number) => [x + across * cos, up, z + across * sin];
+  const hand = mirrored ? -1 : 1;
+  const { positions, normals, shares, indices } = formed;
   return {
-    positions: [corner(-half, 0), corner(half, 0), corner(half, height), corner(-half, height)].flat(),
-    normals: Array.from({ length: 4 }, () => [-sin * side, 0, cos * side]).flat(),
-    uvs: uvs.flat(),
-    indices: Boolean(mirrored) === Boolean(back) ? [0, 1, 2, 0, 2, 3] : [0, 2, 1, 0, 3, 2],
+    positions: positions.flatMap(([px, py, pz], i) => {
+      const [nx, ny, nz] = normals[i];
+      const [across, out] = [hand * (px + nx * raised), pz + nz * raised];
+      return [x + across * cos - out * sin, py + ny * raised, z + across * sin + out * cos];
+    }),
+    normals: normals.flatMap(([nx, ny, nz]) => {
+      const across = hand * nx;
+      return [(across * cos - nz * sin) * side, ny * side, (across * sin + nz * cos) * side];
+    }),
+    uvs: shares.flatMap((share) => placeIn(leaf.uvs, share)),
+    indices: mirrored === back ? indices : flipped(indices),
   };
+}
+
+/** Where a place of a card lies in the texture. */
+function placeIn([a, b, c, d]: Leaf['uvs'], [across, up]: Share): [u: number, v: number] {
+  const mix = (i: 0 | 1) =>
+    (a[i] * (1 - across) + b[i] * across) * (1 - up) + (d[i] * (1 - across) + c[i] * across) * up;
+  return [mix(0), mix(1)];
+}
+
+function flipped(indices: readonly number[]): number[] {
+  return indices.map((_, i) => indices[i % 3 === 0 ? i : i % 3 === 1 ? i + 1 : i - 1]);
 }
 
 function joined(cards: readonly Corners[]): SurfaceMesh {

@@ -1,10 +1,19 @@
-export const SET_KINDS = ['one card', 'front and back', 'crossed', 'three crossed', 'layered', 'in a row'] as const;
+export const SET_KINDS = [
+  'one card',
+  'front and back',
+  'crossed',
+  'three crossed',
+  'star',
+  'layered',
+  'shells',
+  'in a row',
+] as const;
 export type SetKind = (typeof SET_KINDS)[number];
 
 /** Several cards of one piece, shown and handed off as one. */
 export interface CardSet {
   kind: SetKind;
-  /** How many layers there are, or cards in a row. */
+  /** How many layers, shells or rays there are, or cards in a row. */
   cards: number;
   /** Between them, as a share of a card's width. */
   apart: number;

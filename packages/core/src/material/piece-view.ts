@@ -1,5 +1,6 @@
-import { cardSurface } from '../card/kinds.ts';
+import { cardSurface, type PictureCutOut } from '../card/kinds.ts';
 import type { CardSurface } from '../card/surface.ts';
+import { cutOutOf, outlineOfCard, outlineWanted } from '../piece/card-outline.ts';
 import { cardOf } from '../piece/has-regions.ts';
 import type { Material, PieceDoc } from '../piece/piece-doc.ts';
 import { mapKind, type MapName } from '../raster/maps.ts';
@@ -27,13 +28,21 @@ export interface PieceView {
 export function pieceView(doc: PieceDoc, state: RunState): PieceView {
   return {
     name: doc.name,
-    surface: cardSurface({ ...cardOf(doc), cardWidth: doc.cardWidth * frameOf(state).share }, state.colour),
+    surface: cardSurface(
+      { ...cardOf(doc), cardWidth: doc.cardWidth * frameOf(state).share, cutOut: cutOutOfRun(doc, state) },
+      state.colour,
+    ),
     material: doc.material,
     wrap: { across: doc.levels.wrapAcross, down: doc.levels.wrapDown },
     base: withMaskAsAlpha(state),
     slots: slotsOf(state.maps),
     leftOut: withoutSlot(state.maps.keys()),
   };
+}
+
+function cutOutOfRun(doc: PieceDoc, { mask }: RunState): PictureCutOut | undefined {
+  const outline = outlineWanted(doc);
+  return outline ? cutOutOf(outlineOfCard(mask, outline, doc.material), mask) : undefined;
 }
 
 /** What of these maps no slot takes, as people call them. */

@@ -1,4 +1,6 @@
+import type { CardForm } from '../card/form.ts';
 import type { CardSet } from '../card/set.ts';
+import type { CardOutline } from '../card/outline/card-outline.ts';
 import type { StepKindName, StepParams } from '../steps/registry.ts';
 import { STEP_KINDS, stepKind } from '../steps/registry.ts';
 import { STRETCH_NAMES } from '../steps/stretches.ts';
@@ -95,6 +97,10 @@ export interface PieceDoc {
   cardWidth: number;
   /** Where it stands on more than one card. */
   set?: CardSet | undefined;
+  /** Where it is bent. */
+  form?: CardForm | undefined;
+  /** Where it is cut to what the mask keeps. */
+  outline?: CardOutline | undefined;
   /**
    * `green`: which way the green of normal maps points, by the standards that have it so. `effort`: how long the colours of
    * blocks are sought; quick where it says nothing.

@@ -1,17 +1,12 @@
 <script setup lang="ts">
 import type { AlphaMode, PieceDoc } from '@lithe-sieve/core';
-import { computed } from 'vue';
-import { useCardActions } from '../../actions/card-actions';
 import NumberSlider from '../../components/NumberSlider.vue';
-import { useEngine } from '../../stores/open-piece/open-piece';
-import CardSetChoice from './CardSetChoice.vue';
 import ClipComparison from './ClipComparison.vue';
 import DrawnChoice from './DrawnChoice.vue';
 import FringeLine from './FringeLine.vue';
 import { MODES, useMaterialActions } from '../../actions/material-actions';
 
 defineProps<{ doc: PieceDoc }>();
-const engine = useEngine();
 const actions = useMaterialActions();
 
 const MODE_WORDS: Record<AlphaMode, string> = {
@@ -19,9 +14,6 @@ const MODE_WORDS: Record<AlphaMode, string> = {
   mask: 'Texels at or above the cutoff show whole, the rest not at all.',
   blend: 'Alpha blends with what is behind; cards may be drawn in the wrong order, and the shadow is cut at one half.',
 };
-const height = computed(() => (engine.size ? (engine.cardWidth * engine.size.height) / engine.size.width : 0));
-
-const { setWidth } = useCardActions();
 </script>
 
 <template>
@@ -71,23 +63,6 @@ const { setWidth } = useCardActions();
         : 'From behind the card is invisible.'
     }}
   </p>
-  <NumberSlider
-    label="Card width"
-    hint="Width of the card in metres; its height follows from the picture."
-    :model-value="doc.cardWidth"
-    :min="0.01"
-    :max="100"
-    :digits="3"
-    unit="metres"
-    logarithmic
-    @preview="setWidth($event, false)"
-    @commit="setWidth($event, true)"
-  />
-  <p class="soft">
-    {{ engine.cardWidth.toPrecision(3) }} × {{ height.toPrecision(3) }} m,
-    {{ Math.round((engine.size?.width ?? 0) / engine.cardWidth) }} texels per metre
-  </p>
-  <CardSetChoice :doc="doc" />
   <ClipComparison />
 </template>
 

@@ -8,6 +8,7 @@ import { useBenchStore } from '../../stores/bench.store';
 import { useBringInStore } from '../../stores/bring-in.store';
 import { useEngine, usePiece } from '../../stores/open-piece/open-piece';
 import BreakWords from '../breaks/BreakWords.vue';
+import CardWords from '../card/CardWords.vue';
 import LevelWords from '../levels/LevelWords.vue';
 import MaterialWords from '../material/MaterialWords.vue';
 import StorageWords from '../storage/StorageWords.vue';
@@ -24,6 +25,7 @@ const actions = useRunActions();
 /** What follows the run; a tray of the same kind opens for each. */
 const CLIP_TILES = [
   { kind: 'material', name: 'Material', words: MaterialWords },
+  { kind: 'card', name: 'Card', words: CardWords },
   { kind: 'levels', name: 'Mip levels', words: LevelWords },
   { kind: 'breaks', name: 'What breaks', words: BreakWords },
   { kind: 'storage', name: 'Compression', words: StorageWords },

@@ -4,6 +4,7 @@ import { useBenchStore } from '../../stores/bench.store';
 import { useEngine } from '../../stores/open-piece/open-piece';
 import FoundMarks from './FoundMarks.vue';
 import TexelMarks from './TexelMarks.vue';
+import OutlineMarks from './OutlineMarks.vue';
 import PickMarks from './PickMarks.vue';
 import { usePointers } from './pointers';
 import type { OverView, PressTool } from './press-tool';
@@ -128,6 +129,7 @@ const setSplit = (share: number) => (bench.split = Math.min(0.8, Math.max(0.2, s
       <PickMarks v-if="stage" :stage="stage" :moved="pointers.moved.value" :trail="pointers.trail.value" />
       <slot v-if="stage" name="over" :stage="stage" :over="over('sheet')" />
       <TexelMarks v-if="stage && engine.size" :stage="stage" :moved="pointers.moved.value" :size="engine.size" />
+      <OutlineMarks v-if="stage" :stage="stage" :moved="pointers.moved.value" />
       <FoundMarks v-if="stage" :stage="stage" :moved="pointers.moved.value" />
       <i v-if="pointers.marks.value.sheet" class="mark" :style="pointers.marks.value.sheet" />
       <SheetControls

@@ -1,4 +1,4 @@
-import { cardOf, cardSurface, CLIP_DRAWING_DEFAULTS, type Change } from '@lithe-sieve/core';
+import { CLIP_DRAWING_DEFAULTS, type Change } from '@lithe-sieve/core';
 import { watch, type ComputedRef, type ShallowRef } from 'vue';
 import { useComparison } from '../../actions/comparison';
 import { tellTiming } from '../../engine/timing';
@@ -24,12 +24,6 @@ export function useStageFeed(stage: ShallowRef<Stage | null>, painting: Computed
   const { lookAgain, lookAsLeft } = useLooks();
   const { shownSource, bringUnderlay } = useUnderlay(stage, painting);
 
-  /** What beside its size gives the card its shape. */
-  const surfaceOf = () => {
-    const { set, atlas } = piece.doc ? cardOf(piece.doc) : {};
-    return set && JSON.stringify([set, atlas?.params]);
-  };
-
   /** Another piece than before: it is looked at as it was left, or from the front and framed. */
   function bringPiece(): void {
     if (stage.value) lookAgain(stage.value, engine.opened);
@@ -40,9 +34,7 @@ export function useStageFeed(stage: ShallowRef<Stage | null>, painting: Computed
     const { width: across, height: down } = engine.size;
     if (stage.value.sheet.setPicture(across, down)) stage.value.sheet.fit(stage.value.view('sheet'));
     lookAsLeft(stage.value, engine.opened);
-    const { width, height } = engine.size;
-    const cardWidth = width / Math.max(width, height); // its longer side is 1
-    stage.value.setSurface(cardSurface({ ...(piece.doc && cardOf(piece.doc)), cardWidth }, engine.size));
+    if (clip.surface) stage.value.setSurface(clip.surface);
     refresh();
     stage.value.invalidate('sheet', 'stand');
   }
@@ -120,7 +112,7 @@ export function useStageFeed(stage: ShallowRef<Stage | null>, painting: Computed
 
   watch(() => engine.opened, bringPiece, { flush: 'sync' });
   watch(() => engine.first, bringFirst);
-  watch([() => engine.size, surfaceOf], bringSize);
+  watch([() => engine.size, () => clip.surface], bringSize);
   watch(
     [
       shown,

@@ -28,7 +28,7 @@ interface Given {
 }
 
 /** What can be looked at of a clip beside its levels. */
-export type ClipLook = 'levels' | 'breaks' | 'fringe';
+export type ClipLook = 'levels' | 'breaks' | 'fringe' | 'outlines';
 
 /** What takes a while and is computed only while somebody looks at it. */
 export function useClipLooks({ piece, engine, settings, made, busy, clipEngine, asked }: Given) {

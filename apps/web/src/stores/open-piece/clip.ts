@@ -17,6 +17,8 @@ import { tellTiming } from '../../engine/timing';
 import type { ClipResult } from '../../workers/clip.worker';
 import { useClipColours } from './clip-colours';
 import { useClipLooks, type ClipLook } from './clip-looks';
+import { useCardOutline } from './card-outline';
+import { useCardShape } from './card-shape';
 import type { EngineStore } from './engine';
 import type { PieceStore } from './piece';
 import { useReplacingSources } from './replacing-sources';
@@ -34,7 +36,12 @@ function makeClip(piece: PieceStore, engine: EngineStore) {
   const changes = computed(() => Boolean(piece.material && changesLevels(piece.material, settings.value)));
   const drawing = computed(() => piece.doc?.drawn ?? CLIP_DRAWING_DEFAULTS);
   const isDrawn = computed(() => piece.material?.mode === 'mask' && drawing.value.by !== 'hard');
-  const looksAsked = reactive<Record<ClipLook, boolean>>({ levels: false, breaks: false, fringe: false });
+  const looksAsked = reactive<Record<ClipLook, boolean>>({
+    levels: false,
+    breaks: false,
+    fringe: false,
+    outlines: false,
+  });
   /** All that decides on the levels; empty where they are the plain ones and nobody asks, or they are not to be had yet. */
   const wanted = computed(() => {
     const { material } = piece;
@@ -134,6 +141,8 @@ function makeClip(piece: PieceStore, engine: EngineStore) {
   }
 
   const looks = useClipLooks({ piece, engine, settings, made: current, busy, clipEngine: ensure, asked: looksAsked });
+  const outline = useCardOutline({ piece, engine, clipEngine: ensure, asked: looksAsked });
+  const surface = useCardShape(piece, engine, outline.shown);
   const colours = useClipColours({
     engine,
     settings,
@@ -153,6 +162,7 @@ function makeClip(piece: PieceStore, engine: EngineStore) {
     clipEngine = null;
     result.value = null;
     looks.forget();
+    outline.forget();
     colours.forget();
     failure.value = null;
   }
@@ -176,6 +186,11 @@ function makeClip(piece: PieceStore, engine: EngineStore) {
     methodBasis,
     methodOf,
     fringe,
+    surface,
+    outline: outline.shown,
+    outlineBusy: outline.busy,
+    outlineFailure: outline.failure,
+    outlines: outline.curve,
     snags,
     fingerprintOfMask,
     reset,

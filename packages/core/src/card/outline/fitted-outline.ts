@@ -13,6 +13,8 @@ export const OUTLINE_CORNERS = { min: 3, max: 64, step: 1, digits: 0 } as const;
 export interface OutlineSettings {
   /** Alpha from which a texel is kept, 0–1. */
   cutoff: number;
+  /** What alpha is multiplied by before; left out: 1. */
+  opacity?: number | undefined;
   /** In all polygons and holes together. */
   corners: number;
   /** Whether free areas inside are left open where that saves more than other corners do. */
@@ -90,9 +92,9 @@ export function outlineCurve(
   });
 }
 
-function cellsOf(mask: Mask, { cutoff, levels }: Omit<OutlineSettings, 'corners'>): KeptCells {
+function cellsOf(mask: Mask, { cutoff, opacity, levels }: Omit<OutlineSettings, 'corners'>): KeptCells {
   const cells = new KeptCells(mask.width, mask.height);
-  const threshold = thresholdByte(cutoff);
+  const threshold = thresholdByte(cutoff, opacity);
   cells.add(mask, threshold, levels ? 0.5 : 0);
   for (const level of levels ?? []) if (level !== mask) cells.add(level, threshold, 0.5);
   return cells;

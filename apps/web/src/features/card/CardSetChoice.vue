@@ -15,6 +15,8 @@ const HINTS: Record<SetKind, string> = {
   'front and back': 'A second card, its front to the back: for renderers that show one side only.',
   crossed: 'Two cards through each other at a right angle.',
   'three crossed': 'Three cards through each other, 60° apart.',
+  star: 'Cards through each other, evenly turned.',
+  shells: 'Copies over each other, raised along the card’s normals: fur, pile, thick cloth.',
   layered: 'Cards behind each other; copies of one picture are mirrored in turn.',
   'in a row': 'Cards beside each other.',
 };
@@ -30,7 +32,7 @@ const HINTS: Record<SetKind, string> = {
   />
   <p v-if="HINTS[set.kind]" class="soft hint">{{ HINTS[set.kind] }}</p>
   <NumberSlider
-    v-if="set.kind === 'layered' || set.kind === 'in a row'"
+    v-if="['star', 'layered', 'shells', 'in a row'].includes(set.kind)"
     label="How many"
     hint="Cards of the set."
     :model-value="set.cards"
@@ -39,7 +41,7 @@ const HINTS: Record<SetKind, string> = {
     @commit="commit({ cards: $event }, `${$event}`)"
   />
   <NumberSlider
-    v-if="['layered', 'in a row', 'front and back'].includes(set.kind)"
+    v-if="['layered', 'shells', 'in a row', 'front and back'].includes(set.kind)"
     label="Apart"
     hint="As a share of a card’s width."
     :model-value="set.apart"

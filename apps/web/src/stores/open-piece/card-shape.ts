@@ -1,0 +1,34 @@
+import { cardOf, cardSurface, cutOutOf, type CardSurface } from '@lithe-sieve/core';
+import { computed, shallowRef, watch, type Ref } from 'vue';
+import type { ShownOutline } from './card-outline';
+import type { EngineStore } from './engine';
+import type { PieceStore } from './piece';
+
+/** The card as it is shown, its longer side 1: made again where something shapes it, not with every change of the piece. */
+export function useCardShape(piece: PieceStore, engine: EngineStore, outline: Readonly<Ref<ShownOutline | null>>) {
+  const surface = shallowRef<CardSurface | null>(null);
+  /** What beside its outline gives it its shape. */
+  const shape = computed(() => {
+    const { size } = engine;
+    if (!size) return '';
+    const { set, form, atlas } = piece.doc ? cardOf(piece.doc) : {};
+    // how wide it is in metres counts where it is bent: radii are lengths
+    return JSON.stringify([size.width, size.height, set, set && atlas?.params, form, form && engine.cardWidth]);
+  });
+  watch(
+    [shape, outline],
+    ([of, cut]) => {
+      const { size } = engine;
+      if (of === '' || !size) {
+        surface.value = null;
+        return;
+      }
+      const cardWidth = size.width / Math.max(size.width, size.height);
+      const metre = cardWidth / engine.cardWidth;
+      const cutOut = cut ? cutOutOf(cut.outline, cut) : undefined;
+      surface.value = cardSurface({ ...(piece.doc && cardOf(piece.doc)), cardWidth, metre, cutOut }, size);
+    },
+    { immediate: true },
+  );
+  return surface;
+}
