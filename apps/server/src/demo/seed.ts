@@ -1,4 +1,4 @@
-import { DEMO_ATLASES, DEMO_PIECES } from '@lithe-sieve/demo';
+import { DEMO_ATLASES, DEMO_CARDS, DEMO_PIECES } from '@lithe-sieve/demo';
 import { grownPiece, STARTING_POINTS } from '@lithe-sieve/core';
 import { newId } from '../new-id.ts';
 import type { App } from '../app.ts';
@@ -18,7 +18,7 @@ export async function seedDemo(pool: WorkerPool, { sources, pieces, summaries }:
   const show = (id: string) => shown.push(summaries.make(id).catch(() => undefined)); // one that fails says so in the Stock
   const grow = async (point: string, name = point) => {
     const found = STARTING_POINTS.find((p) => p.name === point);
-    if (found) show(await pieces.copy({ doc: grownPiece({ ...found, name }, newId) }));
+    if (found) show(await pieces.copy({ doc: { ...grownPiece({ ...found, name }, newId), ...DEMO_CARDS[name] } }));
   };
   const bringIn = async ({ name, cardWidth, files, more, recipe, set }: DrawnDemo) => {
     const stored = [];
@@ -27,8 +27,8 @@ export async function seedDemo(pool: WorkerPool, { sources, pieces, summaries }:
       stored.push({ sha256, fileName });
     }
     const id = recipe
-      ? await pieces.copy({ doc: { ...grownPiece({ name, recipe, cardWidth }, newId), ...(set && { set }) } })
-      : await pieces.create({ name, cardWidth, sources: stored, more });
+      ? await pieces.copy({ doc: { ...grownPiece({ name, recipe, cardWidth }, newId), ...(set && { set }), ...DEMO_CARDS[name] } })
+      : await pieces.create({ name, cardWidth, sources: stored, more, card: DEMO_CARDS[name] });
     show(id);
   };
 

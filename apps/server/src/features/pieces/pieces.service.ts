@@ -35,6 +35,8 @@ export interface NewPiece {
   cardWidth?: number;
   /** Behind the steps that it starts with. */
   more?: readonly StepEntry[];
+  /** How it lies on its card; left out: flat. */
+  card?: Pick<PieceDoc, 'form' | 'set' | 'outline'> | undefined;
   sources: {
     sha256: string;
     fileName: string;
@@ -53,7 +55,7 @@ export class PiecesService implements PieceStore {
     readonly strokes: StrokesService,
   ) {}
 
-  async create({ name, cardWidth, sources, more = [] }: NewPiece): Promise<string> {
+  async create({ name, cardWidth, sources, more = [], card }: NewPiece): Promise<string> {
     const facts = await this.sources.factsOf(sources.map((s) => s.sha256));
     const known = sources.map((source, i) => {
       const known = facts.get(source.sha256);
@@ -66,6 +68,7 @@ export class PiecesService implements PieceStore {
       ...structuredClone(PIECE_DEFAULTS),
       name,
       ...(cardWidth ? { cardWidth } : {}),
+      ...card,
       sources: known.map(({ ref }) => ref),
       run: [...startingRun(known, newId), ...more],
     };

@@ -50,16 +50,16 @@ const NUMBERS: Record<
   FormNumber,
   { label: string; hint: string; unit?: string; zero?: string; logarithmic?: boolean }
 > = {
-  along: { label: 'Along', hint: 'Degrees from root to tip; positive bends to the front.', unit: '°' },
+  along: { label: 'Along', hint: 'Degrees from root to tip; positive bends to the front.', unit: 'degrees' },
   curl: { label: 'Towards the tip', hint: 'Where it bends: −1 at its root, 0 evenly, 1 at its tip.' },
-  across: { label: 'Across', hint: 'Degrees from side to side; positive brings the sides to the front.', unit: '°' },
-  fold: { label: 'Fold', hint: 'Degrees between the two sides; positive brings them to the front.', unit: '°' },
+  across: { label: 'Across', hint: 'Degrees from side to side; positive brings the sides to the front.', unit: 'degrees' },
+  fold: { label: 'Fold', hint: 'Degrees between the two sides; positive brings them to the front.', unit: 'degrees' },
   round: { label: 'Rounding', hint: 'Share of the width that the fold is spread over; 0 is a sharp edge.' },
   foldAt: { label: 'Fold at', hint: 'Where the fold runs, as a share of the width.' },
-  lean: { label: 'Lean', hint: 'Degrees by which it leans at its root; positive leans to the front.', unit: '°' },
+  lean: { label: 'Lean', hint: 'Degrees by which it leans at its root; positive leans to the front.', unit: 'degrees' },
   over: { label: 'On top', hint: 'Share of the card that lies on top of the edge.' },
   radius: { label: 'Radius', hint: 'Of the edge’s rounding, or of the post.', unit: 'mm', logarithmic: true },
-  wrap: { label: 'Round it', hint: 'Degrees of the post that it lies on, at most.', unit: '°' },
+  wrap: { label: 'Round it', hint: 'Degrees of the post that it lies on, at most.', unit: 'degrees' },
   sag: { label: 'Sag', hint: 'How far its middle hangs below its supports, as a share of its length.' },
   segments: {
     label: 'Pieces',

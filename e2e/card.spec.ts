@@ -1,0 +1,55 @@
+import { expect } from '@playwright/test';
+import { cardOf, cardSurface, cutOutOf, outlineOfCard, toRgba8 } from '@lithe-sieve/core';
+import { drawLeafScan } from '@lithe-sieve/demo';
+import { glbTools } from '@lithe-sieve/host/glb';
+import { choose, computed, docOf, downloadZip, openLeaf, settled, typeNumber } from './helpers.ts';
+import { test } from './test.ts';
+
+test('a card is folded, cut to an outline and crossed: shown so, undone, handed off as core makes it', async ({
+  page,
+}) => {
+  await page.goto('/');
+  await openLeaf(page);
+  await page.keyboard.press('Alt+d');
+  const triangles = page.getByTestId('card-triangles');
+  await expect(triangles).toHaveText('2 triangles');
+  await choose(page, 'card-form', 'folded');
+  await typeNumber(page, 'Fold, degrees', '60');
+  await expect(triangles).not.toHaveText('2 triangles');
+  await page.getByRole('switch', { name: 'Cut to an outline' }).press('Space');
+  await expect(page.getByTestId('outline-figures')).toContainText('8 corners: ');
+  await page.getByRole('button', { name: 'Take 12 corners' }).click();
+  await expect(page.getByTestId('outline-figures')).toContainText('12 corners: ');
+  await expect(page.getByTestId('outline-marks').locator('rect')).toHaveCount(12);
+
+  // dragging the cutoff keeps the last outline until the next one is there
+  const before = await page.getByTestId('outline-marks').locator('polygon').last().getAttribute('points');
+  await page.getByTestId('cutoff-handle').focus();
+  for (let i = 0; i < 12; i++) await page.keyboard.press('ArrowRight');
+  await expect(page.getByTestId('outline-marks').locator('polygon').last()).not.toHaveAttribute('points', before!);
+
+  await choose(page, 'card-set', 'star');
+  const count = await triangles.innerText();
+  await page.keyboard.press('Control+z');
+  await expect(triangles).not.toHaveText(count);
+  await page.keyboard.press('Control+Shift+z');
+  await expect(triangles).toHaveText(count);
+  await settled(page);
+
+  const doc = await docOf(page);
+  expect([doc.form?.kind, doc.form?.fold, doc.outline?.corners, doc.set?.kind]).toEqual(['folded', 60, 12, 'star']);
+  const [{ id, sha256 }] = doc.sources;
+  const result = await computed(page, [{ id, sha256, picture: toRgba8(drawLeafScan(31, 256).colour) }]);
+  const { mask } = result;
+  const cutOut = cutOutOf(outlineOfCard(mask, doc.outline!, doc.material), mask);
+  const { mesh: expected } = cardSurface({ ...cardOf(doc), cutOut }, mask);
+  expect(`${expected.indices.length / 3} triangles`).toBe(count);
+  await page.keyboard.press('h');
+  await page.getByTestId('write').click();
+  await expect(page.getByTestId('verdict')).toContainText('Every check passed', { timeout: 30_000 });
+  const files = await downloadZip(page);
+  const [, glb] = Object.entries(files).find(([name]) => name.endsWith('.glb'))!;
+  const { mesh } = await glbTools.read(glb);
+  for (const part of ['positions', 'normals', 'uvs', 'indices'] as const)
+    expect([...mesh[part]]).toEqual([...expected[part]]);
+});
