@@ -168,6 +168,16 @@ export {
   type OutlineSettings,
 } from './card/outline/fitted-outline.ts';
 export { CARD_OUTLINE, type CardOutline, OUTLINE_DOWN_TO } from './card/outline/card-outline.ts';
+export { meshFacts, type MeshFacts } from './card/mesh/mesh-facts.ts';
+export { looksLikeObj, readObj } from './card/mesh/obj.ts';
+export {
+  assertMeshSize,
+  type FoundMesh,
+  MESH_LIMITS,
+  type MeshSlot,
+  userMesh,
+  type UserMesh,
+} from './card/mesh/user-mesh.ts';
 export type { PictureCutOut } from './card/kinds.ts';
 export { cutOutOf, outlineOfCard, outlinesOfCard, outlineWanted } from './piece/card-outline.ts';
 export { type CardForm, FLAT, FORM_KINDS, FORM_RANGES, FORM_USES, type FormKind } from './card/form.ts';

@@ -178,7 +178,7 @@ function meetsBox({ from, way }: Ray, box: Float64Array, at: number, before: num
   return enters <= leaves;
 }
 
-function boundsOf(positions: Float32Array): CardSurface['bounds'] {
+export function boundsOf(positions: Float32Array): CardSurface['bounds'] {
   const [min, max] = [
     [Infinity, Infinity, Infinity],
     [-Infinity, -Infinity, -Infinity],

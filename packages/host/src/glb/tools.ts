@@ -13,3 +13,4 @@ export const glbTools: GlbTools = {
     return issues.messages.filter((m) => m.severity <= WARNING).map((m) => `${m.code}: ${m.message}`);
   },
 };
+export { looksLikeGlb, readUserGlb } from './user-mesh.ts';

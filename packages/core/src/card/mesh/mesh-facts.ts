@@ -1,0 +1,120 @@
+import { boundsOf } from '../surface.ts';
+import type { MeshSlot, UserMesh } from './user-mesh.ts';
+
+/** What a file with a mesh holds. */
+export interface MeshFacts {
+  kind: 'mesh';
+  format: 'obj' | 'glb';
+  vertices: number;
+  triangles: number;
+  slots: MeshSlot[];
+  /** Box around it, in its own unit, x y z. */
+  size: [number, number, number];
+  /** Share of the picture that its UVs lie on, and that more than one face lies on, 0–1. */
+  uvUsed: number;
+  uvShared: number;
+  /** Whether UVs lie beyond the picture. */
+  uvBeyond: boolean;
+  /** Triangles whose UVs are mirrored, and that have no area, in space and in UVs. */
+  mirrored: number;
+  withoutArea: number;
+  withoutUvArea: number;
+  /** Sides of triangles that no other triangle shares: borders and holes. */
+  openSides: number;
+  /** What was mended, in sentences. */
+  notes: string[];
+}
+
+/** Cells along a side of the picture that shares of UVs are counted in. */
+const CELLS = 512;
+
+export function meshFacts(mesh: UserMesh, format: MeshFacts['format']): MeshFacts {
+  const { positions, uvs, indices, slots, notes } = mesh;
+  const { min, max } = boundsOf(positions);
+  let [mirrored, withoutArea, withoutUvArea] = [0, 0, 0];
+  const times = new Uint8Array(CELLS * CELLS);
+  for (let t = 0; t < indices.length; t += 3) {
+    if (areaInSpace(positions, indices, t) === 0) withoutArea++;
+    const area = uvArea(uvs, indices, t);
+    if (area === 0) withoutUvArea++;
+    // v runs down: triangles that are not mirrored go the other way round
+    if (area > 0) mirrored++;
+    count(times, uvs, indices, t);
+  }
+  return {
+    kind: 'mesh',
+    format,
+    vertices: positions.length / 3,
+    triangles: indices.length / 3,
+    slots,
+    size: [0, 1, 2].map((k) => max[k] - min[k]) as MeshFacts['size'],
+    uvUsed: share(times, 1),
+    uvShared: share(times, 2),
+    uvBeyond: uvs.some((v) => v < -1e-4 || v > 1 + 1e-4),
+    mirrored,
+    withoutArea,
+    withoutUvArea,
+    openSides: openSides(mesh),
+    notes,
+  };
+}
+
+function areaInSpace(p: Float32Array, indices: UserMesh['indices'], t: number): number {
+  const [a, b, c] = [3 * indices[t], 3 * indices[t + 1], 3 * indices[t + 2]];
+  const [ux, uy, uz] = [p[b] - p[a], p[b + 1] - p[a + 1], p[b + 2] - p[a + 2]];
+  const [vx, vy, vz] = [p[c] - p[a], p[c + 1] - p[a + 1], p[c + 2] - p[a + 2]];
+  return Math.hypot(uy * vz - uz * vy, uz * vx - ux * vz, ux * vy - uy * vx) / 2;
+}
+
+/** Positive where it goes clockwise as v runs down. */
+function uvArea(uvs: Float32Array, indices: UserMesh['indices'], t: number): number {
+  const [a, b, c] = [2 * indices[t], 2 * indices[t + 1], 2 * indices[t + 2]];
+  return ((uvs[b] - uvs[a]) * (uvs[c + 1] - uvs[a + 1]) - (uvs[c] - uvs[a]) * (uvs[b + 1] - uvs[a + 1])) / 2;
+}
+
+/** Counts the cells whose middles a triangle of the picture covers; what lies beyond it is left out. */
+function count(times: Uint8Array, uvs: Float32Array, indices: UserMesh['indices'], t: number): void {
+  const [xs, ys] = [0, 1].map((k) => [0, 1, 2].map((i) => uvs[2 * indices[t + i] + k] * CELLS));
+  const top = Math.max(0, Math.ceil(Math.min(...ys) - 0.5));
+  const bottom = Math.min(CELLS - 1, Math.floor(Math.max(...ys) - 0.5));
+  for (let y = top; y <= bottom; y++) {
+    let [left, right] = [Infinity, -Infinity];
+    for (let i = 0, j = 2; i < 3; j = i++) {
+      if (ys[i] > y + 0.5 === ys[j] > y + 0.5) continue;
+      const x = xs[i] + ((y + 0.5 - ys[i]) * (xs[j] - xs[i])) / (ys[j] - ys[i]);
+      left = Math.min(left, x);
+      right = Math.max(right, x);
+    }
+    const last = Math.min(CELLS - 1, Math.ceil(right - 0.5) - 1);
+    for (let x = Math.max(0, Math.ceil(left - 0.5)); x <= last; x++)
+      if (times[y * CELLS + x] < 255) times[y * CELLS + x]++;
+  }
+}
+
+function share(times: Uint8Array, from: number): number {
+  let cells = 0;
+  for (const n of times) if (n >= from) cells++;
+  return cells / times.length;
+}
+
+/** Vertices at the same place are one: seams of UVs and of normals are no borders. */
+function openSides({ positions, indices }: UserMesh): number {
+  const known = new Map<string, number>();
+  const place = new Uint32Array(positions.length / 3);
+  for (let i = 0; i < place.length; i++) {
+    const key = `${positions[3 * i]} ${positions[3 * i + 1]} ${positions[3 * i + 2]}`;
+    let found = known.get(key);
+    if (found === undefined) known.set(key, (found = known.size));
+    place[i] = found;
+  }
+  const sides = new Set<number>();
+  for (let t = 0; t < indices.length; t += 3) {
+    for (let k = 0; k < 3; k++) {
+      const [a, b] = [place[indices[t + k]], place[indices[t + ((k + 1) % 3)]]];
+      if (a === b) continue;
+      const key = Math.min(a, b) * known.size + Math.max(a, b);
+      if (!sides.delete(key)) sides.add(key);
+    }
+  }
+  return sides.size;
+}
