@@ -1,6 +1,6 @@
 import { expect } from '@playwright/test';
 import { cardOf, cardSurface, cutOutOf, outlineOfCard, toRgba8 } from '@lithe-sieve/core';
-import { drawLeafScan } from '@lithe-sieve/demo';
+import { drawLeafScan, leafMeshObj } from '@lithe-sieve/demo';
 import { glbTools } from '@lithe-sieve/host/glb';
 import { choose, computed, docOf, downloadZip, openLeaf, settled, typeNumber } from './helpers.ts';
 import { test } from './test.ts';
@@ -28,6 +28,9 @@ test('a card is folded, cut to an outline and crossed: shown so, undone, handed 
   for (let i = 0; i < 12; i++) await page.keyboard.press('ArrowRight');
   await expect(page.getByTestId('outline-marks').locator('polygon').last()).not.toHaveAttribute('points', before!);
 
+  await settled(page);
+  await expect(page.getByTestId('outline-marks')).not.toHaveClass(/old/);
+
   await choose(page, 'card-set', 'star');
   const count = await triangles.innerText();
   await page.keyboard.press('Control+z');
@@ -52,4 +55,41 @@ test('a card is folded, cut to an outline and crossed: shown so, undone, handed 
   const { mesh } = await glbTools.read(glb);
   for (const part of ['positions', 'normals', 'uvs', 'indices'] as const)
     expect([...mesh[part]]).toEqual([...expected[part]]);
+});
+
+test('a piece is laid on a mesh of one’s own, undone, handed off; a file that is none says so', async ({ page }) => {
+  await page.goto('/');
+  await openLeaf(page);
+  await page.keyboard.press('Alt+d');
+  const file = (name: string, text: string) => ({ name, mimeType: 'model/obj', buffer: Buffer.from(text) });
+  const chooser = page.getByTestId('mesh-chooser');
+  await chooser.setInputFiles(file('broken.obj', 'v 0 0 zero\n'));
+  await expect(page.getByText('broken.obj: Line 1 of the OBJ has zero for a number.')).toBeVisible();
+  await chooser.setInputFiles(file('leaf.obj', leafMeshObj()));
+  await expect(page.getByTestId('mesh-facts')).toContainText('224 triangles');
+  await choose(page, 'mesh-unit', 'centimetres');
+  await choose(page, 'mesh-up', 'z');
+  await expect(page.getByTestId('mesh-facts')).toContainText('0.120 × ');
+  await expect(page.getByTestId('card-triangles')).toHaveText('224 triangles');
+
+  // the middle of the Stand shows a texel of the leaf
+  const box = (await page.getByTestId('stand').boundingBox())!;
+  await page.mouse.move(box.x + box.width / 2, box.y + box.height / 2);
+  await expect(page.getByTestId('readout')).toContainText(/texel \d+, \d+/);
+
+  await page.reload();
+  await settled(page);
+  await expect(page.getByTestId('card-triangles')).toHaveText('224 triangles');
+  await page.keyboard.press('Alt+d');
+  await page.getByTestId('leave-mesh').click();
+  await expect(page.getByTestId('card-triangles')).toHaveText('2 triangles');
+  await page.keyboard.press('Control+z');
+  await expect(page.getByTestId('card-triangles')).toHaveText('224 triangles');
+  await settled(page);
+  await page.keyboard.press('h');
+  await page.getByTestId('write').click();
+  await expect(page.getByTestId('verdict')).toContainText('Every check passed', { timeout: 30_000 });
+  const files = await downloadZip(page);
+  const [, glb] = Object.entries(files).find(([name]) => name.endsWith('.glb'))!;
+  expect((await glbTools.read(glb)).mesh.indices).toHaveLength(3 * 224);
 });

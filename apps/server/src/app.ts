@@ -15,6 +15,7 @@ import { PiecesService } from './features/pieces/pieces.service.ts';
 import { SalvageService } from './features/pieces/salvage.service.ts';
 import { StrokesService } from './features/pieces/strokes.service.ts';
 import { SummariesService } from './features/pieces/summaries.service.ts';
+import { MeshesService } from './features/meshes/meshes.service.ts';
 import { sourcesRouter } from './features/sources/sources.controller.ts';
 import { SourcesService } from './features/sources/sources.service.ts';
 import { BackupsService } from './features/studio/backups.service.ts';
@@ -30,6 +31,7 @@ import type { WorkerPool } from './worker/pool.ts';
 export interface App {
   express: Express;
   sources: SourcesService;
+  meshes: MeshesService;
   pieces: PiecesService;
   jobs: JobsService;
   summaries: SummariesService;
@@ -58,6 +60,7 @@ export interface AppOptions {
 export function makeApp(db: Database, pool: WorkerPool, log: Logger, options: AppOptions): App {
   const { host, folders: given } = options;
   const sources = new SourcesService(db, pool);
+  const meshes = new MeshesService(db, pool);
   const strokes = new StrokesService(db);
   const pieces = new PiecesService(db, sources, strokes);
   const summaries = new SummariesService(db, pool, pieces, sources, log);
@@ -85,7 +88,7 @@ export function makeApp(db: Database, pool: WorkerPool, log: Logger, options: Ap
   });
   if (options.token !== null) app.use(tokenOnly(options.token, options.secure));
   app.get('/api/alive', (_request, response) => void response.status(204).end());
-  app.use('/api/sources', sourcesRouter(sources, pool.budget.bytes));
+  app.use('/api/sources', sourcesRouter(sources, meshes, pool.budget.bytes));
   app.use('/api', express.json({ limit: LIMITS.editBytes }));
   app.use('/api/pieces', piecesRouter(pieces, summaries, new SalvageService(db, sources)));
   app.use('/api/folders', foldersRouter(folders, follow));
@@ -105,7 +108,7 @@ export function makeApp(db: Database, pool: WorkerPool, log: Logger, options: Ap
     app.get('/{*page}', (_request, response) => response.sendFile('index.html', { root: WEB }));
   }
   app.use(errorHandler(log));
-  return { express: app, sources, pieces, summaries, jobs, follow, folders, backups, studio };
+  return { express: app, sources, meshes, pieces, summaries, jobs, follow, folders, backups, studio };
 }
 
 /** Built files carry their hash in the name. */

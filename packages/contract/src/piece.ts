@@ -9,6 +9,8 @@ import {
   PROFILES,
   FORM_KINDS,
   FORM_RANGES,
+  MESH_AXES,
+  MESH_METRES,
   OUTLINE_CORNERS,
   OUTLINE_DOWN_TO,
   SET_APART,
@@ -56,6 +58,13 @@ const cardOutlineSchema = z.strictObject({
   downTo: z.int().min(OUTLINE_DOWN_TO.min).max(OUTLINE_DOWN_TO.max),
 });
 
+const cardMeshSchema = z.strictObject({
+  sha256: sha256Schema,
+  fileName: z.string().min(1).max(LIMITS.fileName),
+  metres: z.number().min(MESH_METRES.min).max(MESH_METRES.max),
+  up: z.enum(MESH_AXES),
+});
+
 export const pieceDocSchema = z
   .strictObject({
     schema: docVersionSchema,
@@ -89,6 +98,7 @@ export const pieceDocSchema = z
     cardWidth: z.number().min(0.01).max(100),
     set: cardSetSchema.optional(),
     form: cardFormSchema.optional(),
+    mesh: cardMeshSchema.optional(),
     outline: cardOutlineSchema.optional(),
     handOff: z.strictObject({
       profile: z.enum(profileIds),
@@ -132,6 +142,35 @@ export const storedSourceSchema = z.object({
   known: z.boolean(),
 });
 export type StoredSource = z.infer<typeof storedSourceSchema>;
+
+const meshCount = z.int().min(0);
+export const meshFactsSchema = z.object({
+  kind: z.literal('mesh'),
+  format: z.enum(['obj', 'glb']),
+  vertices: meshCount,
+  triangles: meshCount,
+  slots: z.array(z.object({ name: z.string(), triangles: meshCount })),
+  size: z.tuple([z.number(), z.number(), z.number()]),
+  area: z.number().min(0),
+  uvArea: z.number().min(0),
+  uvUsed: share,
+  uvShared: share,
+  uvBeyond: z.boolean(),
+  mirrored: meshCount,
+  withoutArea: meshCount,
+  withoutUvArea: meshCount,
+  openSides: meshCount,
+  notes: z.array(z.string()),
+});
+
+/** What an upload of a mesh answers. */
+export const storedMeshSchema = z.object({
+  sha256: sha256Schema,
+  fileName: z.string(),
+  bytes: z.int(),
+  facts: meshFactsSchema,
+});
+export type StoredMesh = z.infer<typeof storedMeshSchema>;
 
 /** A change as JSON patch operations in Immer's form: paths are arrays of keys. */
 export const patchSchema = z.strictObject({

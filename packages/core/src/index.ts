@@ -168,7 +168,9 @@ export {
   type OutlineSettings,
 } from './card/outline/fitted-outline.ts';
 export { CARD_OUTLINE, type CardOutline, OUTLINE_DOWN_TO } from './card/outline/card-outline.ts';
-export { meshFacts, type MeshFacts } from './card/mesh/mesh-facts.ts';
+export { type CardMesh, MESH_AXES, MESH_METRES, MESH_UNITS, standingMesh } from './card/mesh/card-mesh.ts';
+export { packMesh, unpackMesh } from './card/mesh/packed.ts';
+export { meshFacts, type MeshFacts, uvPicture } from './card/mesh/mesh-facts.ts';
 export { looksLikeObj, readObj } from './card/mesh/obj.ts';
 export {
   assertMeshSize,

@@ -29,6 +29,7 @@ import {
 import { glbTools } from './glb/tools.ts';
 import { grownAt } from './grown.ts';
 import { deflateInStrips, nodePlatform } from './node-platform.ts';
+import { readUserMesh } from './user-mesh.ts';
 import { decodeTips, type TipFile, type TipPictures } from './tip-pictures.ts';
 
 interface Placed {
@@ -47,6 +48,8 @@ export interface HandOffInput {
   sources: HandOffSource[];
   strokes: Stroke[];
   tips: TipFile[];
+  /** The file of its mesh. */
+  mesh?: Uint8Array | undefined;
   /** Fingerprints of what a Bench shows, which must be those of what is computed. */
   bench?: Partial<Record<MapName, string>>;
 }
@@ -96,6 +99,7 @@ export async function handOff(input: HandOffInput, tell: Report = () => undefine
     glb: glbTools,
     sourceOf: (id) => sources.find((s) => s.id === id)?.picture ?? null,
     partOf: tips.pictureOf,
+    mesh: input.mesh ? (await readUserMesh(input.mesh)).mesh : null,
     progress: (share, doing) => report(from + 0.25 * share, doing),
   };
   const files = await packHandOff(doc, state, tools);

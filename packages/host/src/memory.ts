@@ -39,6 +39,15 @@ export function handedOffTexels({ doc, sources }: HandOffInput): number {
   return first ? texelsAtMost(doc.run, first.recipe ?? declaredSize(first.bytes), doc.cardWidth) : 0;
 }
 
+/** Beside the file of a mesh: its words as they are told apart, and its vertices, of which there are at most so many. */
+const MESH_BYTES = 300e6;
+const MESH_BYTES_PER_BYTE = 12;
+
+/** About the peak memory of reading a mesh. */
+export function meshBytes({ length }: Uint8Array): number {
+  return SMALL_BYTES + length + Math.min(MESH_BYTES, MESH_BYTES_PER_BYTE * length);
+}
+
 /** About its peak memory, by what its files hold. @throws SieveError for a file that is none. */
 export function handOffBytes(input: HandOffInput): number {
   const { doc, sources, tips } = input;
@@ -59,7 +68,8 @@ export function handOffBytes(input: HandOffInput): number {
   const laid = hasFit(doc) ? (LAID_BYTES_PER_TEXEL + perTexel) * handedOffTexels(input) : 0;
   const files = [...sources.map((s) => s.bytes), ...tips.map((t) => t.bytes)];
   const read = files.reduce((sum, bytes) => sum + (bytes?.length ?? 0), 0);
-  return SMALL_BYTES + read + parts + pictures + perTexel * own + laid;
+  const mesh = input.mesh ? meshBytes(input.mesh) : 0;
+  return SMALL_BYTES + read + parts + pictures + perTexel * own + laid + mesh;
 }
 
 /** Bytes of a run by the texel, its fit included. */

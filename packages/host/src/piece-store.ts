@@ -23,7 +23,8 @@ export async function gatherHandOff(store: Omit<PieceStore, 'docOf'>, doc: Piece
   const tips: TipFile[] = [];
   for (const [sha256, called] of filesOf(doc, strokes))
     tips.push({ sha256, bytes: await store.fileOf(sha256, called) });
-  return { doc, sources, strokes, tips };
+  const mesh = doc.mesh && (await store.fileOf(doc.mesh.sha256, doc.mesh.fileName));
+  return { doc, sources, strokes, tips, mesh };
 }
 
 /** Files that brush tips and recipes of a document are made of, each once, and what each is called. */

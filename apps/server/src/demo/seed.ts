@@ -1,10 +1,12 @@
-import { DEMO_ATLASES, DEMO_CARDS, DEMO_PIECES } from '@lithe-sieve/demo';
+import { DEMO_ATLASES, DEMO_CARDS, DEMO_PIECES, leafMeshObj } from '@lithe-sieve/demo';
 import { grownPiece, STARTING_POINTS } from '@lithe-sieve/core';
 import { newId } from '../new-id.ts';
 import type { App } from '../app.ts';
 import type { DrawnDemo } from '../worker/tasks.ts';
 import type { WorkerPool } from '../worker/pool.ts';
 import { shared } from '../worker/pool.ts';
+
+const ON_A_MESH = { of: 'Leaf with all its maps', name: 'Leaf on a mesh' };
 
 /** What is grown from recipes, the last one first. */
 const GROWN = ['Crab net', 'Torn awning', 'Chain fence', 'Wattle hurdle', 'Glasswort spray', 'Sea-aster twig'];
@@ -13,7 +15,7 @@ const GROWN = ['Crab net', 'Torn awning', 'Chain fence', 'Wattle hurdle', 'Glass
  * Draws the demo pieces, on all worker threads at once, and brings them in as a person would. What the Stock shows of them
  * is computed when it ends.
  */
-export async function seedDemo(pool: WorkerPool, { sources, pieces, summaries }: App): Promise<void> {
+export async function seedDemo(pool: WorkerPool, { sources, meshes, pieces, summaries }: App): Promise<void> {
   const shown: Promise<void>[] = [];
   const show = (id: string) => shown.push(summaries.make(id).catch(() => undefined)); // one that fails says so in the Stock
   const grow = async (point: string, name = point) => {
@@ -27,9 +29,19 @@ export async function seedDemo(pool: WorkerPool, { sources, pieces, summaries }:
       stored.push({ sha256, fileName });
     }
     const id = recipe
-      ? await pieces.copy({ doc: { ...grownPiece({ name, recipe, cardWidth }, newId), ...(set && { set }), ...DEMO_CARDS[name] } })
+      ? await pieces.copy({
+          doc: { ...grownPiece({ name, recipe, cardWidth }, newId), ...(set && { set }), ...DEMO_CARDS[name] },
+        })
       : await pieces.create({ name, cardWidth, sources: stored, more, card: DEMO_CARDS[name] });
     show(id);
+    if (name === ON_A_MESH.of) await layOnMesh(id);
+  };
+  /** The same files once more, on a mesh as somebody may have modelled it. */
+  const layOnMesh = async (id: string) => {
+    const bytes = shared(new TextEncoder().encode(leafMeshObj()));
+    const { sha256, fileName } = await meshes.bringIn('leaf.obj', bytes, new AbortController().signal);
+    const mesh = { sha256, fileName, metres: 0.01, up: 'z' as const };
+    show(await pieces.copy({ doc: { ...(await pieces.docOf(id)), name: ON_A_MESH.name, mesh } }));
   };
 
   // the Stock lists the newest first: these come after what is drawn

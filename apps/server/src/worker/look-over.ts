@@ -113,10 +113,11 @@ function namesOfFiles(db: Db): Map<string, Use[]> {
 /** What can still be read of a damaged document: its sources, by their names. */
 function usesIn(text: string, piece: string): [sha256: string, use: Use][] {
   try {
-    const { sources } = pieceDocSchema.parse(JSON.parse(text));
-    return sources.flatMap(({ sha256, fileName, recipe }): [string, Use][] =>
-      recipe
-        ? partFiles(recipe).map((p): [string, Use] => [p.sha256, { what: 'part', name: p.name, piece }])
+    const { sources, mesh } = pieceDocSchema.parse(JSON.parse(text));
+    const named = mesh ? [mesh, ...sources] : sources;
+    return named.flatMap(({ sha256, fileName, ...rest }): [string, Use][] =>
+      'recipe' in rest && rest.recipe
+        ? partFiles(rest.recipe).map((p): [string, Use] => [p.sha256, { what: 'part', name: p.name, piece }])
         : [[sha256, { what: 'source', name: fileName, piece }]],
     );
   } catch {

@@ -1,5 +1,5 @@
 import { sceneBytes, texelsAtMost } from '@lithe-sieve/core';
-import { decodingBytes, handOffBytes, runBytesPerTexel, SMALL_BYTES } from '@lithe-sieve/host';
+import { decodingBytes, handOffBytes, meshBytes, runBytesPerTexel, SMALL_BYTES } from '@lithe-sieve/host';
 import { summaryScale } from './summary-scale.ts';
 import type { SummariseTask, Task } from './tasks.ts';
 
@@ -11,6 +11,8 @@ export function memoryOf(task: Task): number {
   switch (task.kind) {
     case 'inspect':
       return decodingBytes(task.bytes) + (task.side ? PROXY_BYTES_PER_TEXEL * task.side * task.side : 0);
+    case 'read-mesh':
+      return meshBytes(task.bytes);
     case 'hand-off':
       return handOffBytes(task);
     case 'summarise':

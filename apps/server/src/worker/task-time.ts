@@ -7,6 +7,8 @@ import type { Task } from './tasks.ts';
 const START_MS = 30_000;
 /** For decoding and looking at a texel: about eight times what it takes on one thread. */
 const INSPECT_MS_PER_TEXEL = 400e-6;
+/** For a byte of a mesh: text of twenty megabytes is read in about four seconds. */
+const MESH_MS_PER_BYTE = 2e-3;
 /** For a step over a texel, for writing it and for reading it back: slow steps take a third of this. */
 const STEP_MS_PER_TEXEL = 4e-3;
 /** For a step at the size of a summary. */
@@ -24,6 +26,8 @@ export function timeOf(task: Task): number {
       const { width, height } = sizeOf(task.bytes);
       return START_MS + width * height * INSPECT_MS_PER_TEXEL;
     }
+    case 'read-mesh':
+      return START_MS + task.bytes.length * MESH_MS_PER_BYTE;
     case 'summarise':
       return START_MS + task.doc.run.length * SUMMARY_MS_PER_STEP;
     case 'hand-off':

@@ -5,6 +5,7 @@ import { collect } from './collect.ts';
 import { drawDemo } from './draw-demo.ts';
 import { inspect } from './inspect.ts';
 import { lookOver } from './look-over.ts';
+import { readMesh } from './read-mesh.ts';
 import { summarise } from './summarise.ts';
 import { takeView } from './take-view.ts';
 import type { Task, TaskAnswer } from './tasks.ts';
@@ -15,6 +16,8 @@ function perform(task: Task): Promise<unknown> {
       return Promise.resolve();
     case 'inspect':
       return inspect(task);
+    case 'read-mesh':
+      return readMesh(task);
     case 'take-view':
       return takeView(task);
     case 'summarise':

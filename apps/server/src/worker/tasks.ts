@@ -2,6 +2,7 @@ import type { StudioCheck } from '@lithe-sieve/contract';
 import type {
   CardSet,
   Material,
+  MeshFacts,
   PieceDoc,
   PlainError,
   Recipe,
@@ -43,6 +44,18 @@ export interface InspectTask {
 export interface Inspected {
   facts: SourceFacts;
   proxy: Proxy;
+}
+
+export interface ReadMeshTask {
+  kind: 'read-mesh';
+  bytes: Uint8Array;
+}
+export interface MeshRead {
+  facts: MeshFacts;
+  /** As pages take it. */
+  packed: Uint8Array;
+  /** Where its UVs lie. */
+  picture: { width: number; height: number; rgba: Uint8Array };
 }
 
 interface Size {
@@ -130,6 +143,7 @@ export interface CompactTask {
 export type Task =
   | WarmTask
   | InspectTask
+  | ReadMeshTask
   | SummariseTask
   | TakeViewTask
   | HandOffTask
@@ -139,15 +153,17 @@ export type Task =
   | CompactTask;
 export type TaskResult<T extends Task> = T extends InspectTask
   ? Inspected
-  : T extends SummariseTask
-    ? Summarised
-    : T extends TakeViewTask
-      ? TakenView
-      : T extends HandOffTask
-        ? HandedOff
-        : T extends LookOverTask
-          ? StudioCheck
-          : DrawnDemo;
+  : T extends ReadMeshTask
+    ? MeshRead
+    : T extends SummariseTask
+      ? Summarised
+      : T extends TakeViewTask
+        ? TakenView
+        : T extends HandOffTask
+          ? HandedOff
+          : T extends LookOverTask
+            ? StudioCheck
+            : DrawnDemo;
 
 /** An error class does not survive the way between threads, so a task answers with one of these. */
 export type TaskAnswer<R> = { ok: true; result: R } | { ok: false; error: PlainError };

@@ -1,4 +1,13 @@
-import { CARD_OUTLINE, FLAT, ONE_CARD, type CardForm, type CardOutline, type CardSet } from '@lithe-sieve/core';
+import {
+  CARD_OUTLINE,
+  FLAT,
+  ONE_CARD,
+  type CardForm,
+  type CardMesh,
+  type CardOutline,
+  type CardSet,
+} from '@lithe-sieve/core';
+import type { StoredMesh } from '@lithe-sieve/contract';
 import { usePiece } from '../stores/open-piece/open-piece';
 
 /** Changes of the card and of how many there are. */
@@ -41,5 +50,49 @@ export function useCardActions() {
     piece.finish(`Outline: ${what}`);
   }
 
-  return { setWidth, previewSet, setSet, previewForm, setForm, previewOutline, setOutline };
+  /**
+   * Lays the piece on a mesh: its longest side becomes the width of the card, which the Stand measures by.
+   *
+   * @param facts - Of the mesh.
+   */
+  function layOnMesh({ sha256, fileName, facts }: StoredMesh): void {
+    const mesh: CardMesh = { sha256, fileName, metres: 1, up: 'y' };
+    piece.preview((doc) => ({ ...doc, mesh, cardWidth: widthFor(mesh, facts.size) }));
+    piece.finish(`Mesh ${fileName}`);
+  }
+
+  function setMesh(change: Partial<Pick<CardMesh, 'metres' | 'up'>>, size: readonly number[], what: string): void {
+    piece.preview((doc) => {
+      if (!doc.mesh) return doc;
+      const mesh = { ...doc.mesh, ...change };
+      return { ...doc, mesh, cardWidth: widthFor(mesh, size) };
+    });
+    piece.finish(`Mesh: ${what}`);
+  }
+
+  function leaveMesh(): void {
+    piece.preview(({ mesh: _, ...doc }) => doc);
+    piece.finish('Back to the card');
+  }
+
+  return {
+    layOnMesh,
+    setMesh,
+    leaveMesh,
+    setWidth,
+    previewSet,
+    setSet,
+    previewForm,
+    setForm,
+    previewOutline,
+    setOutline,
+  };
+}
+
+const LEAST_WIDTH = 0.01;
+const MOST_WIDTH = 100;
+
+/** Metres. */
+function widthFor({ metres }: CardMesh, size: readonly number[]): number {
+  return Math.min(MOST_WIDTH, Math.max(LEAST_WIDTH, Number((Math.max(...size) * metres).toPrecision(4))));
 }

@@ -1,5 +1,7 @@
 import { cardSurface, type PictureCutOut } from '../card/kinds.ts';
-import type { CardSurface } from '../card/surface.ts';
+import { SieveError } from '../errors.ts';
+import { standingMesh, type CardMesh } from '../card/mesh/card-mesh.ts';
+import type { CardSurface, SurfaceMesh } from '../card/surface.ts';
 import { cutOutOf, outlineOfCard, outlineWanted } from '../piece/card-outline.ts';
 import { cardOf } from '../piece/has-regions.ts';
 import type { Material, PieceDoc } from '../piece/piece-doc.ts';
@@ -25,19 +27,31 @@ export interface PieceView {
   leftOut: readonly string[];
 }
 
-export function pieceView(doc: PieceDoc, state: RunState): PieceView {
+/** @param mesh - Of the document's mesh, where it has one, as its file has it. */
+export function pieceView(doc: PieceDoc, state: RunState, mesh: SurfaceMesh | null = null): PieceView {
   return {
     name: doc.name,
-    surface: cardSurface(
-      { ...cardOf(doc), cardWidth: doc.cardWidth * frameOf(state).share, cutOut: cutOutOfRun(doc, state) },
-      state.colour,
-    ),
+    surface: doc.mesh ? meshOf(doc.mesh, mesh) : cardOfRun(doc, state),
     material: doc.material,
     wrap: { across: doc.levels.wrapAcross, down: doc.levels.wrapDown },
     base: withMaskAsAlpha(state),
     slots: slotsOf(state.maps),
     leftOut: withoutSlot(state.maps.keys()),
   };
+}
+
+function meshOf(how: CardMesh, mesh: SurfaceMesh | null): CardSurface {
+  if (mesh) return standingMesh(mesh, how);
+  throw new SieveError(
+    'missing-source',
+    `The mesh ${how.fileName} is not here.`,
+    'Choose its file again in the Card tray.',
+  );
+}
+
+function cardOfRun(doc: PieceDoc, state: RunState): CardSurface {
+  const cardWidth = doc.cardWidth * frameOf(state).share;
+  return cardSurface({ ...cardOf(doc), cardWidth, cutOut: cutOutOfRun(doc, state) }, state.colour);
 }
 
 function cutOutOfRun(doc: PieceDoc, { mask }: RunState): PictureCutOut | undefined {

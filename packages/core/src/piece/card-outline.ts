@@ -10,11 +10,11 @@ import type { Mask } from '../raster/raster.ts';
 import { maskMips } from '../sieve/mips.ts';
 import type { Material, PieceDoc } from './piece-doc.ts';
 
-type OutlinedDoc = Pick<PieceDoc, 'outline' | 'material'>;
+type OutlinedDoc = Pick<PieceDoc, 'outline' | 'material' | 'mesh'>;
 
-/** How the card of a document is cut; null where it is not: where alpha is ignored, all of it shows. */
-export function outlineWanted({ outline, material }: OutlinedDoc): CardOutline | null {
-  return outline && material.mode !== 'opaque' ? outline : null;
+/** How the card of a document is cut; null where it is not: where alpha is ignored all of it shows, a mesh is not cut. */
+export function outlineWanted({ outline, material, mesh }: OutlinedDoc): CardOutline | null {
+  return outline && !mesh && material.mode !== 'opaque' ? outline : null;
 }
 
 /** Alpha below which nothing of a texel shows; where it blends, that is the least there is. */

@@ -1,4 +1,5 @@
 import type { CardForm } from '../card/form.ts';
+import type { CardMesh } from '../card/mesh/card-mesh.ts';
 import type { CardSet } from '../card/set.ts';
 import type { CardOutline } from '../card/outline/card-outline.ts';
 import type { StepKindName, StepParams } from '../steps/registry.ts';
@@ -99,6 +100,8 @@ export interface PieceDoc {
   set?: CardSet | undefined;
   /** Where it is bent. */
   form?: CardForm | undefined;
+  /** Where it lies on a mesh instead of a card: sets, forms and outlines wait. */
+  mesh?: CardMesh | undefined;
   /** Where it is cut to what the mask keeps. */
   outline?: CardOutline | undefined;
   /**

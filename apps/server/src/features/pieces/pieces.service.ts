@@ -242,6 +242,7 @@ async function assertSources(m: EntityManager, doc: PieceDoc): Promise<void> {
   for (const { sha256, name } of partsOf(doc)) {
     if (!(await m.existsBy(SourceFile, { sha256 }))) throw missingSource(`of the part ${name}`);
   }
+  if (doc.mesh && !(await m.existsBy(SourceFile, { sha256: doc.mesh.sha256 }))) throw missingSource(doc.mesh.fileName);
   for (const { sha256, fileName, recipe } of doc.sources) {
     if (recipe) continue; // it is in the document, whole
     if (!(await m.existsBy(SourceFile, { sha256 }))) throw missingSource(fileName);

@@ -2,11 +2,12 @@ import { pipeline } from 'node:stream/promises';
 import { Readable } from 'node:stream';
 import { fileNameSchema, sha256Schema, sourceFactsSchema } from '@lithe-sieve/contract';
 import { LIMITS } from '@lithe-sieve/core';
-import { Router, type Request } from 'express';
+import { Router, type Request, type Response } from 'express';
 import { z } from 'zod';
 import { notFound } from '../../studio-error.ts';
 import { parse } from '../../http/respond.ts';
 import { MemoryBudget, QUICK } from '../../worker/memory-budget.ts';
+import type { MeshesService } from '../meshes/meshes.service.ts';
 import { tooLarge, type SourcesService } from './sources.service.ts';
 
 /** A dropped folder's file may come with its path; only the last part is a name. */
@@ -23,13 +24,14 @@ const BODIES_SHARE = 1 / 4;
 const sourcePath = z.object({ sha256: sha256Schema });
 
 /** @param memory - Bytes that tasks may take together. */
-export function sourcesRouter(sources: SourcesService, memory: number): Router {
+export function sourcesRouter(sources: SourcesService, meshes: MeshesService, memory: number): Router {
   const router = Router();
   const room = Math.min(BODIES_BYTES, BODIES_SHARE * memory);
   const kept = room / 4; // for small files: a large one that comes slowly holds none of them up
   const bodies = new MemoryBudget(room, kept);
 
-  router.post('/', async (request, response) => {
+  type Take = (name: string, bytes: Uint8Array, signal: AbortSignal) => Promise<unknown>;
+  const upload = (take: Take) => async (request: Request, response: Response) => {
     const { name } = parse(uploadQuery, request.query, 'query');
     const gone = new AbortController();
     response.on('close', () => gone.abort()); // the page left or cancelled
@@ -38,10 +40,28 @@ export function sourcesRouter(sources: SourcesService, memory: number): Router {
     const giveBack = await bodies.take(declared, { signal: gone.signal, rank: declared <= kept ? QUICK : 0 });
     try {
       const bytes = await readBody(request, name, declared);
-      response.json(await sources.bringIn(name, bytes, gone.signal));
+      response.json(await take(name, bytes, gone.signal));
     } finally {
       giveBack();
     }
+  };
+  router.post(
+    '/',
+    upload((name, bytes, signal) => sources.bringIn(name, bytes, signal)),
+  );
+  router.post(
+    '/meshes',
+    upload((name, bytes, signal) => meshes.bringIn(name, bytes, signal)),
+  );
+
+  router.get('/:sha256/mesh', async (request, response) => {
+    const { sha256 } = parse(sourcePath, request.params, 'path');
+    const gone = new AbortController();
+    response.on('close', () => gone.abort());
+    const packed = await meshes.packed(sha256, gone.signal);
+    response
+      .set({ 'Content-Type': 'application/octet-stream', 'Cache-Control': 'private, max-age=31536000, immutable' })
+      .send(Buffer.from(packed.buffer, packed.byteOffset, packed.length));
   });
 
   router.get('/:sha256/facts', async (request, response) => {

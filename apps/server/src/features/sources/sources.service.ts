@@ -15,7 +15,7 @@ import { isStored, openBlob, readBlobShared, sha256Of, writeBlob } from '../../d
 import type { Database } from '../../db/database.ts';
 import { SourceFile, type SourceFileRow } from '../../db/entities/source.ts';
 import { StudioError, notFound } from '../../studio-error.ts';
-import { deflateInStrips } from '@lithe-sieve/host';
+import { deflateInStrips, looksLikeMesh } from '@lithe-sieve/host';
 import type { WorkerPool } from '../../worker/pool.ts';
 import type { Inspected, Proxy } from '../../worker/tasks.ts';
 
@@ -43,6 +43,7 @@ export class SourcesService {
         await this.holdAgain(sha256, known.followed && followed ? 1 : 0);
       return { sha256, fileName, bytes: known.bytes, facts: knownFacts, known: true };
     }
+    if (looksLikeMesh(bytes)) throw isMesh(fileName);
     const { facts, proxy } = await this.pool.run({ kind: 'inspect', bytes }, { signal }).catch((error: unknown) => {
       throw error instanceof StudioError ? named(error, fileName) : error;
     });
@@ -184,6 +185,11 @@ export function readFacts({ facts }: Pick<SourceFileRow, 'facts'>): SourceFacts 
 
 function named(error: StudioError, fileName: string): StudioError {
   return new StudioError(error.kind, error.code, `${fileName}: ${error.message}`, error.remedy);
+}
+
+function isMesh(fileName: string): StudioError {
+  const what = `${fileName} is a mesh, not a picture.`;
+  return new StudioError('refused', 'unknown-format', what, 'Open a piece, and choose the file in its Card tray.');
 }
 
 export function tooLarge(fileName: string): StudioError {

@@ -52,7 +52,11 @@ const NUMBERS: Record<
 > = {
   along: { label: 'Along', hint: 'Degrees from root to tip; positive bends to the front.', unit: 'degrees' },
   curl: { label: 'Towards the tip', hint: 'Where it bends: −1 at its root, 0 evenly, 1 at its tip.' },
-  across: { label: 'Across', hint: 'Degrees from side to side; positive brings the sides to the front.', unit: 'degrees' },
+  across: {
+    label: 'Across',
+    hint: 'Degrees from side to side; positive brings the sides to the front.',
+    unit: 'degrees',
+  },
   fold: { label: 'Fold', hint: 'Degrees between the two sides; positive brings them to the front.', unit: 'degrees' },
   round: { label: 'Rounding', hint: 'Share of the width that the fold is spread over; 0 is a sharp edge.' },
   foldAt: { label: 'Fold at', hint: 'Where the fold runs, as a share of the width.' },

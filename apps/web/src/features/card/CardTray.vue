@@ -4,6 +4,7 @@ import { computed } from 'vue';
 import { useCardActions } from '../../actions/card-actions';
 import NumberSlider from '../../components/NumberSlider.vue';
 import { useEngine } from '../../stores/open-piece/open-piece';
+import CardMeshChoice from './CardMeshChoice.vue';
 import CardFormChoice from './CardFormChoice.vue';
 import CardOutlineChoice from './CardOutlineChoice.vue';
 import CardSetChoice from './CardSetChoice.vue';
@@ -20,6 +21,7 @@ const height = computed(() => (engine.size ? (engine.cardWidth * engine.size.hei
     What the picture lies on: its size, how it is bent, how many there are. Nothing here changes a texel.
   </p>
   <NumberSlider
+    v-if="!doc.mesh"
     label="Card width"
     hint="Width of the flat card in metres; its height follows from the picture."
     :model-value="doc.cardWidth"
@@ -31,13 +33,16 @@ const height = computed(() => (engine.size ? (engine.cardWidth * engine.size.hei
     @preview="setWidth($event, false)"
     @commit="setWidth($event, true)"
   />
-  <p class="soft hint">
+  <p v-if="!doc.mesh" class="soft hint">
     {{ engine.cardWidth.toPrecision(3) }} × {{ height.toPrecision(3) }} m,
     {{ Math.round((engine.size?.width ?? 0) / engine.cardWidth) }} texels per metre
   </p>
-  <CardFormChoice :doc="doc" :size="{ width: engine.cardWidth, height }" />
-  <CardSetChoice :doc="doc" />
-  <CardOutlineChoice :doc="doc" />
+  <template v-if="!doc.mesh">
+    <CardFormChoice :doc="doc" :size="{ width: engine.cardWidth, height }" />
+    <CardSetChoice :doc="doc" />
+    <CardOutlineChoice :doc="doc" />
+  </template>
+  <CardMeshChoice :doc="doc" />
 </template>
 
 <style scoped>

@@ -10,8 +10,11 @@ const triangles = computed(() => (clip.surface ? clip.surface.mesh.indices.lengt
 
 <template>
   <span v-if="piece.doc">
-    {{ (piece.doc.set ?? ONE_CARD).kind }}
-    <b>{{ (piece.doc.form ?? FLAT).kind }}</b>
+    <b v-if="piece.doc.mesh">own mesh</b>
+    <template v-else>
+      {{ (piece.doc.set ?? ONE_CARD).kind }}
+      <b>{{ (piece.doc.form ?? FLAT).kind }}</b>
+    </template>
     <small data-test="card-triangles">{{ triangles }} triangles</small>
   </span>
 </template>

@@ -1,23 +1,31 @@
-import { cardOf, cardSurface, cutOutOf, type CardSurface } from '@lithe-sieve/core';
+import { cardOf, cardSurface, cutOutOf, standingMesh, type CardSurface } from '@lithe-sieve/core';
 import { computed, shallowRef, watch, type Ref } from 'vue';
+import type { LoadedMesh } from './card-mesh';
 import type { ShownOutline } from './card-outline';
 import type { EngineStore } from './engine';
 import type { PieceStore } from './piece';
 
-/** The card as it is shown, its longer side 1: made again where something shapes it, not with every change of the piece. */
-export function useCardShape(piece: PieceStore, engine: EngineStore, outline: Readonly<Ref<ShownOutline | null>>) {
+/** The card, or the mesh, as it is shown, its longer side 1: made again where something shapes it, not with every change of the piece. */
+export function useCardShape(
+  piece: PieceStore,
+  engine: EngineStore,
+  outline: Readonly<Ref<ShownOutline | null>>,
+  mesh: Readonly<Ref<LoadedMesh | null>>,
+) {
   const surface = shallowRef<CardSurface | null>(null);
   /** What beside its outline gives it its shape. */
   const shape = computed(() => {
     const { size } = engine;
     if (!size) return '';
+    const { mesh: own } = piece.doc ?? {};
+    if (own) return JSON.stringify([size.width, size.height, engine.cardWidth, own.sha256, own.metres, own.up]);
     const { set, form, atlas } = piece.doc ? cardOf(piece.doc) : {};
     // how wide it is in metres counts where it is bent: radii are lengths
     return JSON.stringify([size.width, size.height, set, set && atlas?.params, form, form && engine.cardWidth]);
   });
   watch(
-    [shape, outline],
-    ([of, cut]) => {
+    [shape, outline, mesh],
+    ([of, cut, loaded]) => {
       const { size } = engine;
       if (of === '' || !size) {
         surface.value = null;
@@ -25,6 +33,11 @@ export function useCardShape(piece: PieceStore, engine: EngineStore, outline: Re
       }
       const cardWidth = size.width / Math.max(size.width, size.height);
       const metre = cardWidth / engine.cardWidth;
+      const own = piece.doc?.mesh;
+      if (own && loaded?.sha256 === own.sha256) {
+        surface.value = standingMesh(loaded.mesh, own, metre, true);
+        return;
+      }
       const cutOut = cut ? cutOutOf(cut.outline, cut) : undefined;
       surface.value = cardSurface({ ...(piece.doc && cardOf(piece.doc)), cardWidth, metre, cutOut }, size);
     },

@@ -17,6 +17,7 @@ import { tellTiming } from '../../engine/timing';
 import type { ClipResult } from '../../workers/clip.worker';
 import { useClipColours } from './clip-colours';
 import { useClipLooks, type ClipLook } from './clip-looks';
+import { useCardMesh } from './card-mesh';
 import { useCardOutline } from './card-outline';
 import { useCardShape } from './card-shape';
 import type { EngineStore } from './engine';
@@ -142,7 +143,8 @@ function makeClip(piece: PieceStore, engine: EngineStore) {
 
   const looks = useClipLooks({ piece, engine, settings, made: current, busy, clipEngine: ensure, asked: looksAsked });
   const outline = useCardOutline({ piece, engine, clipEngine: ensure, asked: looksAsked });
-  const surface = useCardShape(piece, engine, outline.shown);
+  const mesh = useCardMesh(piece);
+  const surface = useCardShape(piece, engine, outline.shown, mesh.loaded);
   const colours = useClipColours({
     engine,
     settings,
@@ -187,6 +189,9 @@ function makeClip(piece: PieceStore, engine: EngineStore) {
     methodOf,
     fringe,
     surface,
+    mesh: mesh.loaded,
+    meshFailure: mesh.failure,
+    meshAgain: mesh.again,
     outline: outline.shown,
     outlineBusy: outline.busy,
     outlineFailure: outline.failure,

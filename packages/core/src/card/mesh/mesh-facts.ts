@@ -1,3 +1,4 @@
+import { makePicture, type Picture } from '../../raster/raster.ts';
 import { boundsOf } from '../surface.ts';
 import type { MeshSlot, UserMesh } from './user-mesh.ts';
 
@@ -10,6 +11,9 @@ export interface MeshFacts {
   slots: MeshSlot[];
   /** Box around it, in its own unit, x y z. */
   size: [number, number, number];
+  /** Area of all triangles, in squares of its unit, and in squares of the picture. */
+  area: number;
+  uvArea: number;
   /** Share of the picture that its UVs lie on, and that more than one face lies on, 0–1. */
   uvUsed: number;
   uvShared: number;
@@ -31,11 +35,14 @@ const CELLS = 512;
 export function meshFacts(mesh: UserMesh, format: MeshFacts['format']): MeshFacts {
   const { positions, uvs, indices, slots, notes } = mesh;
   const { min, max } = boundsOf(positions);
-  let [mirrored, withoutArea, withoutUvArea] = [0, 0, 0];
+  let [mirrored, withoutArea, withoutUvArea, allArea, allUvArea] = [0, 0, 0, 0, 0];
   const times = new Uint8Array(CELLS * CELLS);
   for (let t = 0; t < indices.length; t += 3) {
-    if (areaInSpace(positions, indices, t) === 0) withoutArea++;
+    const inSpace = areaInSpace(positions, indices, t);
+    if (inSpace === 0) withoutArea++;
     const area = uvArea(uvs, indices, t);
+    allArea += inSpace;
+    allUvArea += Math.abs(area);
     if (area === 0) withoutUvArea++;
     // v runs down: triangles that are not mirrored go the other way round
     if (area > 0) mirrored++;
@@ -48,6 +55,8 @@ export function meshFacts(mesh: UserMesh, format: MeshFacts['format']): MeshFact
     triangles: indices.length / 3,
     slots,
     size: [0, 1, 2].map((k) => max[k] - min[k]) as MeshFacts['size'],
+    area: allArea,
+    uvArea: allUvArea,
     uvUsed: share(times, 1),
     uvShared: share(times, 2),
     uvBeyond: uvs.some((v) => v < -1e-4 || v > 1 + 1e-4),
@@ -57,6 +66,18 @@ export function meshFacts(mesh: UserMesh, format: MeshFacts['format']): MeshFact
     openSides: openSides(mesh),
     notes,
   };
+}
+
+/** A picture of where its UVs lie: white on black, grey where more than one face does. */
+export function uvPicture({ uvs, indices }: UserMesh): Picture {
+  const times = new Uint8Array(CELLS * CELLS);
+  for (let t = 0; t < indices.length; t += 3) count(times, uvs, indices, t);
+  const data = new Uint8Array(4 * times.length);
+  times.forEach((n, i) => {
+    const grey = n === 0 ? 0 : n === 1 ? 255 : 150;
+    data.set([grey, grey, grey, 255], 4 * i);
+  });
+  return makePicture(CELLS, CELLS, data);
 }
 
 function areaInSpace(p: Float32Array, indices: UserMesh['indices'], t: number): number {

@@ -13,7 +13,7 @@ import type { CardTexture, ReadGlb } from '../glb-tools.ts';
 /** The card with its material, colour with alpha, and the maps that a material has slots for. */
 export const GLB_FORMAT: FileFormat<GlbPlan> = {
   async write(_, { doc, state }, tools) {
-    const view = pieceView(doc, state);
+    const view = pieceView(doc, state, tools.mesh);
     const pictures = picturesOf(view.slots);
     const textures: CardTexture[] = [];
     for (const { picture, raster, into } of pictures) {

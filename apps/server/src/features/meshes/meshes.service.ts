@@ -1,0 +1,90 @@
+import { deflateSync } from 'node:zlib';
+import { meshFactsSchema, type StoredMesh } from '@lithe-sieve/contract';
+import { readBlobShared, sha256Of, writeBlob } from '../../db/blobs.ts';
+import type { Database } from '../../db/database.ts';
+import { SourceFile, type SourceFileRow } from '../../db/entities/source.ts';
+import { notFound, StudioError } from '../../studio-error.ts';
+import type { WorkerPool } from '../../worker/pool.ts';
+
+/** Meshes as pages take them that are kept in memory: a page asks again when it is reloaded. */
+const KEPT = 4;
+
+/** Meshes that pieces lie on: files beside those of sources, of which none is a picture. */
+export class MeshesService {
+  private readonly kept = new Map<string, Uint8Array>();
+
+  constructor(
+    private readonly db: Database,
+    private readonly pool: WorkerPool,
+  ) {}
+
+  /** Keeps a file unchanged, once. It is read in full first, so that a broken one leaves no row. @param bytes - In shared memory. */
+  async bringIn(fileName: string, bytes: Uint8Array, signal: AbortSignal): Promise<StoredMesh> {
+    const sha256 = sha256Of(bytes);
+    const known = await this.db.read((m) => m.findOneBy(SourceFile, { sha256 }));
+    const knownFacts = known && factsOf(known);
+    if (knownFacts) {
+      await this.db.write((m) => m.update(SourceFile, { sha256 }, { unnamedSince: null }));
+      return { sha256, fileName, bytes: bytes.length, facts: knownFacts };
+    }
+    const { facts, packed, picture } = await this.pool
+      .run({ kind: 'read-mesh', bytes }, { signal })
+      .catch((error: unknown) => {
+        throw error instanceof StudioError
+          ? new StudioError(error.kind, error.code, `${fileName}: ${error.message}`, error.remedy)
+          : error;
+      });
+    await this.db.write(async (m) => {
+      await writeBlob(m, sha256, bytes);
+      await m.upsert(
+        SourceFile,
+        {
+          sha256,
+          bytes: bytes.length,
+          facts: JSON.stringify(facts),
+          proxyWidth: picture.width,
+          proxyHeight: picture.height,
+          proxy: Buffer.from(picture.rgba),
+          proxyMore: deflateSync(Buffer.concat([picture.rgba, picture.rgba]), { level: 1 }),
+          createdAt: new Date().toISOString(),
+          followed: 0,
+          unnamedSince: null,
+        },
+        ['sha256'],
+      );
+    });
+    this.keep(sha256, packed);
+    return { sha256, fileName, bytes: bytes.length, facts };
+  }
+
+  /** A mesh and its facts as pages take them. @throws StudioError `not-found`; the errors of its reader. */
+  async packed(sha256: string, signal: AbortSignal): Promise<Uint8Array> {
+    const kept = this.kept.get(sha256);
+    if (kept) return kept;
+    const bytes = await this.db.read(async (m) => {
+      const row = await m.findOneBy(SourceFile, { sha256 });
+      if (!row) throw notFound('mesh');
+      return readBlobShared(m, sha256, row.bytes);
+    });
+    const { packed } = await this.pool.run({ kind: 'read-mesh', bytes }, { signal });
+    this.keep(sha256, packed);
+    return packed;
+  }
+
+  private keep(sha256: string, packed: Uint8Array): void {
+    this.kept.set(sha256, packed);
+    for (const oldest of this.kept.keys()) {
+      if (this.kept.size <= KEPT) break;
+      this.kept.delete(oldest);
+    }
+  }
+}
+
+/** Null where they are damaged, or of a picture. */
+function factsOf({ facts }: SourceFileRow): StoredMesh['facts'] | null {
+  try {
+    return meshFactsSchema.parse(JSON.parse(facts));
+  } catch {
+    return null;
+  }
+}

@@ -1,0 +1,141 @@
+<script setup lang="ts">
+import { MESH_AXES, MESH_UNITS, toPlainError, type PieceDoc, type PlainError } from '@lithe-sieve/core';
+import { computed, onBeforeUnmount, ref, useTemplateRef } from 'vue';
+import { useCardActions } from '../../actions/card-actions';
+import { uploadMesh } from '../../api/sources.api';
+import ListLine from '../../components/ListLine.vue';
+import TroubleNote from '../../components/TroubleNote.vue';
+import { useClip, useEngine } from '../../stores/open-piece/open-piece';
+
+/** A mesh of the user's own, which the piece lies on. */
+const props = defineProps<{ doc: PieceDoc }>();
+const { layOnMesh, setMesh, leaveMesh } = useCardActions();
+const clip = useClip();
+const engine = useEngine();
+const chooser = useTemplateRef<HTMLInputElement>('chooser');
+/** Share of the file that was sent; null: none is on its way. */
+const sent = ref<number | null>(null);
+const failure = ref<PlainError | null>(null);
+let upload: AbortController | null = null;
+onBeforeUnmount(() => upload?.abort());
+
+async function bring(event: Event): Promise<void> {
+  const input = event.target as HTMLInputElement;
+  const [file] = input.files ?? [];
+  input.value = ''; // the same file can be chosen again
+  if (!file) return;
+  failure.value = null;
+  sent.value = 0;
+  upload = new AbortController();
+  try {
+    layOnMesh(await uploadMesh(file, (share) => (sent.value = share), upload.signal));
+  } catch (error) {
+    const plain = toPlainError(error);
+    if (plain.code !== 'cancelled') failure.value = plain;
+  }
+  sent.value = null;
+}
+
+const mesh = computed(() => props.doc.mesh);
+const facts = computed(() => (clip.mesh?.sha256 === mesh.value?.sha256 ? (clip.mesh?.facts ?? null) : null));
+const unit = computed(() => MESH_UNITS.find((u) => u.metres === mesh.value?.metres)?.name ?? null);
+const percent = (share: number) => `${(100 * share).toFixed(share < 0.1 ? 1 : 0)} %`;
+/** What of it a renderer shows otherwise than its maker may think. */
+const doubts = computed(() => {
+  const f = facts.value;
+  if (!f) return [];
+  const { mirrored, triangles } = f;
+  return [
+    mirrored > 0 && mirrored < triangles ? `${mirrored} triangles show the picture mirrored.` : '',
+    mirrored === triangles ? 'Every triangle shows the picture mirrored.' : '',
+    f.uvShared > 0.002
+      ? `On ${percent(f.uvShared)} of the picture lie several triangles: what is done there shows on each.`
+      : '',
+    f.uvBeyond ? 'UVs lie beyond the picture: it shows there as its sides are wrapped.' : '',
+    f.withoutArea > 0 ? `${f.withoutArea} triangles have no area.` : '',
+    f.withoutUvArea > f.withoutArea ? `${f.withoutUvArea} triangles have no area in the picture.` : '',
+    ...f.notes,
+  ].filter(Boolean);
+});
+/** A piece is one material. */
+const materials = computed(() => {
+  const { length } = facts.value?.slots ?? [];
+  return length > 1 ? `; its ${length} materials all show the piece` : '';
+});
+/** Texels per metre on it, in the mean. */
+const density = computed(() => {
+  const { area = 0, uvArea = 0 } = facts.value ?? {};
+  const { width = 0, height = 0 } = engine.size ?? {};
+  const metres = Math.sqrt(area) * (mesh.value?.metres ?? 1);
+  return metres > 0 ? Math.round(Math.sqrt(uvArea * width * height) / metres) : 0;
+});
+/** Metres, as it stands. */
+const size = computed(() => {
+  const { metres = 1, up } = mesh.value ?? {};
+  const [x, y, z] = (facts.value?.size ?? [0, 0, 0]).map((v) => (v * metres).toPrecision(3));
+  return up === 'z' ? `${x} × ${z} × ${y} m` : `${x} × ${y} × ${z} m`;
+});
+</script>
+
+<template>
+  <input ref="chooser" type="file" accept=".obj,.glb" hidden data-test="mesh-chooser" @change="bring" />
+  <div class="line">
+    <span>Mesh of your own</span>
+    <ElButton size="small" data-test="choose-mesh" @click="chooser?.click()">
+      {{ mesh ? 'Choose another…' : 'Choose a file…' }}
+    </ElButton>
+  </div>
+  <p v-if="!mesh && sent === null" class="soft hint">OBJ or GLB with UVs; the piece lies on it instead of on a card.</p>
+  <p v-if="sent !== null" class="soft hint" role="status">
+    {{ sent < 1 ? `Sent ${percent(sent)}…` : 'It is read…' }}
+    <button class="linked" @click="upload?.abort()">Cancel</button>
+  </p>
+  <TroubleNote v-if="failure" :message="failure.message" :remedy="failure.remedy" />
+  <template v-if="mesh">
+    <p class="name" :title="mesh.fileName">{{ mesh.fileName }}</p>
+    <TroubleNote v-if="clip.meshFailure" :message="clip.meshFailure.message" :remedy="clip.meshFailure.remedy" />
+    <button v-if="clip.meshFailure" class="linked" @click="clip.meshAgain()">Try again</button>
+    <template v-if="facts">
+      <ListLine
+        label="Unit of the file"
+        :value="unit"
+        :options="MESH_UNITS.map(({ name }) => ({ value: name, label: name }))"
+        data-test="mesh-unit"
+        @choose="setMesh({ metres: MESH_UNITS.find((u) => u.name === $event)!.metres }, facts.size, `in ${$event}`)"
+      />
+      <ListLine
+        label="Axis that points up"
+        :value="mesh.up"
+        :options="MESH_AXES.map((value) => ({ value, label: value }))"
+        data-test="mesh-up"
+        @choose="setMesh({ up: $event }, facts.size, `${$event} up`)"
+      />
+      <p class="soft hint" data-test="mesh-facts">
+        {{ facts.triangles }} triangles, {{ size }}; {{ percent(facts.uvUsed) }} of the picture is used{{ materials }}.
+        {{ density }} texels per metre, in the mean.
+      </p>
+      <ul v-if="doubts.length > 0" class="soft doubts">
+        <li v-for="doubt in doubts" :key="doubt">{{ doubt }}</li>
+      </ul>
+    </template>
+    <p><button class="linked" data-test="leave-mesh" @click="leaveMesh()">Back to the card</button></p>
+  </template>
+</template>
+
+<style scoped>
+.hint {
+  margin: 4px 0 12px;
+}
+
+.name {
+  overflow: hidden;
+  text-overflow: ellipsis;
+  white-space: nowrap;
+  font-weight: 600;
+}
+
+.doubts {
+  padding-left: 16px;
+  margin: 0 0 12px;
+}
+</style>
