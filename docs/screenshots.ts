@@ -143,9 +143,10 @@ test('growing a piece', async ({ page }) => {
   await openDemo(page, 'Leaf atlas');
   await page.waitForTimeout(3000);
   await shoot(page, 'atlas');
-  await openDemo(page, 'Mane in three layers');
-  await page.getByTestId('material-tile').click();
-  await page.getByTestId('card-set').scrollIntoViewIfNeeded();
+  await openDemo(page, 'Leaf on its diagonal');
+  await page.getByTestId('card-tile').click();
+  await expect(page.getByRole('button', { name: 'Take 24 corners' })).toBeVisible();
+  await page.getByTestId('outline-figures').scrollIntoViewIfNeeded();
   await page.waitForTimeout(2000);
-  await shoot(page, 'set');
+  await shoot(page, 'card');
 });

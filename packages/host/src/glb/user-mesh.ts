@@ -77,7 +77,7 @@ const MOST_DEPTH = 1000;
 /** Without what is not read, so that no picture is copied. */
 function bare({ json, resources }: JSONDocument): JSONDocument {
   const { asset, accessors = [], bufferViews = [], buffers = [], meshes = [], nodes = [], scenes, scene } = json;
-  const materials = (json.materials ?? []).map(({ name }) => ({ name }) as GLTF.IMaterial);
+  const materials = (json.materials ?? []).map(({ name }) => ({ name }));
   const plain = meshes.map(({ name, primitives }) => ({
     name,
     primitives: primitives.map(({ attributes, indices, material, mode }) => {
@@ -108,6 +108,10 @@ function partOf(primitive: Primitive, m: ArrayLike<number>): Part | null {
   const places = primitive.getAttribute('POSITION');
   const indices = trianglesOf(primitive, places?.getCount() ?? 0);
   if (!places || !indices) return null;
+  const beyond = indices.find((i) => i >= places.getCount()); // it would be a vertex of the next part
+  if (beyond !== undefined) {
+    throw new SieveError('corrupt', `A face names vertex ${beyond} of ${places.getCount()}.`, 'Save the mesh again.');
+  }
   const normals = primitive.getAttribute('NORMAL');
   const uvs = primitive.getAttribute('TEXCOORD_0');
   // normals by the transpose of the inverse: by the cofactors, up to a length
@@ -141,8 +145,8 @@ function mapped(accessor: Accessor, numbers: number, change: (element: number[])
 
 /** Strips and fans as triangles (glTF 2.0 §3.7.2.1); null for points and lines. */
 function trianglesOf(primitive: Primitive, vertices: number): number[] | null {
-  const own = primitive.getIndices()?.getArray();
-  const order: number[] = own ? Array.from(own as ArrayLike<number>) : Array.from({ length: vertices }, (_, i) => i);
+  const own = primitive.getIndices()?.getArray() as Uint32Array | null | undefined;
+  const order: number[] = own ? Array.from(own) : Array.from({ length: vertices }, (_, i) => i);
   const { TRIANGLES, TRIANGLE_STRIP, TRIANGLE_FAN } = Primitive.Mode;
   switch (primitive.getMode()) {
     case TRIANGLES:
