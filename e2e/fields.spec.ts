@@ -31,7 +31,7 @@ async function eachTakesTyping(part: Locator): Promise<number> {
 test('every field takes what is typed, key by key, in every tray and on every screen', async ({ page }) => {
   await openDemo(page, 'Leaf with all its maps');
   const tray = page.getByRole('complementary', { name: 'Settings' });
-  for (const tile of ['material-tile', 'levels-tile', 'step-from-colour', 'step-bleed']) {
+  for (const tile of ['material-tile', 'card-tile', 'levels-tile', 'step-from-colour', 'step-bleed']) {
     const found = page.getByTestId(tile);
     await (tile.startsWith('step') ? found.locator('.face') : found).click();
     expect(await eachTakesTyping(tray), tile).toBeGreaterThan(0);

@@ -126,7 +126,7 @@ const percent = (share: number) => `${Math.round(100 * share)} %`;
               {{ row.corners }}
             </button>
           </td>
-          <td class="drawn" :style="{ '--drawn': percent(row.drawn) }">{{ percent(row.drawn) }}</td>
+          <td class="drawn" :style="{ '--drawn': `${100 * row.drawn}%` }">{{ percent(row.drawn) }}</td>
           <td>{{ percent(row.vain) }}</td>
         </tr>
       </tbody>
@@ -162,6 +162,6 @@ const percent = (share: number) => `${Math.round(100 * share)} %`;
 
 .drawn {
   width: 55%;
-  background: linear-gradient(var(--bar) 0 0) left / var(--drawn) 70% no-repeat;
+  background: linear-gradient(var(--bar), var(--bar)) left center / var(--drawn) 70% no-repeat;
 }
 </style>

@@ -55,10 +55,10 @@ export function fittedOutline(mask: Mask, settings: OutlineSettings): FittedOutl
   const rim = rimOf(cells);
   const found: Ring[][] = [];
   for (const start of startsOf(cells, corners, settings.holes ?? false)) {
-    const rings = tightened(start, corners, cells, rim);
+    const rings = tightened(start, countsDownTo(corners), cells, rim);
     if (countOf(rings) > corners || !holdsAll(rings, cells)) continue; // no room for one with so few corners
     found.push(rings);
-    if (found.length === MOST_STARTS || ENOUGH * start.length <= corners) break;
+    if (found.length >= MOST_STARTS || ENOUGH * start.length <= corners) break;
   }
   found.push(plainest(cells, rim, corners));
   return outlineOf(found.reduce((best, rings) => (areaOf(rings) < areaOf(best) ? rings : best)));
@@ -66,6 +66,8 @@ export function fittedOutline(mask: Mask, settings: OutlineSettings): FittedOutl
 
 /** Corners of the outlines that a curve has, where islands do not ask for more. */
 export const CURVE_CORNERS = [4, 5, 6, 8, 10, 12, 16, 20, 24] as const;
+
+const MOST_OF_CURVE = 24;
 
 /** The outline of each number of corners: what a further corner saves. Empty where nothing is kept. */
 export function outlineCurve(
@@ -75,12 +77,12 @@ export function outlineCurve(
   const cells = cellsOf(mask, settings);
   if (!cells.taken.includes(1)) return [];
   const rim = rimOf(cells);
-  const most = CURVE_CORNERS[CURVE_CORNERS.length - 1];
+  const most = MOST_OF_CURVE;
   const [start] = startsOf(cells, most, settings.holes ?? false);
   // from many corners to few: where the last ones lie says where those of the next lie, nearly
-  let rings = tightened(start, most, cells, rim);
+  let rings = tightened(start, countsDownTo(most), cells, rim);
   const curve = CURVE_CORNERS.toReversed().map((corners) => {
-    rings = tighten(fewerCorners(rings, corners, cells), cells, rim, cells);
+    if (countOf(rings) > corners) rings = tighten(fewerCorners(rings, corners, cells), cells, rim, cells);
     const fits = countOf(rings) <= corners && holdsAll(rings, cells);
     return { corners, rings: fits ? rings : plainest(cells, rim, corners) };
   });
@@ -103,7 +105,7 @@ function cellsOf(mask: Mask, { cutoff, opacity, levels }: Omit<OutlineSettings, 
 /** Cells along the longer side at which contours begin. */
 const START_CELLS = 128;
 /** Ways to join islands that are tried, at most. */
-const MOST_STARTS = 3;
+const MOST_STARTS = 2;
 /** Corners an island with which it is worth an outline of its own. */
 const ENOUGH = 4;
 
@@ -123,13 +125,22 @@ function* startsOf(cells: KeptCells, corners: number, holes: boolean): Generator
   }
 }
 
-/** Corners more than wanted, which are moved to their places before the last are taken out. */
-const SPARE = [6, 3, 1];
+/**
+ * Numbers of corners on the way to the one that is wanted, the way of the curve where that is as far: what the curve says
+ * of a number is what it comes to.
+ */
+function countsDownTo(corners: number): number[] {
+  const first = Math.max(corners, MOST_OF_CURVE);
+  const near = [8, 3, 0].map((spare) => first + spare);
+  return [...near, ...CURVE_CORNERS.toReversed().filter((count) => count > corners && count < first), corners];
+}
 
-function tightened(start: readonly Ring[], corners: number, cells: KeptCells, rim: Rim): Ring[] {
-  let rings = fewerCorners(start, corners + SPARE[0], cells);
-  for (const spare of SPARE) rings = tighten(fewerCorners(rings, corners + spare, cells), cells, rim, cells);
-  return tighten(fewerCorners(rings, corners, cells), cells, rim, cells);
+/** Takes corners out down to each of these numbers, and moves the others to their places. */
+function tightened(start: readonly Ring[], counts: readonly number[], cells: KeptCells, rim: Rim): Ring[] {
+  return counts.reduce<Ring[]>(
+    (rings, count) => tighten(fewerCorners(rings, count, cells), cells, rim, cells),
+    [...start],
+  );
 }
 
 /** The convex hull with corners taken out; where that leaves too many, the box around it, or a triangle beyond the picture. */
