@@ -2,7 +2,7 @@ import { expect } from '@playwright/test';
 import { cardOf, cardSurface, cutOutOf, outlineOfCard, toRgba8 } from '@lithe-sieve/core';
 import { drawLeafScan, leafMeshObj } from '@lithe-sieve/demo';
 import { glbTools } from '@lithe-sieve/host/glb';
-import { choose, computed, docOf, downloadZip, openLeaf, settled, typeNumber } from './helpers.ts';
+import { choose, computed, docOf, downloadZip, dropFiles, openLeaf, settled, typeNumber } from './helpers.ts';
 import { test } from './test.ts';
 
 test('a card is folded, cut to an outline and crossed: shown so, undone, handed off as core makes it', async ({
@@ -65,7 +65,7 @@ test('a piece is laid on a mesh of one’s own, undone, handed off; a file that 
   const chooser = page.getByTestId('mesh-chooser');
   await chooser.setInputFiles(file('broken.obj', 'v 0 0 zero\n'));
   await expect(page.getByText('broken.obj: Line 1 of the OBJ has zero for a number.')).toBeVisible();
-  await chooser.setInputFiles(file('leaf.obj', leafMeshObj()));
+  await dropFiles(page, [{ name: 'leaf.obj', bytes: Buffer.from(leafMeshObj()) }]);
   await expect(page.getByTestId('mesh-facts')).toContainText('224 triangles');
   await choose(page, 'mesh-unit', 'centimetres');
   await choose(page, 'mesh-up', 'z');

@@ -10,6 +10,7 @@ import { z } from './zod.ts';
  * - 4: `drawn`, how the clip is drawn; levels that are replaced or painted over.
  * - 5: steps have versions; `mixed` of two steps.
  * - 6: `holdVersion` of the levels; `effort` of the hand-off.
+ * - 7: `form`, `outline` and `mesh` of the card.
  */
 export const docVersionSchema = z
   .int()

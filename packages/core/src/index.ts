@@ -68,7 +68,7 @@ export {
 } from './sieve/levels.ts';
 export { mapMips } from './sieve/map-mips.ts';
 export { methodFigures, type MethodFigures, METHODS } from './sieve/methods.ts';
-export { MIP_FILTERS, type MipFilter, WRAPS } from './sieve/mip-filters.ts';
+export { MIP_FILTERS, type MipFilter, type Wrap, WRAPS } from './sieve/mip-filters.ts';
 export { levelFigures, type LevelFigures } from './sieve/mip-table.ts';
 export { colourMips, halvePicture, maskMips } from './sieve/mips.ts';
 export { MOST_PAINTED } from './sieve/own-levels.ts';
@@ -168,7 +168,14 @@ export {
   type OutlineSettings,
 } from './card/outline/fitted-outline.ts';
 export { CARD_OUTLINE, type CardOutline, OUTLINE_DOWN_TO } from './card/outline/card-outline.ts';
-export { type CardMesh, MESH_AXES, MESH_METRES, MESH_UNITS, standingMesh } from './card/mesh/card-mesh.ts';
+export {
+  type CardMesh,
+  MESH_AXES,
+  MESH_EXTENSIONS,
+  MESH_METRES,
+  MESH_UNITS,
+  standingMesh,
+} from './card/mesh/card-mesh.ts';
 export { packMesh, unpackMesh } from './card/mesh/packed.ts';
 export { meshFacts, type MeshFacts, uvPicture } from './card/mesh/mesh-facts.ts';
 export { looksLikeObj, readObj } from './card/mesh/obj.ts';

@@ -1,7 +1,7 @@
 import { describe, expect, test } from '@jest/globals';
 import { OBJLoader } from 'three/examples/jsm/loaders/OBJLoader.js';
 import { Mesh } from 'three';
-import { meshFacts, readObj } from '@lithe-sieve/core';
+import { meshFacts, readObj, standingMesh, type Wrap } from '@lithe-sieve/core';
 
 const bytesOf = (text: string) => new TextEncoder().encode(text);
 
@@ -95,5 +95,33 @@ describe('an OBJ', () => {
     expect(() => readObj(bytesOf(fan))).toThrow('at most 1000000 are taken');
     const long = bytesOf('v 0 0 0\n'.repeat(10_000));
     expect(() => readObj(long, () => { throw new Error('given up'); })).toThrow('given up'); // prettier-ignore
+  });
+});
+
+describe('a mesh whose UVs reach beyond the picture', () => {
+  // two squares beside each other, the picture twice across
+  const twice = readObj(
+    bytesOf('v 0 0 0\nv 2 0 0\nv 2 1 0\nv 0 1 0\nvt 0 0\nvt 2 0\nvt 2 1\nvt 0 1\nf 1/1 2/2 3/3 4/4\n'),
+  );
+  const how = { metres: 1, up: 'y' as const };
+  const seen = (across: Wrap) => {
+    const surface = standingMesh(twice, how, { wraps: { across, down: 'clamp' } });
+    const { u, v } = surface.hit({ from: [1.25, 0.5, 9], way: [0, 0, -1] })!;
+    const places = surface.placesAt(0.25, 0.5).map(({ position }) => position[0]);
+    const halves = new Set(surface.cornersOf(0.2, 0.4, 0.3, 0.6).map(([x]) => Math.floor(2 * x)));
+    return { u, v, places, halves: [...halves].sort() };
+  };
+
+  test.each([
+    ['repeat', { u: 0.25, v: 0.5, places: [0.25, 1.25], halves: [0, 2] }],
+    ['mirror', { u: 0.75, v: 0.5, places: [0.25, 1.75], halves: [0, 3] }],
+    ['clamp', { u: 1, v: 0.5, places: [0.25], halves: [0] }],
+  ] as const)('%s: a place is on each copy, and what is pointed at is a place of the picture', (across, expected) => {
+    expect(seen(across)).toEqual(expected);
+  });
+
+  test('stands with its axis up, in metres, on the ground if asked', () => {
+    const { bounds } = standingMesh(twice, { metres: 0.01, up: 'z' }, { lifted: true });
+    expect([bounds.max[0], bounds.min[2], bounds.max[2]]).toEqual([0.02, -0.01, 0].map((v) => expect.closeTo(v, 6)));
   });
 });

@@ -39,7 +39,7 @@ export function handedOffTexels({ doc, sources }: HandOffInput): number {
   return first ? texelsAtMost(doc.run, first.recipe ?? declaredSize(first.bytes), doc.cardWidth) : 0;
 }
 
-/** Beside the file of a mesh: its words as they are told apart, and its vertices, of which there are at most so many. */
+/** Beside the file of a mesh: what is known of its corners, and its vertices, of which there are at most so many. */
 const MESH_BYTES = 300e6;
 const MESH_BYTES_PER_BYTE = 12;
 

@@ -8,11 +8,13 @@ import {
   type CardSet,
 } from '@lithe-sieve/core';
 import type { StoredMesh } from '@lithe-sieve/contract';
+import { useBringInStore } from '../stores/bring-in.store';
 import { usePiece } from '../stores/open-piece/open-piece';
 
 /** Changes of the card and of how many there are. */
 export function useCardActions() {
   const piece = usePiece();
+  const bringIn = useBringInStore();
 
   /** @param done - Else it is dragged still. Metres. */
   function setWidth(cardWidth: number, done: boolean): void {
@@ -61,6 +63,13 @@ export function useCardActions() {
     piece.finish(`Mesh ${fileName}`);
   }
 
+  /** A mesh from a file; one that cannot be read says so among what comes in, and all stays as it is. */
+  async function bringMesh(file: File): Promise<void> {
+    const opened = piece.id;
+    const stored = await bringIn.sendMesh(file);
+    if (stored && piece.id === opened) layOnMesh(stored);
+  }
+
   function setMesh(change: Partial<Pick<CardMesh, 'metres' | 'up'>>, size: readonly number[], what: string): void {
     piece.preview((doc) => {
       if (!doc.mesh) return doc;
@@ -76,7 +85,7 @@ export function useCardActions() {
   }
 
   return {
-    layOnMesh,
+    bringMesh,
     setMesh,
     leaveMesh,
     setWidth,

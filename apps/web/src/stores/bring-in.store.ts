@@ -26,7 +26,7 @@ export const ACCEPTED = [...READABLE_EXTENSIONS, LAYERED_EXTENSION].join(',');
 export const useBringInStore = defineStore('bring-in', () => {
   const engine = useEngine();
   const piece = usePiece();
-  const { arrivals, failAs, sayNoRoom, sender, dismiss } = useArrivals();
+  const { arrivals, failAs, sayNoRoom, sender, sendMesh, dismiss } = useArrivals();
   const { apart, placeOf } = useLayers(() => engine.engine(), failAs);
   const { offer, decided } = useGrouping();
 
@@ -141,7 +141,7 @@ export const useBringInStore = defineStore('bring-in', () => {
   /** Asks for pictures that become further sources. */
   const chooseSources = async () => asSources(await chooseFiles(ACCEPTED));
 
-  return { arrivals, offer, asPieces, asSource, asSources, chooseSources, replace, dismiss };
+  return { arrivals, offer, asPieces, asSource, asSources, chooseSources, replace, sendMesh, dismiss };
 });
 
 /** Nothing is known of a layer: the server looks at it. */

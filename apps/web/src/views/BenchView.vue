@@ -1,11 +1,12 @@
 <script setup lang="ts">
-import { stepKind, type StepEntry } from '@lithe-sieve/core';
+import { MESH_EXTENSIONS, stepKind, type StepEntry } from '@lithe-sieve/core';
 import { computed, onBeforeUnmount, onMounted, ref, watch } from 'vue';
 import { useRouter } from 'vue-router';
 import DropArea from '../features/bringin/DropArea.vue';
 import { useKeys } from '../actions/keys';
 import { useComparison } from '../actions/comparison';
 import { useFitShown } from '../actions/fit-shown';
+import { useCardActions } from '../actions/card-actions';
 import { useLevelActions } from '../actions/level-actions';
 import { useMaterialActions } from '../actions/material-actions';
 import BreaksTray from '../features/breaks/BreaksTray.vue';
@@ -52,8 +53,17 @@ const bringIn = useBringInStore();
 const follow = useFollowStore();
 const actions = useRunActions();
 const material = useMaterialActions();
+const card = useCardActions();
 const levels = useLevelActions();
 const comparison = useComparison();
+/** A mesh is what the piece lies on; all else are further sources. */
+function bring(files: File[]): void {
+  const isMesh = ({ name }: File) => MESH_EXTENSIONS.some((ending) => name.toLowerCase().endsWith(ending));
+  const meshes = files.filter(isMesh);
+  if (meshes.length < files.length) void bringIn.asSources(files.filter((file) => !isMesh(file)));
+  for (const mesh of meshes) void card.bringMesh(mesh);
+}
+
 const { failure } = useOpenPiece(() => props.id);
 const lack = lackOfBench();
 /** Strip, tray and figures come a frame after both views: what is opened is seen first. */
@@ -154,7 +164,11 @@ useHandKeys({ ...painting, abandon: () => painting.abandon() || placing.abandon(
     <p>{{ lack.remedy }}</p>
     <ElButton type="primary" @click="router.push('/')">To the Stock</ElButton>
   </div>
-  <DropArea v-else hint="Drop pictures: each becomes a further source of this piece" @files="bringIn.asSources($event)">
+  <DropArea
+    v-else
+    hint="Drop pictures: each becomes a further source of this piece. Drop a mesh: the piece lies on it."
+    @files="bring($event)"
+  >
     <div class="bench">
       <div class="notices">
         <TroubleNote

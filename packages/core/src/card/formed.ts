@@ -90,8 +90,8 @@ export function formedCard(form: CardForm, size: CardSize, cutOut: CutOut): Form
   const curves = CURVES[form.kind](form, size);
   const across = polyline(curves.across, form);
   const up = polyline(curves.up, form);
-  const [fromMiddle] = [pointAlong(across, curves.middle, pieceAt(across, curves.middle))];
-  const left = curves.middle - size.width / 2 - fromMiddle[0];
+  const [middleOn, middleUp] = pointAlong(across, curves.middle, pieceAt(across, curves.middle));
+  const left = curves.middle - size.width / 2 - middleOn;
   const out: FormedCard = { positions: [], normals: [], shares: [], indices: [] };
   const known = new Map<string, number>();
   for (const polygon of cut(piecesOf(cutOut), across, up, size)) {
@@ -106,9 +106,9 @@ export function formedCard(form: CardForm, size: CardSize, cutOut: CutOut): Form
       const key = `${share[0]} ${share[1]} ${normal.map((n) => n.toFixed(5)).join(' ')}`;
       const found = known.get(key);
       if (found !== undefined) return found;
-      const [x, out_] = pointAlong(across, s, i);
+      const [x, risen] = pointAlong(across, s, i);
       const [y, z] = pointAlong(up, t, j);
-      const away = out_ - fromMiddle[1];
+      const away = risen - middleUp;
       out.positions.push([left + x, y - away * tUp, z + away * tOn]);
       out.normals.push(normal);
       out.shares.push(share);
@@ -200,9 +200,8 @@ function contains(polygon: readonly Share[], [x, y]: Share): boolean {
  * no sheet bends both ways without.
  */
 export function formStretch(form: CardForm, size: CardSize): number {
-  const { across: section, up } = CURVES[form.kind](form, size);
+  const { across: section, up, middle } = CURVES[form.kind](form, size);
   const across = polyline(section, form);
-  const { middle } = CURVES[form.kind](form, size);
   const [, level] = pointAlong(across, middle, pieceAt(across, middle));
   const away = Math.max(...across.points.map(([, out]) => Math.abs(out - level)));
   return away * Math.max(0, ...up.bends.map(({ curvature }) => (Number.isFinite(curvature) ? curvature : 0)));

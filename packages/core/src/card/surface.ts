@@ -1,3 +1,4 @@
+import type { Wrap } from '../sieve/mip-filters.ts';
 import { BoxTree } from './box-tree.ts';
 import { cross, dot, minus, weighted, type Vec3 } from '../math/vector.ts';
 
@@ -70,8 +71,14 @@ interface Triangle {
 }
 type UV = readonly [u: number, v: number];
 
+/** How a picture goes on beyond its sides (glTF 2.0 §5.26). */
+export interface Wraps {
+  across: Wrap;
+  down: Wrap;
+}
+
 /** A card of any shape, of as many triangles as there are; several may show one place of the picture. */
-export function meshSurface(mesh: SurfaceMesh): CardSurface {
+export function meshSurface(mesh: SurfaceMesh, wraps: Wraps = { across: 'clamp', down: 'clamp' }): CardSurface {
   // a writer asks for neither
   const inSpace = once(() => new BoxTree(3, boxesOf(mesh.positions, 3, mesh.indices)));
   const inPicture = once(() => new BoxTree(2, boxesOf(mesh.uvs, 2, mesh.indices)));
@@ -84,12 +91,14 @@ export function meshSurface(mesh: SurfaceMesh): CardSurface {
     );
     return found.sort((x, y) => x - y).map((triangle) => triangleOf(mesh, triangle));
   };
-  const placesAt = (u: number, v: number): SurfacePlace[] => {
-    const place: UV = [clampShare(u), clampShare(v)];
-    return trianglesIn(...place, ...place)
-      .filter(({ uv }) => isIn(uv, place))
-      .map((triangle) => placeOn(triangle, [u, v]));
-  };
+  const copies = once(() => copiesOf(mesh.uvs, wraps));
+  const placesAt = (u: number, v: number): SurfacePlace[] =>
+    copies().flatMap(([across, down]) => {
+      const place: UV = [across(clampShare(u)), down(clampShare(v))];
+      return trianglesIn(...place, ...place)
+        .filter(({ uv }) => isIn(uv, place))
+        .map((triangle) => placeOn(triangle, [across(u), down(v)]));
+    });
   return {
     mesh,
     bounds: boundsOf(mesh.positions),
@@ -109,14 +118,53 @@ export function meshSurface(mesh: SurfaceMesh): CardSurface {
           of = triangle;
         },
       );
-      return nearest;
+      return nearest && withinPicture(nearest, wraps);
     },
     cornersOf(left, top, right, bottom) {
-      return trianglesIn(left, top, right, bottom).flatMap(({ at, uv }) =>
-        cutTo([...uv], left, top, right, bottom).map((place) => weighted(...at, weightsIn(uv, place))),
-      );
+      return copies().flatMap(([across, down]) => {
+        const [x, y] = [[across(left), across(right)], [down(top), down(bottom)]]; // prettier-ignore
+        const box = [Math.min(...x), Math.min(...y), Math.max(...x), Math.max(...y)] as const;
+        return trianglesIn(...box).flatMap(({ at, uv }) =>
+          cutTo([...uv], ...box).map((place) => weighted(...at, weightsIn(uv, place))),
+        );
+      });
     },
   };
+}
+
+/** Copies of a picture that are looked at, to each side. */
+const MOST_COPIES = 8;
+
+type Copy = (share: number) => number;
+
+/** Where else places of the picture are shown: in each copy of it that UVs reach. */
+function copiesOf(uvs: Float32Array, { across, down }: Wraps): [across: Copy, down: Copy][] {
+  const along = (axis: 0 | 1, wrap: Wrap): Copy[] => {
+    if (wrap === 'clamp') return [(share) => share];
+    let [least, most] = [0, 0];
+    for (let i = axis; i < uvs.length; i += 2) {
+      if (uvs[i] < least) least = uvs[i];
+      if (uvs[i] > most) most = uvs[i];
+    }
+    const [from, to] = [Math.max(-MOST_COPIES, Math.floor(least)), Math.min(MOST_COPIES, Math.ceil(most) - 1)];
+    return Array.from({ length: Math.max(1, to - from + 1) }, (_, i) => {
+      const k = from + i;
+      return wrap === 'mirror' && k % 2 !== 0 ? (share) => k + 1 - share : (share) => k + share;
+    });
+  };
+  const rows = along(1, down);
+  return along(0, across).flatMap((x) => rows.map((y): [Copy, Copy] => [x, y]));
+}
+
+/** The place of the picture that is seen where a mesh shows one beyond it. */
+function withinPicture(hit: SurfaceHit, { across, down }: Wraps): SurfaceHit {
+  const within = (share: number, wrap: Wrap) => {
+    if (share >= 0 && share <= 1) return share;
+    if (wrap === 'clamp') return clampShare(share);
+    const turns = Math.floor(share);
+    return wrap === 'mirror' && turns % 2 !== 0 ? turns + 1 - share : share - turns;
+  };
+  return { ...hit, u: within(hit.u, across), v: within(hit.v, down) };
 }
 
 function once<T>(make: () => T): () => T {
@@ -179,15 +227,17 @@ function meetsBox({ from, way }: Ray, box: Float64Array, at: number, before: num
 }
 
 export function boundsOf(positions: Float32Array): CardSurface['bounds'] {
-  const [min, max] = [
-    [Infinity, Infinity, Infinity],
-    [-Infinity, -Infinity, -Infinity],
-  ];
-  for (let i = 0; i < positions.length; i++) {
-    min[i % 3] = Math.min(min[i % 3], positions[i]);
-    max[i % 3] = Math.max(max[i % 3], positions[i]);
-  }
-  return { min: min as unknown as Vec3, max: max as unknown as Vec3 };
+  const bounds = [0, 1, 2].map((axis) => {
+    let [least, most] = [Infinity, -Infinity];
+    for (let i = axis; i < positions.length; i += 3) {
+      const at = positions[i];
+      if (at < least) least = at;
+      if (at > most) most = at;
+    }
+    return [least, most];
+  });
+  const ends = (end: 0 | 1) => bounds.map((b) => b[end]) as unknown as Vec3;
+  return { min: ends(0), max: ends(1) };
 }
 
 /** T. Möller, B. Trumbore, "Fast, Minimum Storage Ray/Triangle Intersection", 1997; both sides. */

@@ -1,39 +1,23 @@
 <script setup lang="ts">
-import { MESH_AXES, MESH_UNITS, toPlainError, type PieceDoc, type PlainError } from '@lithe-sieve/core';
-import { computed, onBeforeUnmount, ref, useTemplateRef } from 'vue';
+import { MESH_AXES, MESH_EXTENSIONS, MESH_UNITS, type PieceDoc } from '@lithe-sieve/core';
+import { computed, useTemplateRef } from 'vue';
 import { useCardActions } from '../../actions/card-actions';
-import { uploadMesh } from '../../api/sources.api';
 import ListLine from '../../components/ListLine.vue';
 import TroubleNote from '../../components/TroubleNote.vue';
 import { useClip, useEngine } from '../../stores/open-piece/open-piece';
 
 /** A mesh of the user's own, which the piece lies on. */
 const props = defineProps<{ doc: PieceDoc }>();
-const { layOnMesh, setMesh, leaveMesh } = useCardActions();
+const { bringMesh, setMesh, leaveMesh } = useCardActions();
 const clip = useClip();
 const engine = useEngine();
 const chooser = useTemplateRef<HTMLInputElement>('chooser');
-/** Share of the file that was sent; null: none is on its way. */
-const sent = ref<number | null>(null);
-const failure = ref<PlainError | null>(null);
-let upload: AbortController | null = null;
-onBeforeUnmount(() => upload?.abort());
 
-async function bring(event: Event): Promise<void> {
+function bring(event: Event): void {
   const input = event.target as HTMLInputElement;
   const [file] = input.files ?? [];
+  if (file) void bringMesh(file);
   input.value = ''; // the same file can be chosen again
-  if (!file) return;
-  failure.value = null;
-  sent.value = 0;
-  upload = new AbortController();
-  try {
-    layOnMesh(await uploadMesh(file, (share) => (sent.value = share), upload.signal));
-  } catch (error) {
-    const plain = toPlainError(error);
-    if (plain.code !== 'cancelled') failure.value = plain;
-  }
-  sent.value = null;
 }
 
 const mesh = computed(() => props.doc.mesh);
@@ -78,19 +62,16 @@ const size = computed(() => {
 </script>
 
 <template>
-  <input ref="chooser" type="file" accept=".obj,.glb" hidden data-test="mesh-chooser" @change="bring" />
+  <input ref="chooser" type="file" :accept="MESH_EXTENSIONS.join()" hidden data-test="mesh-chooser" @change="bring" />
   <div class="line">
     <span>Mesh of your own</span>
     <ElButton size="small" data-test="choose-mesh" @click="chooser?.click()">
       {{ mesh ? 'Choose another…' : 'Choose a file…' }}
     </ElButton>
   </div>
-  <p v-if="!mesh && sent === null" class="soft hint">OBJ or GLB with UVs; the piece lies on it instead of on a card.</p>
-  <p v-if="sent !== null" class="soft hint" role="status">
-    {{ sent < 1 ? `Sent ${percent(sent)}…` : 'It is read…' }}
-    <button class="linked" @click="upload?.abort()">Cancel</button>
+  <p v-if="!mesh" class="soft hint">
+    OBJ or GLB with UVs, chosen or dropped: the piece lies on it instead of on a card.
   </p>
-  <TroubleNote v-if="failure" :message="failure.message" :remedy="failure.remedy" />
   <template v-if="mesh">
     <p class="name" :title="mesh.fileName">{{ mesh.fileName }}</p>
     <TroubleNote v-if="clip.meshFailure" :message="clip.meshFailure.message" :remedy="clip.meshFailure.remedy" />

@@ -1,8 +1,8 @@
 import { LIMITS } from '@lithe-sieve/core';
-import type { StoredSource } from '@lithe-sieve/contract';
+import type { StoredMesh, StoredSource } from '@lithe-sieve/contract';
 import { shallowRef, triggerRef } from 'vue';
 import { ApiError } from '../../api/http';
-import { uploadSource } from '../../api/sources.api';
+import { uploadMesh, uploadSource } from '../../api/sources.api';
 import { makeId } from '../../document/ids';
 
 /** One file on its way in. */
@@ -16,6 +16,8 @@ export interface Arrival {
   remedy: string;
   abort: AbortController;
 }
+
+type Upload<T> = (file: File, onProgress: (share: number) => void, signal: AbortSignal) => Promise<T>;
 
 const AT_ONCE = 2;
 
@@ -46,13 +48,16 @@ export function useArrivals() {
     let next = 0;
     return (file) => {
       const lane = next++ % AT_ONCE;
-      const mine = lanes[lane].then(() => sendOne(file));
+      const mine = lanes[lane].then(() => sendOne(file, uploadSource));
       lanes[lane] = mine;
       return mine;
     };
   }
 
-  async function sendOne(file: File): Promise<StoredSource | null> {
+  /** A mesh; null where it failed, as above. */
+  const sendMesh = (file: File): Promise<StoredMesh | null> => sendOne(file, uploadMesh);
+
+  async function sendOne<T>(file: File, upload: Upload<T>): Promise<T | null> {
     const arrival = newArrival(file.name);
     arrivals.value = [...arrivals.value, arrival];
     const change = (values: Partial<Arrival>) => {
@@ -64,7 +69,7 @@ export function useArrivals() {
         const limit = Math.round(LIMITS.fileBytes / 1024 / 1024);
         throw new ApiError(413, 'too-large', `${file.name}: the file is over ${limit} MB.`, 'Save it smaller.');
       }
-      const stored = await uploadSource(
+      const stored = await upload(
         file,
         (progress) => change({ progress, state: progress < 1 ? 'sending' : 'reading' }),
         arrival.abort.signal,
@@ -83,7 +88,7 @@ export function useArrivals() {
     arrivals.value = arrivals.value.filter((a) => a.id !== id);
   }
 
-  return { arrivals, failAs, sayNoRoom, sender, dismiss };
+  return { arrivals, failAs, sayNoRoom, sender, sendMesh, dismiss };
 }
 
 function newArrival(fileName: string): Arrival {

@@ -52,7 +52,10 @@ export function useCardOutline({ piece, engine, clipEngine, asked }: Given) {
     const outline = piece.doc && outlineWanted(piece.doc);
     return outline && asked.outlines ? keyOf({ ...outline, corners: 0 }, piece.doc!.material) : '';
   });
-  const busy = computed(() => wanted.value !== '' && shown.value?.of !== wanted.value && !failure.value);
+  /** What is shown is out of date, or there is none yet. */
+  const busy = computed(
+    () => Boolean(piece.doc && outlineWanted(piece.doc)) && shown.value?.of !== wanted.value && !failure.value,
+  );
 
   function keyOf(outline: CardOutline, { mode, cutoff, opacity }: Material): string {
     const mask = fullMask.value;

@@ -1,4 +1,12 @@
-import { cardOf, cardSurface, cutOutOf, standingMesh, type CardSurface } from '@lithe-sieve/core';
+import {
+  cardOf,
+  cardSurface,
+  cutOutOf,
+  LEVEL_DEFAULTS,
+  standingMesh,
+  type CardSurface,
+  type Wrap,
+} from '@lithe-sieve/core';
 import { computed, shallowRef, watch, type Ref } from 'vue';
 import type { LoadedMesh } from './card-mesh';
 import type { ShownOutline } from './card-outline';
@@ -18,7 +26,16 @@ export function useCardShape(
     const { size } = engine;
     if (!size) return '';
     const { mesh: own } = piece.doc ?? {};
-    if (own) return JSON.stringify([size.width, size.height, engine.cardWidth, own.sha256, own.metres, own.up]);
+    if (own)
+      return JSON.stringify([
+        size.width,
+        size.height,
+        engine.cardWidth,
+        own.sha256,
+        own.metres,
+        own.up,
+        wrapsOf(piece),
+      ]);
     const { set, form, atlas } = piece.doc ? cardOf(piece.doc) : {};
     // how wide it is in metres counts where it is bent: radii are lengths
     return JSON.stringify([size.width, size.height, set, set && atlas?.params, form, form && engine.cardWidth]);
@@ -35,7 +52,7 @@ export function useCardShape(
       const metre = cardWidth / engine.cardWidth;
       const own = piece.doc?.mesh;
       if (own && loaded?.sha256 === own.sha256) {
-        surface.value = standingMesh(loaded.mesh, own, metre, true);
+        surface.value = standingMesh(loaded.mesh, own, { wraps: wrapsOf(piece), metre, lifted: true });
         return;
       }
       const cutOut = cut ? cutOutOf(cut.outline, cut) : undefined;
@@ -44,4 +61,9 @@ export function useCardShape(
     { immediate: true },
   );
   return surface;
+}
+
+function wrapsOf({ doc }: PieceStore): { across: Wrap; down: Wrap } {
+  const { wrapAcross, wrapDown } = doc?.levels ?? LEVEL_DEFAULTS;
+  return { across: wrapAcross, down: wrapDown };
 }

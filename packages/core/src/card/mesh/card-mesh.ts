@@ -1,5 +1,7 @@
-import { meshSurface, type CardSurface, type SurfaceMesh } from '../surface.ts';
+import { meshSurface, type CardSurface, type SurfaceMesh, type Wraps } from '../surface.ts';
 
+/** Endings of the files that meshes are read from. */
+export const MESH_EXTENSIONS = ['.obj', '.glb'] as const;
 export const MESH_AXES = ['y', 'z'] as const;
 
 /** A mesh that somebody made, which a piece lies on instead of a card. Its file is kept as it is. */
@@ -26,14 +28,14 @@ export const MESH_UNITS: readonly { name: string; metres: number }[] = [
 /**
  * A mesh of somebody as it stands: y up, in the unit of a card.
  *
+ * @param wraps - How its picture goes on where UVs lie beyond it.
  * @param metre - Units of the card in a metre.
  * @param lifted - Its lowest place comes to the ground; else it is where the file has it.
  */
 export function standingMesh(
   mesh: SurfaceMesh,
   how: Pick<CardMesh, 'metres' | 'up'>,
-  metre = 1,
-  lifted = false,
+  { wraps, metre = 1, lifted = false }: { wraps?: Wraps; metre?: number; lifted?: boolean } = {},
 ): CardSurface {
   const positions = turned(mesh.positions, how.up, how.metres * metre);
   if (lifted) {
@@ -42,17 +44,17 @@ export function standingMesh(
     for (let i = 1; i < positions.length; i += 3) positions[i] -= lowest;
   }
   const { uvs, indices } = mesh;
-  return meshSurface({ positions, normals: turned(mesh.normals, how.up, 1), uvs, indices });
+  return meshSurface({ positions, normals: turned(mesh.normals, how.up, 1), uvs, indices }, wraps);
 }
 
 /** From z up to y up by a quarter turn about x, as exporters do it: what pointed to -y comes to the front. */
 function turned(values: Float32Array, up: CardMesh['up'], scale: number): Float32Array {
   const out = new Float32Array(values.length);
+  const isUp = up === 'y';
   for (let i = 0; i < values.length; i += 3) {
-    const [x, y, z] = [values[i], values[i + 1], values[i + 2]];
-    out[i] = x * scale;
-    out[i + 1] = (up === 'y' ? y : z) * scale;
-    out[i + 2] = (up === 'y' ? z : -y) * scale;
+    out[i] = values[i] * scale;
+    out[i + 1] = (isUp ? values[i + 1] : values[i + 2]) * scale;
+    out[i + 2] = (isUp ? values[i + 2] : -values[i + 1]) * scale;
   }
   return out;
 }
