@@ -14,6 +14,7 @@ import {
   OUTLINE_CORNERS,
   OUTLINE_DOWN_TO,
   SET_APART,
+  SET_BOW,
   SET_CARDS,
   SET_KINDS,
   SOURCE_ROLES,
@@ -40,6 +41,7 @@ const cardSetSchema = z.strictObject({
   kind: z.enum(SET_KINDS),
   cards: z.int().min(SET_CARDS.min).max(SET_CARDS.max),
   apart: z.number().min(SET_APART.min).max(SET_APART.max),
+  bow: z.number().min(SET_BOW.min).max(SET_BOW.max).optional(),
   byRegion: z.boolean(),
 });
 

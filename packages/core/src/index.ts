@@ -191,7 +191,7 @@ export type { PictureCutOut } from './card/kinds.ts';
 export { cutOutOf, outlineOfCard, outlinesOfCard, outlineWanted } from './piece/card-outline.ts';
 export { type CardForm, FLAT, FORM_KINDS, FORM_RANGES, FORM_USES, type FormKind } from './card/form.ts';
 export { type CardSize, formStretch } from './card/formed.ts';
-export { type CardSet, ONE_CARD, SET_APART, SET_CARDS, SET_KINDS, type SetKind } from './card/set.ts';
+export { type CardSet, ONE_CARD, SET_APART, SET_BOW, SET_CARDS, SET_KINDS, type SetKind } from './card/set.ts';
 export { type CardSurface, meshSurface, type SurfaceMesh } from './card/surface.ts';
 export { BLEED_HOWS, BLEED_UNDERS } from './steps/bleed.ts';
 export type { ClearHolesParams } from './steps/clear-holes.ts';

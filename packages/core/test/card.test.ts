@@ -172,6 +172,18 @@ describe('a set of cards', () => {
   });
 });
 
+test('a row that bows stands on an arc as long as it, square to it', () => {
+  const set: CardSet = { ...ONE_CARD, kind: 'in a row', cards: 9, apart: 0, bow: 180 };
+  const { mesh } = cardSurface({ cardWidth: 0.5, set }, { width: 20, height: 40 });
+  const radius = 4.5 / Math.PI;
+  for (let k = 0; k < 9; k++) {
+    const middle = [0, 2].map((axis) => (mesh.positions[12 * k + axis] + mesh.positions[12 * k + 3 + axis]) / 2);
+    const inwards = [0 - middle[0], radius - middle[1]].map((v) => v / radius);
+    expect(Math.hypot(...inwards)).toBeCloseTo(1, 6);
+    expect([mesh.normals[12 * k], mesh.normals[12 * k + 2]]).toEqual(inwards.map((v) => expect.closeTo(v, 6)));
+  }
+});
+
 describe('a mesh of many triangles', () => {
   /** Overlapping in space and in the picture, some without area, some square to the axes. */
   function heap(count: number): SurfaceMesh {

@@ -43,13 +43,17 @@ const STANDINGS: Record<SetKind, (leaves: readonly Leaf[], set: CardSet, apart: 
       z: ((cards - 1) / 2 - k) * apart,
       mirrored: leaves.length === 1 && k % 2 === 1,
     })),
-  'in a row'(leaves, { cards }, apart) {
+  'in a row'(leaves, { cards, bow = 0 }, apart) {
     const widths = Array.from({ length: cards }, (_, k) => leaves[k % leaves.length].width);
-    let left = -(widths.reduce((sum, w) => sum + w, 0) + apart * (cards - 1)) / 2;
+    const length = widths.reduce((sum, w) => sum + w, 0) + apart * (cards - 1);
+    const radius = (length * 180) / (bow * Math.PI);
+    let left = -length / 2;
     return widths.map((width) => {
       const x = left + width / 2;
       left += width + apart;
-      return { x };
+      if (bow === 0) return { x };
+      const turn = (bow * x) / length; // each stands square on an arc as long as the row
+      return { x: radius * sine(turn), z: radius * (1 - cosine(turn)), turn };
     });
   },
 };

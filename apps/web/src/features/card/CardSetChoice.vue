@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { ONE_CARD, SET_APART, SET_CARDS, SET_KINDS, type PieceDoc, type SetKind } from '@lithe-sieve/core';
+import { ONE_CARD, SET_APART, SET_BOW, SET_CARDS, SET_KINDS, type PieceDoc, type SetKind } from '@lithe-sieve/core';
 import { computed } from 'vue';
 import { useCardActions } from '../../actions/card-actions';
 import ListLine from '../../components/ListLine.vue';
@@ -48,6 +48,16 @@ const HINTS: Record<SetKind, string> = {
     v-bind="SET_APART"
     @preview="preview({ apart: $event })"
     @commit="commit({ apart: $event }, `${$event} apart`)"
+  />
+  <NumberSlider
+    v-if="set.kind === 'in a row'"
+    label="Bow"
+    hint="Degrees by which the row turns from its first card to its last; positive brings its ends to the front."
+    :model-value="set.bow ?? 0"
+    v-bind="SET_BOW"
+    unit="degrees"
+    @preview="preview({ bow: $event })"
+    @commit="commit({ bow: $event }, `a bow of ${$event}°`)"
   />
   <label v-if="isAtlas && set.kind !== 'one card'" class="line">
     <span>Each its own part of the atlas</span>
