@@ -6,6 +6,12 @@ import { useClip, usePiece } from '../../stores/open-piece/open-piece';
 const piece = usePiece();
 const clip = useClip();
 const triangles = computed(() => (clip.surface ? clip.surface.mesh.indices.length / 3 : 0));
+/** What is not as the document says; empty where all is. */
+const trouble = computed(() => {
+  if (clip.meshFailure) return 'mesh failed';
+  if (piece.doc?.mesh && clip.mesh?.sha256 !== piece.doc.mesh.sha256) return 'mesh comes…';
+  return clip.outlineFailure ? 'outline failed' : '';
+});
 </script>
 
 <template>
@@ -15,6 +21,6 @@ const triangles = computed(() => (clip.surface ? clip.surface.mesh.indices.lengt
       {{ (piece.doc.set ?? ONE_CARD).kind }}
       <b>{{ (piece.doc.form ?? FLAT).kind }}</b>
     </template>
-    <small data-test="card-triangles">{{ triangles }} triangles</small>
+    <small data-test="card-triangles">{{ trouble || `${triangles} triangles` }}</small>
   </span>
 </template>

@@ -42,54 +42,54 @@ export function useCardOutline({ piece, engine, clipEngine, asked }: Given) {
   let forgotten = 0;
 
   const fullMask = computed(() => (engine.maskIsFull && engine.mask ? engine.mask : null));
+  /** How the card is cut; null where it is not. */
+  const cut = computed(() => (piece.doc ? outlineWanted(piece.doc) : null));
   /** All that decides on it; empty where the card is not cut, or its mask is not to be had yet. */
-  const wanted = computed(() => {
-    const outline = piece.doc && outlineWanted(piece.doc);
-    return outline ? keyOf(outline, piece.doc!.material) : '';
-  });
+  const wanted = computed(() => (cut.value ? keyOf(cut.value, piece.doc!.material) : ''));
   /** What decides on the curve: not the corners that were chosen. */
-  const curveWanted = computed(() => {
-    const outline = piece.doc && outlineWanted(piece.doc);
-    return outline && asked.outlines ? keyOf({ ...outline, corners: 0 }, piece.doc!.material) : '';
-  });
-  /** What is shown is out of date, or there is none yet. */
-  const busy = computed(
-    () => Boolean(piece.doc && outlineWanted(piece.doc)) && shown.value?.of !== wanted.value && !failure.value,
+  const curveWanted = computed(() =>
+    cut.value && asked.outlines ? keyOf({ ...cut.value, corners: 0 }, piece.doc!.material) : '',
   );
+  /** What is shown is out of date, or there is none yet. */
+  const busy = computed(() => cut.value !== null && shown.value?.of !== wanted.value && !failure.value);
 
   function keyOf(outline: CardOutline, { mode, cutoff, opacity }: Material): string {
     const mask = fullMask.value;
     return mask ? JSON.stringify([mask.key, mask.turn, mode, thresholdByte(cutoff, opacity), outline]) : '';
   }
 
-  function requestOf(mask: Mask): OutlineRequest {
+  /** null: the mask is computed again meanwhile, or the card is not cut any more. */
+  function requestNow(): OutlineRequest | null {
+    const mask = fullMask.value?.levels[0];
+    if (!mask || !cut.value) return null;
     const { mode, cutoff, opacity, doubleSided } = piece.doc!.material;
-    return { mask, outline: { ...piece.doc!.outline! }, material: { mode, cutoff, opacity, doubleSided } };
+    return { mask, outline: { ...cut.value }, material: { mode, cutoff, opacity, doubleSided } };
   }
 
-  const outlineTurn = newestOnly(async (of: string) => {
+  const outlineTurn = newestOnly(async (of, request) => {
     const mine = forgotten;
-    const mask = fullMask.value!.levels[0];
-    const outline = await clipEngine().outline(requestOf(mask));
-    if (mine === forgotten && outline) shown.value = { of, outline, width: mask.width, height: mask.height };
+    const outline = await clipEngine().outline(request);
+    const { width, height } = request.mask;
+    if (mine === forgotten && outline && cut.value) shown.value = { of, outline, width, height };
   });
-  const curveTurn = newestOnly(async (of: string) => {
+  const curveTurn = newestOnly(async (of, request) => {
     const mine = forgotten;
-    const outlines = await clipEngine().outlines(requestOf(fullMask.value!.levels[0]));
+    const outlines = await clipEngine().outlines(request);
     if (mine === forgotten && outlines) curve.value = { of, outlines };
   });
 
   /** Runs for the newest of what is wanted, one after the other, after a pause. */
-  function newestOnly(work: (of: string) => Promise<void>) {
+  function newestOnly(work: (of: string, request: OutlineRequest) => Promise<void>) {
     let newest = '';
     let running = false;
     let timer: ReturnType<typeof setTimeout> | undefined;
     const run = async () => {
-      if (running || newest === '') return;
+      const request = requestNow();
+      if (running || newest === '' || !request) return;
       running = true;
       const of = newest;
       newest = '';
-      await work(of).catch((error: unknown) => (failure.value = toPlainError(error)));
+      await work(of, request).catch((error: unknown) => (failure.value = toPlainError(error)));
       running = false;
       void run();
     };
@@ -102,9 +102,14 @@ export function useCardOutline({ piece, engine, clipEngine, asked }: Given) {
 
   watch(wanted, (of) => {
     failure.value = null;
-    if (piece.doc && !outlineWanted(piece.doc)) shown.value = null;
     outlineTurn(of === shown.value?.of ? '' : of);
   });
+  watch(
+    () => cut.value === null,
+    (whole) => {
+      if (whole) shown.value = null;
+    },
+  );
   watch(curveWanted, (of) => curveTurn(of === curve.value?.of ? '' : of));
 
   function forget(): void {
