@@ -71,7 +71,11 @@ test('two tabs and a server that fails at the copy: what is done meanwhile is in
   const copies = await failing(other, /\/copies$/);
   await typeNumber(other, 'Cutoff', '0.6');
   await expect(other.getByTestId('not-saved')).toBeVisible();
-  for (const cutoff of ['0.61', '0.62', '0.63']) await typeNumber(other, 'Cutoff', cutoff);
+  for (const cutoff of ['0.61', '0.62', '0.63']) {
+    await typeNumber(other, 'Cutoff', cutoff);
+    // a field that shows what was taken last would undo what is filled in before it does, sooner than anybody types
+    await expect(other.getByTestId('cutoff-handle')).toHaveAttribute('aria-valuenow', cutoff);
+  }
   await copies.stop();
   await tryNow(other);
   await expect(other.getByText('changed elsewhere')).toBeVisible();
