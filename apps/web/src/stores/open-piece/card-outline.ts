@@ -4,7 +4,6 @@ import {
   toPlainError,
   type CardOutline,
   type FittedOutline,
-  type Mask,
   type Material,
   type PlainError,
 } from '@lithe-sieve/core';
