@@ -55,8 +55,9 @@ function trianglesOf(corners: number[][]): string[] {
 interface Json {
   buffers: { uri?: string }[];
   accessors: { count: number }[];
-  nodes: { children?: number[] }[];
+  nodes: { children?: number[]; mesh?: number }[];
   meshes: object[];
+  scenes: { nodes: number[] }[];
   extensionsRequired?: string[];
 }
 
@@ -108,6 +109,11 @@ describe('a GLB of somebody', () => {
     await refused((j) => (j.accessors[0].count = 4e9), 'at most');
     await refused((j) => (j.nodes[0].children = [0]), 'no tree');
     await refused((j) => (j.meshes = []), 'no triangles');
+    await refused((j) => {
+      const shown = Array.from({ length: 200_000 }, () => ({ mesh: 0 }));
+      j.scenes[0].nodes = shown.map((_, i) => j.nodes.length + i);
+      j.nodes = [...j.nodes, ...shown];
+    }, 'at most');
     await expect(readUserGlb(await stalk((d) => void d.getRoot().listAccessors()[0].setElement(0, [Number.NaN, 0, 0])))).rejects.toThrow('NaN'); // prettier-ignore
     await expect(readUserGlb(await stalk((d) => void d.getRoot().listMeshes()[0].listPrimitives()[0].getIndices()!.setScalar(0, 9)))).rejects.toThrow('names vertex'); // prettier-ignore
   });

@@ -21,11 +21,18 @@ export async function readUserGlb(bytes: Uint8Array): Promise<UserMesh> {
   const scene = document.getRoot().getDefaultScene() ?? document.getRoot().listScenes()[0];
   const nodes = scene ? scene.listChildren() : document.getRoot().listNodes();
   const parts: Part[] = [];
+  let [vertices, triangles] = [0, 0];
   const visit = (node: Node) => {
     const matrix = node.getWorldMatrix();
     for (const primitive of node.getMesh()?.listPrimitives() ?? []) {
+      // any number of nodes may show one mesh: what they come to is reckoned before it is made
+      vertices += primitive.getAttribute('POSITION')?.getCount() ?? 0;
+      assertMeshSize(triangles, vertices);
       const part = partOf(primitive, matrix);
-      if (part) parts.push(part);
+      if (!part) continue;
+      triangles += part.indices.length / 3;
+      assertMeshSize(triangles, vertices);
+      parts.push(part);
     }
     node.listChildren().forEach(visit);
   };
@@ -163,7 +170,6 @@ function trianglesOf(primitive: Primitive, vertices: number): number[] | null {
 function joined(parts: readonly Part[]): UserMesh {
   const vertices = parts.reduce((sum, p) => sum + p.positions.length / 3, 0);
   const triangles = parts.reduce((sum, p) => sum + p.indices.length / 3, 0);
-  assertMeshSize(triangles, vertices);
   const notes: string[] = [];
   const some = (what: 'normals' | 'uvs') => parts.some((p) => p[what]);
   const all = (what: 'normals' | 'uvs') => parts.every((p) => p[what]);

@@ -1,17 +1,15 @@
 import { deflateSync } from 'node:zlib';
 import { meshFactsSchema, type StoredMesh } from '@lithe-sieve/contract';
-import { readBlobShared, sha256Of, writeBlob } from '../../db/blobs.ts';
+import { isStored, readBlobShared, sha256Of, writeBlob } from '../../db/blobs.ts';
 import type { Database } from '../../db/database.ts';
 import { SourceFile, type SourceFileRow } from '../../db/entities/source.ts';
 import { notFound, StudioError } from '../../studio-error.ts';
 import type { WorkerPool } from '../../worker/pool.ts';
 
-/** Meshes as pages take them that are kept in memory: a page asks again when it is reloaded. */
-const KEPT = 4;
-
 /** Meshes that pieces lie on: files beside those of sources, of which none is a picture. */
 export class MeshesService {
-  private readonly kept = new Map<string, Uint8Array>();
+  /** The last one as pages take it: who brings one in asks for it next. */
+  private last: { sha256: string; packed: Uint8Array } | null = null;
 
   constructor(
     private readonly db: Database,
@@ -23,7 +21,8 @@ export class MeshesService {
     const sha256 = sha256Of(bytes);
     const known = await this.db.read((m) => m.findOneBy(SourceFile, { sha256 }));
     const knownFacts = known && factsOf(known);
-    if (knownFacts) {
+    // bytes that were damaged in the studio are not known any more: they are written again
+    if (knownFacts && (await this.db.read((m) => isStored(m, sha256, bytes)))) {
       await this.db.write((m) => m.update(SourceFile, { sha256 }, { unnamedSince: null }));
       return { sha256, fileName, bytes: bytes.length, facts: knownFacts };
     }
@@ -53,30 +52,21 @@ export class MeshesService {
         ['sha256'],
       );
     });
-    this.keep(sha256, packed);
+    this.last = { sha256, packed };
     return { sha256, fileName, bytes: bytes.length, facts };
   }
 
   /** A mesh and its facts as pages take them. @throws StudioError `not-found`; the errors of its reader. */
   async packed(sha256: string, signal: AbortSignal): Promise<Uint8Array> {
-    const kept = this.kept.get(sha256);
-    if (kept) return kept;
+    if (this.last?.sha256 === sha256) return this.last.packed;
     const bytes = await this.db.read(async (m) => {
       const row = await m.findOneBy(SourceFile, { sha256 });
       if (!row) throw notFound('mesh');
       return readBlobShared(m, sha256, row.bytes);
     });
     const { packed } = await this.pool.run({ kind: 'read-mesh', bytes }, { signal });
-    this.keep(sha256, packed);
+    this.last = { sha256, packed };
     return packed;
-  }
-
-  private keep(sha256: string, packed: Uint8Array): void {
-    this.kept.set(sha256, packed);
-    for (const oldest of this.kept.keys()) {
-      if (this.kept.size <= KEPT) break;
-      this.kept.delete(oldest);
-    }
   }
 }
 

@@ -107,7 +107,11 @@ class ObjReader {
 
   private face(): void {
     const corners: number[] = [];
-    for (let word = this.word(); word !== ''; word = this.word()) corners.push(this.corner(word));
+    for (let word = this.word(); word !== ''; word = this.word()) {
+      corners.push(this.corner(word));
+      // one line may be all of the file
+      assertMeshSize(this.count + corners.length - 2, this.positions.length / 3);
+    }
     if (corners.length < 3) this.fail('is a face of fewer than three corners');
     if (corners.length > 4) this.fans++;
     let own = this.triangles.get(this.slot);
@@ -118,7 +122,6 @@ class ObjReader {
       own.push(corners[k]);
     }
     this.count += corners.length - 2;
-    assertMeshSize(this.count, this.positions.length / 3);
   }
 
   private corner(word: string): number {
