@@ -1,5 +1,5 @@
 import { expect } from '@playwright/test';
-import { cardOf, cardSurface, cutOutOf, outlineOfCard, toRgba8 } from '@lithe-sieve/core';
+import { cardOf, cardSurface, cutOutOf, outlineOfCard, readObj, standingMesh, toRgba8 } from '@lithe-sieve/core';
 import { drawLeafScan, leafMeshObj } from '@lithe-sieve/demo';
 import { glbTools } from '@lithe-sieve/host/glb';
 import { choose, computed, docOf, downloadZip, dropFiles, openLeaf, settled, typeNumber } from './helpers.ts';
@@ -77,6 +77,24 @@ test('a piece is laid on a mesh of one’s own, undone, handed off; a file that 
   await page.mouse.move(box.x + box.width / 2, box.y + box.height / 2);
   await expect(page.getByTestId('readout')).toContainText(/texel \d+, \d+/);
 
+  // laid on a face by a press, then dragged, turned by keys, and a number typed
+  await page.getByTestId('lay-fit').click();
+  await page.mouse.click(box.x + box.width / 2, box.y + box.height / 2);
+  await expect(page.getByTestId('placement-marks')).toBeVisible();
+  await page.getByTestId('lay-move').click();
+  await page.mouse.move(box.x + box.width / 2, box.y + box.height / 2);
+  await page.mouse.down();
+  await page.mouse.move(box.x + box.width / 2 + 12, box.y + box.height / 2, { steps: 3 });
+  await page.mouse.up();
+  await page.getByTestId('lay-turn').click();
+  await page.getByTestId('stand').focus();
+  await page.keyboard.press('Escape');
+  await expect(page.getByTestId('lay-turn')).toHaveAttribute('aria-pressed', 'false');
+  await typeNumber(page, 'Turned, degrees', '20');
+  await settled(page);
+  const { mesh: own } = await docOf(page);
+  expect(own!.placement).toMatchObject({ turn: 20 });
+
   await page.reload();
   await settled(page);
   await expect(page.getByTestId('card-triangles')).toHaveText('224 triangles');
@@ -91,5 +109,7 @@ test('a piece is laid on a mesh of one’s own, undone, handed off; a file that 
   await expect(page.getByTestId('verdict')).toContainText('Every check passed', { timeout: 30_000 });
   const files = await downloadZip(page);
   const [, glb] = Object.entries(files).find(([name]) => name.endsWith('.glb'))!;
-  expect((await glbTools.read(glb)).mesh.indices).toHaveLength(3 * 224);
+  const expected = standingMesh(readObj(Buffer.from(leafMeshObj())), own!).mesh;
+  const { mesh } = await glbTools.read(glb);
+  for (const part of ['positions', 'uvs', 'indices'] as const) expect([...mesh[part]]).toEqual([...expected[part]]);
 });

@@ -7,21 +7,12 @@ import {
   isFileName,
   LIMITS,
   PROFILES,
-  FORM_KINDS,
-  FORM_RANGES,
-  MESH_AXES,
-  MESH_METRES,
-  OUTLINE_CORNERS,
-  OUTLINE_DOWN_TO,
-  SET_APART,
-  SET_BOW,
-  SET_CARDS,
-  SET_KINDS,
   SOURCE_ROLES,
   STROKE_LIMITS,
   type PieceDoc,
 } from '@lithe-sieve/core';
 import { z } from './zod.ts';
+import { cardFormSchema, cardMeshSchema, cardOutlineSchema, cardSetSchema } from './card.ts';
 import { drawnSchema, levelsSchema } from './clip.ts';
 import { idSchema, sha256Schema } from './ids.ts';
 import { errorBodySchema } from './job.ts';
@@ -36,36 +27,6 @@ const placeSchema = z.strictObject({ x: offset, y: offset });
 
 export const pieceNameSchema = z.string().trim().min(1).max(LIMITS.pieceName);
 const profileIds = PROFILES.map((p) => p.id);
-
-const cardSetSchema = z.strictObject({
-  kind: z.enum(SET_KINDS),
-  cards: z.int().min(SET_CARDS.min).max(SET_CARDS.max),
-  apart: z.number().min(SET_APART.min).max(SET_APART.max),
-  bow: z.number().min(SET_BOW.min).max(SET_BOW.max).optional(),
-  byRegion: z.boolean(),
-});
-
-const formNumbers = Object.entries(FORM_RANGES).map(([name, { min, max, digits }]) => {
-  const number = z.number().min(min).max(max);
-  return [name, digits === 0 ? number.int() : number];
-});
-const cardFormSchema = z.strictObject({
-  kind: z.enum(FORM_KINDS),
-  ...(Object.fromEntries(formNumbers) as Record<keyof typeof FORM_RANGES, z.ZodNumber>),
-});
-
-const cardOutlineSchema = z.strictObject({
-  corners: z.int().min(OUTLINE_CORNERS.min).max(OUTLINE_CORNERS.max),
-  holes: z.boolean(),
-  downTo: z.int().min(OUTLINE_DOWN_TO.min).max(OUTLINE_DOWN_TO.max),
-});
-
-const cardMeshSchema = z.strictObject({
-  sha256: sha256Schema,
-  fileName: z.string().min(1).max(LIMITS.fileName),
-  metres: z.number().min(MESH_METRES.min).max(MESH_METRES.max),
-  up: z.enum(MESH_AXES),
-});
 
 export const pieceDocSchema = z
   .strictObject({

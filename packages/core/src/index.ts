@@ -169,6 +169,7 @@ export {
 } from './card/outline/fitted-outline.ts';
 export { CARD_OUTLINE, type CardOutline, OUTLINE_DOWN_TO } from './card/outline/card-outline.ts';
 export {
+  bareMesh,
   type CardMesh,
   MESH_AXES,
   MESH_EXTENSIONS,
@@ -176,6 +177,15 @@ export {
   MESH_UNITS,
   standingMesh,
 } from './card/mesh/card-mesh.ts';
+export {
+  onPlane,
+  type MeshPlacement,
+  placedUvs,
+  placementOnFace,
+  PLACEMENT_RANGES,
+  UV_PLACEMENT,
+} from './card/mesh/placement.ts';
+export { uvBorders } from './card/mesh/uv-borders.ts';
 export { packMesh, unpackMesh } from './card/mesh/packed.ts';
 export { meshFacts, type MeshFacts, uvPicture } from './card/mesh/mesh-facts.ts';
 export { looksLikeObj, readObj } from './card/mesh/obj.ts';
@@ -184,6 +194,7 @@ export {
   type FoundMesh,
   MESH_LIMITS,
   type MeshSlot,
+  type SlottedMesh,
   userMesh,
   type UserMesh,
 } from './card/mesh/user-mesh.ts';
@@ -192,7 +203,7 @@ export { cutOutOf, outlineOfCard, outlinesOfCard, outlineWanted } from './piece/
 export { type CardForm, FLAT, FORM_KINDS, FORM_RANGES, FORM_USES, type FormKind } from './card/form.ts';
 export { type CardSize, formStretch } from './card/formed.ts';
 export { type CardSet, ONE_CARD, SET_APART, SET_BOW, SET_CARDS, SET_KINDS, type SetKind } from './card/set.ts';
-export { type CardSurface, meshSurface, type SurfaceMesh } from './card/surface.ts';
+export { type CardSurface, meshSurface, type PlainPart, type SurfaceHit, type SurfaceMesh } from './card/surface.ts';
 export { BLEED_HOWS, BLEED_UNDERS } from './steps/bleed.ts';
 export type { ClearHolesParams } from './steps/clear-holes.ts';
 export { LEVELLED } from './steps/colour-levels.ts';
@@ -274,7 +285,13 @@ export { runHostOf } from './run/host-of.ts';
 export { isPointwise } from './run/pointwise.ts';
 export type { RunHost, RunResult, RunSource, StepResult } from './run/run.ts';
 export { texelsAtMost } from './run/size-at-most.ts';
-export { CARD_ROUGHNESS, gltfMaterial, type GltfMaterial } from './material/gltf-material.ts';
+export {
+  CARD_ROUGHNESS,
+  gltfMaterial,
+  PLAIN_GREY,
+  plainGltfMaterial,
+  type GltfMaterial,
+} from './material/gltf-material.ts';
 export { MATERIAL_SLOTS, SLOT_NAMES, type SlotName } from './material/slots.ts';
 export type { CardGlb, GlbTools, ReadGlb } from './handoff/glb-tools.ts';
 export type { Check, PackTools } from './handoff/file-format.ts';

@@ -13,6 +13,8 @@ export const LIMITS = {
   /** Characters of a piece's name, of a file's, and of what a change is called in the history. */
   pieceName: 80,
   fileName: 255,
+  /** Characters of the name of a material in a mesh. */
+  meshSlot: 256,
   label: 120,
   /** Patches of one change; what would be more is replaced as a whole. */
   patches: 400,

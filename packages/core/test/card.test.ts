@@ -225,7 +225,10 @@ describe('a mesh of many triangles', () => {
     for (let i = 0; i < 150; i++) {
       const from: Vec3 = [4 * next(), 4 * next(), -1 + 6 * next()];
       const way: Vec3 = i % 4 === 0 ? [0, 0, 1] : [next() - 0.5, next() - 0.5, next() - 0.5];
-      const hits = each.flatMap((surface) => surface.hit({ from, way }) ?? []);
+      const hits = each.flatMap((surface, triangle) => {
+        const hit = surface.hit({ from, way });
+        return hit ? { ...hit, triangle } : [];
+      });
       const nearest = hits.reduce((a, b) => (b.distance < a.distance ? b : a), hits[0]);
       expect(all.hit({ from, way })).toEqual(nearest ?? null);
       if (nearest) met++;

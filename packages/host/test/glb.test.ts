@@ -9,7 +9,9 @@ import {
   readBack,
   readPng,
   writePng,
+  readObj,
   type MapName,
+  type MeshPlacement,
   type PackTools,
   type PieceDoc,
   type Raster,
@@ -17,6 +19,8 @@ import {
   type SlotPicture,
   type SurfaceMesh,
 } from '@lithe-sieve/core/testing';
+import { Mesh, Texture, type BufferGeometry, type MeshStandardMaterial } from 'three';
+import { GLTFLoader } from 'three/examples/jsm/loaders/GLTFLoader.js';
 import { glbTools } from '../src/glb/tools.ts';
 import { withTangents } from '../src/glb/tangents.ts';
 import { deflateInStrips, nodePlatform } from '../src/node-platform.ts';
@@ -123,6 +127,38 @@ test('reading back finds a mesh, UVs, normals or tangents that are not what was 
   ).toEqual(['tangents']);
   expect(await failed(async (bytes) => ({ ...(await glbTools.read(bytes)), tangents: null }))).toEqual(['tangents']);
   await expect(glbTools.read(file.bytes.subarray(0, 200))).rejects.toMatchObject({ code: 'corrupt' });
+});
+
+test('materials of a mesh that show no piece stay plain: three finds each, and reading back compares them', async () => {
+  const mesh = readObj(
+    new TextEncoder().encode('v 0 0 0\nv 1 0 0\nv 0 1 0\nv 0 0 1\nusemtl a\nf 1 2 3\nusemtl b\nf 1 4 2\nf 1 3 4\n'),
+  );
+  const own = { sha256: 'a'.repeat(64), fileName: 'x.obj', metres: 1, up: 'y' as const, slot: 'b' };
+  const placement = { middle: [0, 0], size: [0.5, 2], turn: 30, plane: [1, 0, 0, 1] } satisfies MeshPlacement;
+  const placed = { ...doc, mesh: { ...own, placement } };
+  const given = { ...tools, mesh };
+  const [file] = await packHandOff(placed, plain, given);
+  expect((await readBack([file], placed, given)).filter((c) => !c.ok)).toEqual([]);
+  const bare = file.bytes.buffer.slice(file.bytes.byteOffset, file.bytes.byteOffset + file.bytes.length);
+  // without a page there are no pictures
+  const loader = new GLTFLoader().register(() => ({ name: 'test', loadTexture: () => Promise.resolve(new Texture()) }));
+  const { scene } = await loader.parseAsync(bare as ArrayBuffer, '');
+  const found: [name: string, triangles: number, textured: boolean][] = [];
+  scene.traverse((part) => {
+    if (!(part instanceof Mesh)) return;
+    const { geometry, material } = part as Mesh<BufferGeometry, MeshStandardMaterial>;
+    found.push([material.name, geometry.index!.count / 3, material.map !== null]);
+  });
+  expect(found).toEqual([
+    ['Card', 2, true],
+    ['a', 1, false],
+  ]);
+  const read = async (bytes: Uint8Array) => {
+    const glb = await glbTools.read(bytes);
+    return { ...glb, plain: glb.plain.map((part) => ({ ...part, name: 'c' })) };
+  };
+  const wrong = await readBack([file], placed, { ...given, glb: { ...glbTools, read } });
+  expect(wrong.filter((c) => !c.ok).map((c) => c.what)).toEqual(['plain materials']);
 });
 
 // glTF 2.0 §5.19: a slot more is an entry of the one table; writer, read-back and what is left out go over it

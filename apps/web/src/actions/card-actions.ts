@@ -2,10 +2,12 @@ import {
   CARD_OUTLINE,
   FLAT,
   ONE_CARD,
+  UV_PLACEMENT,
   type CardForm,
   type CardMesh,
   type CardOutline,
   type CardSet,
+  type MeshPlacement,
 } from '@lithe-sieve/core';
 import type { StoredMesh } from '@lithe-sieve/contract';
 import { useBringInStore } from '../stores/bring-in.store';
@@ -70,10 +72,15 @@ export function useCardActions() {
     if (stored && piece.id === opened) layOnMesh(stored);
   }
 
-  function setMesh(change: Partial<Pick<CardMesh, 'metres' | 'up'>>, size: readonly number[], what: string): void {
+  function setMesh(
+    change: Partial<Pick<CardMesh, 'metres' | 'up' | 'slot'>>,
+    size: readonly number[],
+    what: string,
+  ): void {
     piece.preview((doc) => {
       if (!doc.mesh) return doc;
-      const mesh = { ...doc.mesh, ...change };
+      const { slot, ...others } = { ...doc.mesh, ...change };
+      const mesh = rescaled(slot === undefined ? others : { ...others, slot }, doc.mesh.metres);
       return { ...doc, mesh, cardWidth: widthFor(mesh, size) };
     });
     piece.finish(`Mesh: ${what}`);
@@ -96,6 +103,16 @@ export function useCardActions() {
     previewOutline,
     setOutline,
   };
+}
+
+/** In another unit, what was measured on a face in metres is measured again. */
+function rescaled({ placement, ...mesh }: CardMesh, before: number): CardMesh {
+  if (!placement) return mesh;
+  const isFitted = placement.plane.some((v, i) => v !== UV_PLACEMENT.plane[i]);
+  const by = isFitted ? mesh.metres / before : 1;
+  const [[across, down], plane] = [placement.size, placement.plane];
+  const scaled = plane.map((v) => v * by) as MeshPlacement['plane'];
+  return { ...mesh, placement: { ...placement, size: [across * by, down * by], plane: scaled } };
 }
 
 const LEAST_WIDTH = 0.01;

@@ -1,4 +1,4 @@
-import { boxOfChange, type SurfaceMesh } from '@lithe-sieve/core';
+import { boxOfChange, type PlainPart, type SurfaceMesh } from '@lithe-sieve/core';
 import * as THREE from 'three';
 import { DrawnPiece, type PieceMaterial, type TexturePlace } from './drawn-piece';
 import { HeldTextures } from './held-textures';
@@ -75,8 +75,8 @@ export class Drawing {
     if (this.pieces.get(key)?.drop(places)) this.invalidatePiece(key);
   }
 
-  setSurface(key: string, mesh: SurfaceMesh): void {
-    this.pieceOf(key).setMesh(mesh);
+  setSurface(key: string, mesh: SurfaceMesh, plain: readonly PlainPart[]): void {
+    this.pieceOf(key).setMesh(mesh, plain);
     for (const view of this.viewsOf(key)) if (view.kind !== 'flat') this.invalidate(view.id, null);
   }
 

@@ -9,6 +9,7 @@ import {
   type MapName,
   type Material,
   type Picture,
+  type PlainPart,
   type Raster,
   type Samples,
   type SurfaceMesh,
@@ -31,6 +32,7 @@ export class DrawnPiece {
   private readonly held = new Map<TexturePlace, { key: string; texture: LevelTexture }>();
   private on = cardSurface({ cardWidth: 1 }, { width: 1, height: 1 });
   private made: THREE.BufferGeometry | null = null;
+  private plainMade: THREE.BufferGeometry[] | null = null;
 
   /** @param key - That no other piece has. */
   constructor(
@@ -102,10 +104,9 @@ export class DrawnPiece {
     return this.on;
   }
 
-  setMesh(mesh: SurfaceMesh): void {
-    this.on = meshSurface(mesh);
-    this.made?.dispose();
-    this.made = null;
+  setMesh(mesh: SurfaceMesh, plain: readonly PlainPart[] = []): void {
+    this.on = meshSurface(mesh, { plain });
+    this.disposeGeometry();
     this.shape = nextShape();
   }
 
@@ -113,10 +114,20 @@ export class DrawnPiece {
     return (this.made ??= geometryOf(this.on.mesh));
   }
 
+  /** Of what stands beside it and shows no picture. */
+  get plain(): readonly THREE.BufferGeometry[] {
+    return (this.plainMade ??= this.on.plain.map(({ mesh }) => geometryOf(mesh)));
+  }
+
   dispose(): void {
     this.drop([...this.held.keys()]);
-    this.made?.dispose();
+    this.disposeGeometry();
+  }
+
+  private disposeGeometry(): void {
+    for (const geometry of [this.made, ...(this.plainMade ?? [])]) geometry?.dispose();
     this.made = null;
+    this.plainMade = null;
   }
 
   private own(place: TexturePlace): string {

@@ -1,4 +1,4 @@
-import { CARD_ROUGHNESS, CLIP_DRAWINGS, type ClipDrawing } from '@lithe-sieve/core';
+import { CARD_ROUGHNESS, CLIP_DRAWINGS, PLAIN_GREY, type ClipDrawing } from '@lithe-sieve/core';
 import * as THREE from 'three';
 import { cameraKind, type CameraLook } from './cameras';
 import { bayerThresholds, CLIP_SHADER } from './clip-shader';
@@ -28,6 +28,14 @@ const MODES = { opaque: 0, mask: 1, blend: 2 } as const;
 export class LitPainter implements ViewPainter<LitView> {
   private readonly scene = new THREE.Scene();
   private readonly card = new THREE.Mesh<THREE.BufferGeometry, THREE.MeshStandardMaterial>();
+  /** What stands beside the piece. */
+  private readonly plain = new THREE.Group();
+  private readonly plainSurface = new THREE.MeshStandardMaterial({
+    color: new THREE.Color(PLAIN_GREY, PLAIN_GREY, PLAIN_GREY),
+    roughness: CARD_ROUGHNESS,
+    side: THREE.DoubleSide,
+  });
+
   private shown: { name: EnvironmentName; environment: Environment } | null = null;
   /** What the shadow depends on. */
   private shadowOf = '';
@@ -49,7 +57,7 @@ export class LitPainter implements ViewPainter<LitView> {
     this.card.material = this.surface;
     this.card.castShadow = true;
     this.card.customDepthMaterial = this.shadowCaster;
-    this.scene.add(this.card);
+    this.scene.add(this.card, this.plain);
   }
 
   draw(renderer: THREE.WebGLRenderer, view: LitView, piece: DrawnPiece): void {
@@ -62,6 +70,7 @@ export class LitPainter implements ViewPainter<LitView> {
     const environment = this.environmentOf(view.environment);
     environment.turn(seesFront);
     this.card.geometry = geometry;
+    this.setPlain(piece.plain);
     this.maps.set((map) => piece.texture(map));
     this.shared.cardMask.value = piece.clip;
     this.surface.map = piece.texture('colour') ?? NOTHING;
@@ -80,6 +89,18 @@ export class LitPainter implements ViewPainter<LitView> {
     this.shown?.environment.dispose();
     this.surface.dispose();
     this.shadowCaster.dispose();
+    this.plainSurface.dispose();
+  }
+
+  private setPlain(geometries: readonly THREE.BufferGeometry[]): void {
+    if (this.plain.children.length === 0 && geometries.length === 0) return;
+    this.plain.clear();
+    for (const geometry of geometries) {
+      const mesh = new THREE.Mesh(geometry, this.plainSurface);
+      mesh.castShadow = true;
+      mesh.receiveShadow = true;
+      this.plain.add(mesh);
+    }
   }
 
   private environmentOf(name: EnvironmentName): Environment {

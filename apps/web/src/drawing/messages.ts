@@ -1,4 +1,4 @@
-import type { Change, Raster, Samples, SurfaceMesh } from '@lithe-sieve/core';
+import type { Change, PlainPart, Raster, Samples, SurfaceMesh } from '@lithe-sieve/core';
 import type { PieceMaterial, TexturePlace } from './drawn-piece';
 import type { Size } from './poses';
 import type { DrawnView } from './views';
@@ -23,8 +23,8 @@ export type ToDrawing =
   | TextureSent
   /** Textures that the piece no longer has. */
   | { type: 'drop'; piece: string; places: readonly TexturePlace[] }
-  /** What the picture lies on. */
-  | { type: 'surface'; piece: string; mesh: SurfaceMesh }
+  /** What the picture lies on, and what stands beside it. */
+  | { type: 'surface'; piece: string; mesh: SurfaceMesh; plain: readonly PlainPart[] }
   | { type: 'material'; piece: string; material: PieceMaterial }
   /** Frees all that a piece holds. */
   | { type: 'forget'; piece: string };

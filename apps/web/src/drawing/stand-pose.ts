@@ -1,4 +1,4 @@
-import { cardSurface, type CardSurface, type Vec3 } from '@lithe-sieve/core';
+import { cardSurface, type CardSurface, type SurfaceHit, type Vec3 } from '@lithe-sieve/core';
 import { Vector3 } from 'three';
 import { around, FIELD_OF_VIEW, type AroundLook } from './cameras/around';
 import { toView } from './lit-part';
@@ -97,7 +97,7 @@ export class StandPose {
   }
 
   /** Where on the picture, 0–1 from the top left, a point of the view falls; null beside the card. */
-  pictureAt(x: number, y: number, view: Size): { u: number; v: number } | null {
+  pictureAt(x: number, y: number, view: Size): SurfaceHit | null {
     around.place(this.camera, this.look, view);
     const through = new Vector3((x / view.width) * 2 - 1, 1 - (y / view.height) * 2, 0.5).unproject(this.camera);
     const from = this.camera.position;

@@ -20,6 +20,9 @@ export type Picking = { stepId: string } & (
   | { gives: 'scribble'; effect: 'keep' | 'drop'; radius: number }
 );
 
+/** What presses on the Stand do to the picture on its mesh. */
+export type Laying = 'move' | 'turn' | 'size' | 'fit';
+
 /** How the Bench is looked at. Session state, the theme apart, which the browser keeps. */
 export const useBenchStore = defineStore('bench', () => {
   const selection = ref<Selection>({ kind: 'material' });
@@ -35,6 +38,8 @@ export const useBenchStore = defineStore('bench', () => {
   const distance = ref(WHOLE_CARD);
   /** What a press gives while a step asks; null: a drag pans. */
   const picking = ref<Picking | null>(null);
+  /** What a press on the Stand does to the picture on its mesh; null: a drag turns the Stand. */
+  const laying = ref<Laying | null>(null);
   /** A place to show close up on the Sheet; set again each time it is asked for. */
   const look = shallowRef<Box | null>(null);
   /** A second clip, B, and whether it shows now. */
@@ -68,10 +73,16 @@ export const useBenchStore = defineStore('bench', () => {
     curves.value = others.length < curves.value.length ? others : [...others, level].slice(-3);
   }
 
+  /** Presses on the views move them again. */
+  function endPressing(): void {
+    picking.value = null;
+    laying.value = null;
+  }
+
   watch(
     selection,
     () => {
-      picking.value = null;
+      endPressing();
       paintLevel.value = null;
       blade.value = null;
     },
@@ -87,6 +98,8 @@ export const useBenchStore = defineStore('bench', () => {
     softMarked,
     distance,
     picking,
+    laying,
+    endPressing,
     look,
     other,
     showOther,

@@ -36,6 +36,7 @@ import { lackOfBench } from '../engine/capabilities';
 import { useHandKeys } from '../features/hand/hand-keys';
 import HandOverlay from '../features/hand/HandOverlay.vue';
 import { usePainting } from '../features/hand/painting';
+import { useLaying } from '../features/stage/laying';
 import { firstReady, usePlacing } from '../features/stage/placing';
 import { useFullSizeReport } from '../features/sieve/full-size';
 import LostPiece from '../features/stock/LostPiece.vue';
@@ -73,8 +74,9 @@ useFullSizeReport();
 useFitShown();
 const painting = usePainting();
 const placing = usePlacing();
+const laying = useLaying();
 const taking = useTakingBlades();
-const tool = firstReady([painting.tool, placing.tool, taking.tool]);
+const tool = firstReady([painting.tool, placing.tool, laying.tool, taking.tool]);
 
 const step = computed(() => {
   const { selection } = bench;
@@ -137,7 +139,7 @@ useKeys('Run', [
     label: 'Add a source',
     run: () => void bringIn.chooseSources(),
   },
-  { key: 'Escape', label: 'End picking', run: () => void (bench.picking = null) },
+  { key: 'Escape', label: 'End picking', run: () => bench.endPressing() },
 ]);
 useKeys('Sieve', [
   { key: ',', label: 'Lower the cutoff by 0.01', run: () => material.nudgeCutoff(-0.01) },
@@ -153,7 +155,10 @@ useKeys('Sieve', [
   { key: 'Alt+d', label: 'Settings of the card', run: () => void (bench.selection = { kind: 'card' }) },
   { key: 'Alt+l', label: 'Settings of the mip levels', run: () => void (bench.selection = { kind: 'levels' }) },
 ]);
-useHandKeys({ ...painting, abandon: () => painting.abandon() || placing.abandon() || taking.abandon() }); // after those of the run: Escape takes back what is being drawn first
+useHandKeys({
+  ...painting,
+  abandon: () => painting.abandon() || placing.abandon() || laying.abandon() || taking.abandon(),
+}); // after those of the run: Escape takes back what is being drawn first
 </script>
 
 <template>

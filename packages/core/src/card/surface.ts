@@ -1,6 +1,7 @@
-import type { Wrap } from '../sieve/mip-filters.ts';
+import { weighted, type Vec3 } from '../math/vector.ts';
 import { BoxTree } from './box-tree.ts';
-import { cross, dot, minus, weighted, type Vec3 } from '../math/vector.ts';
+import { nearestHit, type Ray } from './ray.ts';
+import { clampShare, copiesOf, withinPicture, type Wraps } from './wraps.ts';
 
 /**
  * The triangles of a card: they go counter-clockwise seen from the front. UV origin is the top left (glTF 2.0 §3.8.3).
@@ -21,12 +22,6 @@ export function indicesOf(vertices: number, indices: ArrayLike<number>): Surface
   return vertices > 0xffff ? Uint32Array.from(indices) : Uint16Array.from(indices);
 }
 
-export interface Ray {
-  from: Vec3;
-  /** A direction of any length. */
-  way: Vec3;
-}
-
 /** What a ray meets first. */
 export interface SurfaceHit {
   /** 0–1 from the top left of the picture. */
@@ -35,6 +30,16 @@ export interface SurfaceHit {
   /** In lengths of the ray's way. */
   distance: number;
   side: 'front' | 'back';
+  /** Of the mesh. */
+  triangle: number;
+  /** Where the mesh's own UVs have it, before a picture was placed on them. */
+  own: readonly [u: number, v: number];
+}
+
+/** Triangles that show no picture. */
+export interface PlainPart {
+  name: string;
+  mesh: SurfaceMesh;
 }
 
 /** A place in space, and the normal on the front. */
@@ -49,7 +54,9 @@ export interface SurfacePlace {
  */
 export interface CardSurface {
   readonly mesh: SurfaceMesh;
-  /** The corners of the box around it. */
+  /** What stands beside it and shows no picture: it hides what is behind, and is never hit. */
+  readonly plain: readonly PlainPart[];
+  /** The corners of the box around it all. */
   readonly bounds: { readonly min: Vec3; readonly max: Vec3 };
   /**
    * Where a place of the picture is in space: as often as triangles show it, in their order; one on a side that two share
@@ -58,6 +65,8 @@ export interface CardSurface {
   placesAt(u: number, v: number): SurfacePlace[];
   /** The first of them; null where the surface shows no such place. */
   pointAt(u: number, v: number): SurfacePlace | null;
+  /** The same with its picture placed otherwise: {@link SurfaceHit.own} stays what it was. */
+  withUvs(uvs: Float32Array, wraps?: Wraps): CardSurface;
   /** From either side; null beside it. */
   hit(ray: Ray): SurfaceHit | null;
   /** Corners of the flat pieces that a rectangle of the picture is cut into: everything of it lies between them. */
@@ -71,16 +80,33 @@ interface Triangle {
 }
 type UV = readonly [u: number, v: number];
 
-/** How a picture goes on beyond its sides (glTF 2.0 §5.26). */
-export interface Wraps {
-  across: Wrap;
-  down: Wrap;
+export interface SurfaceOptions {
+  wraps?: Wraps;
+  plain?: readonly PlainPart[];
 }
 
 /** A card of any shape, of as many triangles as there are; several may show one place of the picture. */
-export function meshSurface(mesh: SurfaceMesh, wraps: Wraps = { across: 'clamp', down: 'clamp' }): CardSurface {
-  // a writer asks for neither
-  const inSpace = once(() => new BoxTree(3, boxesOf(mesh.positions, 3, mesh.indices)));
+export function meshSurface(mesh: SurfaceMesh, { wraps, plain = [] }: SurfaceOptions = {}): CardSurface {
+  // a writer asks for none
+  const treeOf = ({ positions, indices }: SurfaceMesh) => once(() => new BoxTree(3, boxesOf(positions, 3, indices)));
+  const own = { uvs: mesh.uvs, inSpace: treeOf(mesh), plainInSpace: plain.map((part) => treeOf(part.mesh)) };
+  return surfaceOf(mesh, plain, own, wraps);
+}
+
+/** What does not change with how a picture is placed: the mesh's own UVs, and where its triangles are in space. */
+interface Own {
+  uvs: Float32Array;
+  inSpace: () => BoxTree;
+  plainInSpace: readonly (() => BoxTree)[];
+}
+
+function surfaceOf(
+  mesh: SurfaceMesh,
+  plain: readonly PlainPart[],
+  own: Own,
+  wraps: Wraps = { across: 'clamp', down: 'clamp' },
+): CardSurface {
+  const { inSpace, plainInSpace } = own;
   const inPicture = once(() => new BoxTree(2, boxesOf(mesh.uvs, 2, mesh.indices)));
   /** Those that may meet a rectangle of the picture, in the order of the mesh. */
   const trianglesIn = (left: number, top: number, right: number, bottom: number): Triangle[] => {
@@ -101,24 +127,19 @@ export function meshSurface(mesh: SurfaceMesh, wraps: Wraps = { across: 'clamp',
     });
   return {
     mesh,
-    bounds: boundsOf(mesh.positions),
+    plain,
+    withUvs: (uvs, wrapped) => surfaceOf({ ...mesh, uvs }, plain, own, wrapped),
+    bounds: boundsOfAll([mesh, ...plain.map((part) => part.mesh)]),
     placesAt,
     pointAt: (u, v) => placesAt(u, v)[0] ?? null,
     hit(ray) {
-      let nearest: SurfaceHit | null = null;
-      let of = -1;
-      inSpace().visit(
-        (box, at) => meetsBox(ray, box, at, nearest?.distance ?? Infinity),
-        (triangle) => {
-          const hit = meet(triangleOf(mesh, triangle), ray);
-          const nearer = hit && (!nearest || hit.distance < nearest.distance);
-          // on a side that two share, the first of them
-          if (!nearer && !(hit && hit.distance === nearest!.distance && triangle < of)) return;
-          nearest = hit;
-          of = triangle;
-        },
-      );
-      return nearest && withinPicture(nearest, wraps);
+      const nearest = nearestHit(mesh, inSpace(), ray, Infinity);
+      if (!nearest) return null;
+      const hides = (part: PlainPart, n: number) => nearestHit(part.mesh, plainInSpace[n](), ray, nearest.distance);
+      if (plain.some((part, n) => hides(part, n) !== null)) return null;
+      const { triangle, weights, distance, side } = nearest;
+      const [u, v] = uvIn(mesh, mesh.uvs, triangle, weights);
+      return { ...withinPicture(u, v, wraps), distance, side, triangle, own: uvIn(mesh, own.uvs, triangle, weights) };
     },
     cornersOf(left, top, right, bottom) {
       return copies().flatMap(([across, down]) => {
@@ -132,39 +153,9 @@ export function meshSurface(mesh: SurfaceMesh, wraps: Wraps = { across: 'clamp',
   };
 }
 
-/** Copies of a picture that are looked at, to each side. */
-const MOST_COPIES = 8;
-
-type Copy = (share: number) => number;
-
-/** Where else places of the picture are shown: in each copy of it that UVs reach. */
-function copiesOf(uvs: Float32Array, { across, down }: Wraps): [across: Copy, down: Copy][] {
-  const along = (axis: 0 | 1, wrap: Wrap): Copy[] => {
-    if (wrap === 'clamp') return [(share) => share];
-    let [least, most] = [0, 0];
-    for (let i = axis; i < uvs.length; i += 2) {
-      if (uvs[i] < least) least = uvs[i];
-      if (uvs[i] > most) most = uvs[i];
-    }
-    const [from, to] = [Math.max(-MOST_COPIES, Math.floor(least)), Math.min(MOST_COPIES, Math.ceil(most) - 1)];
-    return Array.from({ length: Math.max(1, to - from + 1) }, (_, i) => {
-      const k = from + i;
-      return wrap === 'mirror' && k % 2 !== 0 ? (share) => k + 1 - share : (share) => k + share;
-    });
-  };
-  const rows = along(1, down);
-  return along(0, across).flatMap((x) => rows.map((y): [Copy, Copy] => [x, y]));
-}
-
-/** The place of the picture that is seen where a mesh shows one beyond it. */
-function withinPicture(hit: SurfaceHit, { across, down }: Wraps): SurfaceHit {
-  const within = (share: number, wrap: Wrap) => {
-    if (share >= 0 && share <= 1) return share;
-    if (wrap === 'clamp') return clampShare(share);
-    const turns = Math.floor(share);
-    return wrap === 'mirror' && turns % 2 !== 0 ? turns + 1 - share : share - turns;
-  };
-  return { ...hit, u: within(hit.u, across), v: within(hit.v, down) };
+function uvIn({ indices }: SurfaceMesh, uvs: Float32Array, triangle: number, weights: Vec3): [number, number] {
+  const mixed = (k: 0 | 1) => weights.reduce((sum, w, i) => sum + w * uvs[2 * indices[3 * triangle + i] + k], 0);
+  return [mixed(0), mixed(1)];
 }
 
 function once<T>(make: () => T): () => T {
@@ -210,20 +201,10 @@ function boxesOf(values: Float32Array, dimensions: number, indices: SurfaceMesh[
 /** Share of the largest coordinate: beyond what {@link ON_THE_SIDE} lets in. */
 const ROUNDING = 4e-6;
 
-/** T. Kay, J. Kajiya, "Ray Tracing Complex Scenes", 1986: the part of the ray between each pair of planes. */
-function meetsBox({ from, way }: Ray, box: Float64Array, at: number, before: number): boolean {
-  let [enters, leaves] = [0, before];
-  for (let axis = 0; axis < 3; axis++) {
-    const [least, most] = [box[at + 2 * axis] - from[axis], box[at + 2 * axis + 1] - from[axis]];
-    if (way[axis] === 0) {
-      if (least > 0 || most < 0) return false;
-      continue;
-    }
-    const [p, q] = [least / way[axis], most / way[axis]];
-    enters = Math.max(enters, Math.min(p, q));
-    leaves = Math.min(leaves, Math.max(p, q));
-  }
-  return enters <= leaves;
+function boundsOfAll(meshes: readonly SurfaceMesh[]): CardSurface['bounds'] {
+  const all = meshes.map(({ positions }) => boundsOf(positions));
+  const ends = (end: 'min' | 'max') => [0, 1, 2].map((k) => Math[end](...all.map((b) => b[end][k]))) as unknown as Vec3;
+  return { min: ends('min'), max: ends('max') };
 }
 
 export function boundsOf(positions: Float32Array): CardSurface['bounds'] {
@@ -240,23 +221,6 @@ export function boundsOf(positions: Float32Array): CardSurface['bounds'] {
   return { min: ends(0), max: ends(1) };
 }
 
-/** T. Möller, B. Trumbore, "Fast, Minimum Storage Ray/Triangle Intersection", 1997; both sides. */
-function meet({ at: [a, b, c], uv }: Triangle, { from, way }: Ray): SurfaceHit | null {
-  const [ab, ac] = [minus(b, a), minus(c, a)];
-  const p = cross(way, ac);
-  const determinant = dot(ab, p);
-  if (determinant === 0) return null;
-  const t = minus(from, a);
-  const wb = dot(t, p) / determinant;
-  const q = cross(t, ab);
-  const wc = dot(way, q) / determinant;
-  const distance = dot(ac, q) / determinant;
-  if (wb < 0 || wc < 0 || wb + wc > 1 || distance <= 0) return null;
-  const wa = 1 - wb - wc;
-  const [u, v] = [0, 1].map((i) => wa * uv[0][i] + wb * uv[1][i] + wc * uv[2][i]);
-  return { u, v, distance, side: determinant > 0 ? 'front' : 'back' };
-}
-
 /** Barycentric: the areas that a place spans with the sides of a triangle of the picture, over all of it. */
 function weightsIn([a, b, c]: Triangle['uv'], [u, v]: UV): Vec3 {
   const area = (p: UV, q: UV) => (p[0] - u) * (q[1] - v) - (q[0] - u) * (p[1] - v);
@@ -271,8 +235,6 @@ const ON_THE_SIDE = 1e-6;
 function isIn(uv: Triangle['uv'], place: UV): boolean {
   return weightsIn(uv, place).every((w) => w >= -ON_THE_SIDE);
 }
-
-const clampShare = (share: number) => Math.min(1, Math.max(0, share));
 
 /** What of a polygon lies in a rectangle (I. Sutherland, G. Hodgman, "Reentrant Polygon Clipping", 1974). */
 function cutTo(polygon: UV[], left: number, top: number, right: number, bottom: number): UV[] {

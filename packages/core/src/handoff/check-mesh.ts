@@ -1,4 +1,4 @@
-import type { SurfaceMesh } from '../card/surface.ts';
+import type { PlainPart, SurfaceMesh } from '../card/surface.ts';
 import type { Add } from './file-format.ts';
 import type { ReadGlb } from './glb-tools.ts';
 
@@ -23,6 +23,16 @@ export function checkMesh({ mesh, tangents }: ReadGlb, wanted: SurfaceMesh, norm
   if (!normals) return;
   const wrong = tangents ? wrongTangents(mesh, tangents) : Infinity;
   add('tangents', wrong === 0, tangents ? (wrong ? `${wrong} wrong` : 'along u, upright, of length 1') : 'missing');
+}
+
+/** Compares what shows no picture, part by part. */
+export function checkPlain(found: readonly PlainPart[], wanted: readonly PlainPart[], add: Add): void {
+  if (found.length === 0 && wanted.length === 0) return;
+  const isEqual = ({ name, mesh }: PlainPart, i: number) =>
+    name === wanted[i].name &&
+    equalCorners(mesh.positions, mesh.indices, wanted[i].mesh.positions, wanted[i].mesh.indices, 3);
+  const ok = found.length === wanted.length && found.every(isEqual);
+  add('plain materials', ok, ok ? `equal: ${wanted.map(({ name }) => name).join(', ')}` : 'differ');
 }
 
 function equalCorners(

@@ -1,4 +1,4 @@
-import type { SurfaceMesh } from '../card/surface.ts';
+import type { SlottedMesh } from '../card/mesh/user-mesh.ts';
 import type { DecodedPicture } from '../codec/picture.ts';
 import type { PieceDoc } from '../piece/piece-doc.ts';
 import type { MapName } from '../raster/maps.ts';
@@ -16,7 +16,7 @@ export interface PackTools {
   /** Sources of the piece, for levels that it replaces. */
   sourceOf?: SourceOf;
   /** The piece's mesh, where it lies on one. */
-  mesh?: SurfaceMesh | null;
+  mesh?: SlottedMesh | null;
   /** Pictures of the parts that its recipe is grown from. */
   partOf?: PartPicture;
   progress?(share: number, doing: string): void;

@@ -1,4 +1,4 @@
-import type { SurfaceMesh } from '../card/surface.ts';
+import type { PlainPart, SurfaceMesh } from '../card/surface.ts';
 import type { GltfMaterial, MaterialPart } from '../material/gltf-material.ts';
 import type { PieceView } from '../material/piece-view.ts';
 
@@ -24,6 +24,8 @@ export interface ReadGlb {
   mesh: SurfaceMesh;
   /** x y z w a vertex (glTF 2.0 §3.7.2.1); null where it has none. */
   tangents: Float32Array | null;
+  /** What of the mesh shows no picture, by the names of its materials. */
+  plain: PlainPart[];
   /** The base colour image as a file. */
   image: Uint8Array;
   /** The image of a texture of its material, where there is one. */

@@ -37,6 +37,22 @@ export type MaterialPart = Partial<Omit<GltfMaterial, 'pbrMetallicRoughness'>> &
   pbrMetallicRoughness?: Partial<GltfMaterial['pbrMetallicRoughness']>;
 };
 
+/** Linear reflectance of what shows no picture: the grey of a photographer's card, 18 %; common practice. */
+export const PLAIN_GREY = 0.18;
+
+/** Of triangles that show no picture. */
+export function plainGltfMaterial(name: string): object {
+  return {
+    name,
+    pbrMetallicRoughness: {
+      baseColorFactor: [PLAIN_GREY, PLAIN_GREY, PLAIN_GREY, 1],
+      metallicFactor: 0,
+      roughnessFactor: CARD_ROUGHNESS,
+    },
+    doubleSided: true,
+  };
+}
+
 /** `alphaCutoff` stands only where the mode is MASK, as the specification asks. */
 export function gltfMaterial(
   name: string,

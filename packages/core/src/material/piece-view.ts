@@ -1,7 +1,8 @@
 import { cardSurface, type PictureCutOut } from '../card/kinds.ts';
 import { SieveError } from '../errors.ts';
 import { standingMesh, type CardMesh } from '../card/mesh/card-mesh.ts';
-import type { CardSurface, SurfaceMesh } from '../card/surface.ts';
+import type { SlottedMesh } from '../card/mesh/user-mesh.ts';
+import type { CardSurface } from '../card/surface.ts';
 import { cutOutOf, outlineOfCard, outlineWanted } from '../piece/card-outline.ts';
 import { cardOf } from '../piece/has-regions.ts';
 import type { Material, PieceDoc } from '../piece/piece-doc.ts';
@@ -28,7 +29,7 @@ export interface PieceView {
 }
 
 /** @param mesh - Of the document's mesh, where it has one, as its file has it. */
-export function pieceView(doc: PieceDoc, state: RunState, mesh: SurfaceMesh | null = null): PieceView {
+export function pieceView(doc: PieceDoc, state: RunState, mesh: SlottedMesh | null = null): PieceView {
   return {
     name: doc.name,
     surface: doc.mesh ? meshOf(doc.mesh, mesh) : cardOfRun(doc, state),
@@ -40,7 +41,7 @@ export function pieceView(doc: PieceDoc, state: RunState, mesh: SurfaceMesh | nu
   };
 }
 
-function meshOf(how: CardMesh, mesh: SurfaceMesh | null): CardSurface {
+function meshOf(how: CardMesh, mesh: SlottedMesh | null): CardSurface {
   if (mesh) return standingMesh(mesh, how);
   throw new SieveError(
     'missing-source',

@@ -81,7 +81,7 @@ export interface Material {
 }
 
 /** Version of the form that documents are written in; the contract reads earlier ones. */
-export const DOC_SCHEMA = 7;
+export const DOC_SCHEMA = 8;
 
 /** Everything of a piece that is saved and undone. The first source is the colour picture. */
 export interface PieceDoc {

@@ -1,5 +1,5 @@
-import type { Accessor, GLTF, JSONDocument } from '@gltf-transform/core';
-import { SieveError, type GltfMaterial, type ReadGlb } from '@lithe-sieve/core';
+import type { Accessor, GLTF, JSONDocument, Primitive } from '@gltf-transform/core';
+import { SieveError, type GltfMaterial, type ReadGlb, type SurfaceMesh } from '@lithe-sieve/core';
 import { glbIo } from './io.ts';
 
 /** Reads back a card: container, material with the defaults of glTF 2.0 §5.19, mesh, images. */
@@ -39,8 +39,8 @@ function bytesOf({ byteOffset = 0, byteLength }: GLTF.IBufferView, resources: JS
 }
 
 /** The material left aside, so that its images are not copied. */
-async function meshOf({ json, resources }: JSONDocument): Promise<Pick<ReadGlb, 'mesh' | 'tangents'>> {
-  const { asset, accessors, bufferViews, buffers, meshes } = json;
+async function meshOf({ json, resources }: JSONDocument): Promise<Pick<ReadGlb, 'mesh' | 'tangents' | 'plain'>> {
+  const { asset, accessors, bufferViews, buffers, meshes, materials = [] } = json;
   const bare = meshes!.map((mesh) => ({
     ...mesh,
     primitives: mesh.primitives.map(({ attributes, indices }) => ({ attributes, indices })),
@@ -49,15 +49,24 @@ async function meshOf({ json, resources }: JSONDocument): Promise<Pick<ReadGlb, 
     json: { asset, accessors, bufferViews, buffers, meshes: bare },
     resources,
   });
-  const [primitive] = document.getRoot().listMeshes()[0].listPrimitives();
-  const floats = (accessor: Accessor | null) => (accessor ? (accessor.getArray() as Float32Array) : null);
+  const [primitive, ...others] = document.getRoot().listMeshes()[0].listPrimitives();
+  const named = meshes![0].primitives.map(({ material = 0 }) => materials[material]?.name ?? '');
   return {
-    mesh: {
-      positions: floats(primitive.getAttribute('POSITION'))!,
-      normals: floats(primitive.getAttribute('NORMAL'))!,
-      uvs: floats(primitive.getAttribute('TEXCOORD_0'))!,
-      indices: primitive.getIndices()!.getArray() as Uint16Array | Uint32Array,
-    },
+    mesh: surfaceOf(primitive),
     tangents: floats(primitive.getAttribute('TANGENT')),
+    plain: others.map((other, i) => ({ name: named[1 + i], mesh: surfaceOf(other) })),
   };
+}
+
+function surfaceOf(primitive: Primitive): SurfaceMesh {
+  return {
+    positions: floats(primitive.getAttribute('POSITION'))!,
+    normals: floats(primitive.getAttribute('NORMAL'))!,
+    uvs: floats(primitive.getAttribute('TEXCOORD_0'))!,
+    indices: primitive.getIndices()!.getArray() as Uint16Array | Uint32Array,
+  };
+}
+
+function floats(accessor: Accessor | null): Float32Array | null {
+  return accessor ? (accessor.getArray() as Float32Array) : null;
 }

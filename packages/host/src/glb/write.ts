@@ -1,5 +1,5 @@
 import { Accessor, type GLTF } from '@gltf-transform/core';
-import { gltfMaterial, type CardGlb } from '@lithe-sieve/core';
+import { gltfMaterial, plainGltfMaterial, type CardGlb, type SurfaceMesh } from '@lithe-sieve/core';
 import { glbIo } from './io.ts';
 import { withTangents } from './tangents.ts';
 
@@ -8,7 +8,7 @@ const SAMPLED = { clamp: 33071, repeat: 10497, mirror: 33648 } as const;
 const LINEAR = 9729;
 const LINEAR_MIPMAP_LINEAR = 9987;
 
-/** One card as a binary glTF (glTF 2.0 §4.4): scene, node, mesh, material and the PNGs in one buffer. */
+/** One card as a binary glTF (glTF 2.0 §4.4): scene, node, mesh, materials and the PNGs in one buffer. */
 export async function writeCardGlb({ name, surface, material, base, textures, wrap }: CardGlb): Promise<Uint8Array> {
   const images = [{ label: 'base', png: base }, ...textures];
   const written = gltfMaterial(
@@ -19,7 +19,7 @@ export async function writeCardGlb({ name, surface, material, base, textures, wr
   const json = {
     asset: { version: '2.0', generator: 'Lithe Sieve' },
     extensionsUsed: Object.keys(written.extensions ?? {}),
-    materials: [written],
+    materials: [written, ...surface.plain.map(({ name: plain }) => plainGltfMaterial(plain))],
     textures: images.map((_, source) => ({ sampler: 0, source })),
     samplers: [
       {
@@ -39,19 +39,24 @@ export async function writeCardGlb({ name, surface, material, base, textures, wr
   }
   document.getRoot().getAsset().generator = 'Lithe Sieve';
   const hasNormals = written.normalTexture !== undefined;
-  const { mesh, tangents } = hasNormals ? withTangents(surface.mesh) : { mesh: surface.mesh, tangents: null };
+  const own = hasNormals ? withTangents(surface.mesh) : { mesh: surface.mesh, tangents: null };
   const buffer = document.createBuffer();
   const accessor = (type: 'SCALAR' | 'VEC2' | 'VEC3' | 'VEC4', data: Float32Array | Uint16Array | Uint32Array) =>
     document.createAccessor().setBuffer(buffer).setType(Accessor.Type[type]).setArray(data);
-  const primitive = document
-    .createPrimitive()
-    .setAttribute('POSITION', accessor('VEC3', mesh.positions))
-    .setAttribute('NORMAL', accessor('VEC3', mesh.normals))
-    .setAttribute('TEXCOORD_0', accessor('VEC2', mesh.uvs))
-    .setIndices(accessor('SCALAR', mesh.indices))
-    .setMaterial(document.getRoot().listMaterials()[0]);
-  if (tangents) primitive.setAttribute('TANGENT', accessor('VEC4', tangents));
-  const node = document.createNode(name).setMesh(document.createMesh(name).addPrimitive(primitive));
+  const materials = document.getRoot().listMaterials();
+  const primitiveOf = ({ positions, normals, uvs, indices }: SurfaceMesh, material: number) =>
+    document
+      .createPrimitive()
+      .setAttribute('POSITION', accessor('VEC3', positions))
+      .setAttribute('NORMAL', accessor('VEC3', normals))
+      .setAttribute('TEXCOORD_0', accessor('VEC2', uvs))
+      .setIndices(accessor('SCALAR', indices))
+      .setMaterial(materials[material]);
+  const primitive = primitiveOf(own.mesh, 0);
+  if (own.tangents) primitive.setAttribute('TANGENT', accessor('VEC4', own.tangents));
+  const shown = document.createMesh(name).addPrimitive(primitive);
+  surface.plain.forEach((part, i) => shown.addPrimitive(primitiveOf(part.mesh, 1 + i)));
+  const node = document.createNode(name).setMesh(shown);
   document.getRoot().setDefaultScene(document.createScene(name).addChild(node));
   return glbIo.writeBinary(document);
 }

@@ -4,6 +4,7 @@ import { computed, useTemplateRef } from 'vue';
 import { useCardActions } from '../../actions/card-actions';
 import ListLine from '../../components/ListLine.vue';
 import TroubleNote from '../../components/TroubleNote.vue';
+import CardPlacement from './CardPlacement.vue';
 import { useClip, useEngine } from '../../stores/open-piece/open-piece';
 
 /** A mesh of the user's own, which the piece lies on. */
@@ -41,11 +42,9 @@ const doubts = computed(() => {
     ...f.notes,
   ].filter(Boolean);
 });
-/** A piece is one material. */
-const materials = computed(() => {
-  const { length } = facts.value?.slots ?? [];
-  return length > 1 ? `; its ${length} materials all show the piece` : '';
-});
+/** Of the file, each once. */
+const slots = computed(() => [...new Set((facts.value?.slots ?? []).map(({ name }) => name))]);
+const ALL = 'all of them';
 /** Texels per metre on it, in the mean. */
 const density = computed(() => {
   const { area = 0, uvArea = 0 } = facts.value ?? {};
@@ -91,14 +90,24 @@ const size = computed(() => {
         data-test="mesh-up"
         @choose="setMesh({ up: $event }, facts.size, `${$event} up`)"
       />
+      <ListLine
+        v-if="slots.length > 1"
+        label="Shows the piece"
+        spoken="Material of the file that shows the piece"
+        :value="mesh.slot ?? ALL"
+        :options="[ALL, ...slots].map((value) => ({ value, label: value }))"
+        data-test="mesh-slot"
+        @choose="setMesh({ slot: $event === ALL ? undefined : $event }, facts.size, `${$event} shows the piece`)"
+      />
       <p class="soft hint" data-test="mesh-facts">
-        {{ facts.triangles }} triangles, {{ size }}; {{ percent(facts.uvUsed) }} of the picture is used{{ materials }}.
+        {{ facts.triangles }} triangles, {{ size }}; {{ percent(facts.uvUsed) }} of the picture is used.
         {{ density }} texels per metre, in the mean.
       </p>
       <ul v-if="doubts.length > 0" class="soft doubts">
         <li v-for="doubt in doubts" :key="doubt">{{ doubt }}</li>
       </ul>
     </template>
+    <CardPlacement v-if="facts" :doc="doc" />
     <p><button class="linked" data-test="leave-mesh" @click="leaveMesh()">Back to the card</button></p>
   </template>
 </template>

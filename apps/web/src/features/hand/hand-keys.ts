@@ -52,7 +52,7 @@ export function useHandKeys(painting: ReturnType<typeof usePainting>): void {
       key: 'Escape',
       label: 'Take back what is being drawn',
       run: () => {
-        if (!painting.abandon()) bench.picking = null;
+        if (!painting.abandon()) bench.endPressing();
       },
     },
   ]);

@@ -6,11 +6,13 @@ import FoundMarks from './FoundMarks.vue';
 import TexelMarks from './TexelMarks.vue';
 import OutlineMarks from './OutlineMarks.vue';
 import PickMarks from './PickMarks.vue';
+import PlacementMarks from './PlacementMarks.vue';
 import { usePointers } from './pointers';
 import type { OverView, PressTool } from './press-tool';
 import SheetControls from './SheetControls.vue';
 import { theStage, type Stage } from './stage';
 import { useStageFeed } from './stage-feed';
+import UvMarks from './UvMarks.vue';
 import StandControls from './StandControls.vue';
 import StagePoster from './StagePoster.vue';
 
@@ -130,6 +132,7 @@ const setSplit = (share: number) => (bench.split = Math.min(0.8, Math.max(0.2, s
       <slot v-if="stage" name="over" :stage="stage" :over="over('sheet')" />
       <TexelMarks v-if="stage && engine.size" :stage="stage" :moved="pointers.moved.value" :size="engine.size" />
       <OutlineMarks v-if="stage" :stage="stage" :moved="pointers.moved.value" />
+      <UvMarks v-if="stage" :stage="stage" :moved="pointers.moved.value" />
       <FoundMarks v-if="stage" :stage="stage" :moved="pointers.moved.value" />
       <i v-if="pointers.marks.value.sheet" class="mark" :style="pointers.marks.value.sheet" />
       <SheetControls
@@ -167,6 +170,7 @@ const setSplit = (share: number) => (bench.split = Math.min(0.8, Math.max(0.2, s
         :poster="posterOf('stand')!"
       />
       <slot v-if="stage" name="over" :stage="stage" :over="over('stand')" />
+      <PlacementMarks v-if="stage" :stage="stage" :moved="pointers.moved.value" />
       <i v-if="pointers.marks.value.stand" class="mark" :style="pointers.marks.value.stand" />
       <StandControls :stage="stage" :readout="pointers.standText.value" @moved="pointers.refresh" />
     </section>

@@ -1,3 +1,4 @@
+import type { SurfaceHit } from '@lithe-sieve/core';
 import type { ShallowRef } from 'vue';
 import { useEngine } from '../../stores/open-piece/open-piece';
 import type { Point, Size } from '../../drawing/poses';
@@ -24,12 +25,12 @@ export function usePlaces(stage: ShallowRef<Stage | null>) {
   const engine = useEngine();
 
   /** Texels with their fraction, beside the picture too; null where the card is not seen. */
-  function exactOn(view: ViewName, at: Point): Point | null {
+  function exactOn(view: ViewName, at: Point): (Point & { hit?: SurfaceHit }) | null {
     const s = stage.value;
     if (!s || !engine.size) return null;
     if (view === 'sheet') return s.sheet.texelAt(at.x, at.y, s.view('sheet'));
     const hit = s.stand.pictureAt(at.x, at.y, s.view('stand'));
-    return hit && { x: hit.u * engine.size.width, y: hit.v * engine.size.height };
+    return hit && { x: hit.u * engine.size.width, y: hit.v * engine.size.height, hit };
   }
 
   /** Null beside the picture. */

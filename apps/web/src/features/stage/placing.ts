@@ -60,6 +60,9 @@ export function firstReady(tools: readonly PressTool[]): PressTool {
   const found = computed(() => tools.find((t) => t.ready.value));
   return {
     ready: computed(() => found.value !== undefined),
+    get on() {
+      return found.value?.on;
+    },
     get underlay() {
       return found.value?.underlay ?? false;
     },

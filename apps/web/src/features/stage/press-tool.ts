@@ -1,14 +1,19 @@
+import type { SurfaceHit } from '@lithe-sieve/core';
 import type { ComputedRef } from 'vue';
 import type { Point } from '../../drawing/poses';
 
 /** A point of a press, in texels of the picture with their fraction; pressure 0–1. */
 export interface PressPoint extends Point {
   pressure: number;
+  /** On the Stand. */
+  hit?: SurfaceHit | undefined;
 }
 
 /** What presses on the views do instead of moving them, while it is ready for them. */
 export interface PressTool {
   ready: ComputedRef<boolean>;
+  /** The one view that it takes presses on; both without it. */
+  readonly on?: 'sheet' | 'stand' | undefined;
   /** Whether it works on the picture as it came, which is to be seen where it is dropped too. */
   readonly underlay: boolean;
   /** @param perTexel - CSS pixels of one texel there. */

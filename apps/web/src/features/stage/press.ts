@@ -32,6 +32,7 @@ export function usePress(stage: ShallowRef<Stage | null>, tool: PressTool) {
   let press: { view: ViewName; id: number; does: 'drags' | 'picks' | 'paints'; eraser: boolean } | null = null;
 
   const refresh = () => void moved.value++;
+  const takes = (view: ViewName) => tool.ready.value && (tool.on ?? view) === view;
 
   /** What ends a stroke ends it where it is: nothing that was drawn is lost. */
   function letGo(): void {
@@ -55,7 +56,7 @@ export function usePress(stage: ShallowRef<Stage | null>, tool: PressTool) {
   function point(view: ViewName, at: Point): void {
     const found = texelOn(view, at);
     hovered.value = found && { ...found, on: view };
-    const exact = tool.ready.value ? exactOn(view, at) : null;
+    const exact = takes(view) ? exactOn(view, at) : null;
     tip.value = exact && { ...exact, on: view };
   }
 
@@ -68,7 +69,7 @@ export function usePress(stage: ShallowRef<Stage | null>, tool: PressTool) {
   function begin(view: ViewName, at: Pressed, id: number, first: boolean, eraser = false): void {
     const texel = first ? texelOn(view, at) : null;
     const picks = texel !== null && bench.picking !== null;
-    const place = texel && !picks && tool.ready.value ? exactOn(view, at) : null;
+    const place = texel && !picks && takes(view) ? exactOn(view, at) : null;
     press = { view, id, does: picks ? 'picks' : place ? 'paints' : 'drags', eraser };
     if (picks) picking.begin(texel);
     if (place && eraser) tool.erase(true);

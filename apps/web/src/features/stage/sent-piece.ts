@@ -58,8 +58,8 @@ export class SentPiece {
     if (gone.length > 0) this.send({ type: 'drop', piece: this.key, places: gone });
   }
 
-  surface({ mesh }: CardSurface): void {
-    this.kept('surface', { type: 'surface', piece: this.key, mesh });
+  surface({ mesh, plain }: CardSurface): void {
+    this.kept('surface', { type: 'surface', piece: this.key, mesh, plain });
   }
 
   /** Where it is another one than before. */

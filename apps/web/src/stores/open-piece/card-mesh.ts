@@ -1,4 +1,4 @@
-import { toPlainError, type MeshFacts, type PlainError, type SurfaceMesh } from '@lithe-sieve/core';
+import { toPlainError, type MeshFacts, type PlainError, type SlottedMesh } from '@lithe-sieve/core';
 import { ref, shallowRef, watch } from 'vue';
 import { fetchMesh } from '../../api/sources.api';
 import type { PieceStore } from './piece';
@@ -6,7 +6,7 @@ import type { PieceStore } from './piece';
 /** A mesh as its file has it, and what it holds. */
 export interface LoadedMesh {
   sha256: string;
-  mesh: SurfaceMesh;
+  mesh: SlottedMesh;
   facts: MeshFacts;
 }
 

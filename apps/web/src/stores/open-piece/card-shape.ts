@@ -1,9 +1,11 @@
 import {
+  bareMesh,
   cardOf,
   cardSurface,
   cutOutOf,
   LEVEL_DEFAULTS,
-  standingMesh,
+  placedUvs,
+  type CardMesh,
   type CardSurface,
   type Wrap,
 } from '@lithe-sieve/core';
@@ -21,21 +23,13 @@ export function useCardShape(
   mesh: Readonly<Ref<LoadedMesh | null>>,
 ) {
   const surface = shallowRef<CardSurface | null>(null);
+  const bareOf = keptBare();
   /** What beside its outline gives it its shape. */
   const shape = computed(() => {
     const { size } = engine;
     if (!size) return '';
     const { mesh: own } = piece.doc ?? {};
-    if (own)
-      return JSON.stringify([
-        size.width,
-        size.height,
-        engine.cardWidth,
-        own.sha256,
-        own.metres,
-        own.up,
-        wrapsOf(piece),
-      ]);
+    if (own) return JSON.stringify([size.width, size.height, engine.cardWidth, own, wrapsOf(piece)]);
     const { set, form, atlas } = piece.doc ? cardOf(piece.doc) : {};
     // how wide it is in metres counts where it is bent: radii are lengths
     return JSON.stringify([size.width, size.height, set, set && atlas?.params, form, form && engine.cardWidth]);
@@ -52,7 +46,9 @@ export function useCardShape(
       const metre = cardWidth / engine.cardWidth;
       const own = piece.doc?.mesh;
       if (own && loaded?.sha256 === own.sha256) {
-        surface.value = standingMesh(loaded.mesh, own, { wraps: wrapsOf(piece), metre, lifted: true });
+        const { placement } = own;
+        const bare = bareOf(loaded, own, metre);
+        surface.value = bare.withUvs(placement ? placedUvs(bare.mesh.uvs, placement) : bare.mesh.uvs, wrapsOf(piece));
         return;
       }
       const cutOut = cut ? cutOutOf(cut.outline, cut) : undefined;
@@ -61,6 +57,17 @@ export function useCardShape(
     { immediate: true },
   );
   return surface;
+}
+
+/** A mesh as it stands, made again where that changed: a picture is dragged over it. */
+function keptBare(): (loaded: LoadedMesh, own: CardMesh, metre: number) => CardSurface {
+  let kept: { key: string; bare: CardSurface } | null = null;
+  return (loaded, own, metre) => {
+    const { sha256, metres, up, slot } = own;
+    const key = JSON.stringify([sha256, metres, up, slot, metre]);
+    if (kept?.key !== key) kept = { key, bare: bareMesh(loaded.mesh, own, { metre, lifted: true }) };
+    return kept.bare;
+  };
 }
 
 function wrapsOf({ doc }: PieceStore): { across: Wrap; down: Wrap } {

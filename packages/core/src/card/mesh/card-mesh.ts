@@ -1,4 +1,7 @@
-import { meshSurface, type CardSurface, type SurfaceMesh, type Wraps } from '../surface.ts';
+import { indicesOf, meshSurface, type CardSurface, type PlainPart, type SurfaceMesh } from '../surface.ts';
+import type { Wraps } from '../wraps.ts';
+import { placedUvs, type MeshPlacement } from './placement.ts';
+import type { MeshSlot, SlottedMesh } from './user-mesh.ts';
 
 /** Endings of the files that meshes are read from. */
 export const MESH_EXTENSIONS = ['.obj', '.glb'] as const;
@@ -12,6 +15,10 @@ export interface CardMesh {
   metres: number;
   /** The axis of the file that points up. */
   up: (typeof MESH_AXES)[number];
+  /** How the picture lies on its UVs; as these say where there is none. */
+  placement?: MeshPlacement | undefined;
+  /** The material of the file that shows the piece, by its name; the others stay plain. Without one all show it. */
+  slot?: string | undefined;
 }
 
 export const MESH_METRES = { min: 0.0001, max: 1000 } as const;
@@ -25,17 +32,29 @@ export const MESH_UNITS: readonly { name: string; metres: number }[] = [
   { name: 'feet', metres: 0.3048 },
 ];
 
-/**
- * A mesh of somebody as it stands: y up, in the unit of a card.
- *
- * @param wraps - How its picture goes on where UVs lie beyond it.
- * @param metre - Units of the card in a metre.
- * @param lifted - Its lowest place comes to the ground; else it is where the file has it.
- */
+/** How a mesh stands. */
+export interface Standing {
+  /** Units of the card in a metre. */
+  metre?: number;
+  /** Its lowest place comes to the ground; else it is where the file has it. */
+  lifted?: boolean;
+}
+
+/** A mesh of somebody as it stands: y up, in the unit of a card, the picture placed on what shows it. */
 export function standingMesh(
-  mesh: SurfaceMesh,
-  how: Pick<CardMesh, 'metres' | 'up'>,
-  { wraps, metre = 1, lifted = false }: { wraps?: Wraps; metre?: number; lifted?: boolean } = {},
+  mesh: SlottedMesh,
+  how: Pick<CardMesh, 'metres' | 'up' | 'placement' | 'slot'>,
+  { wraps, ...standing }: Standing & { wraps?: Wraps } = {},
+): CardSurface {
+  const bare = bareMesh(mesh, how, standing);
+  return bare.withUvs(how.placement ? placedUvs(bare.mesh.uvs, how.placement) : bare.mesh.uvs, wraps);
+}
+
+/** The same with the UVs of its file: {@link CardSurface.withUvs} places a picture on it. */
+export function bareMesh(
+  mesh: SlottedMesh,
+  how: Pick<CardMesh, 'metres' | 'up' | 'slot'>,
+  { metre = 1, lifted = false }: Standing = {},
 ): CardSurface {
   const positions = turned(mesh.positions, how.up, how.metres * metre);
   if (lifted) {
@@ -43,8 +62,47 @@ export function standingMesh(
     for (let i = 1; i < positions.length; i += 3) lowest = Math.min(lowest, positions[i]);
     for (let i = 1; i < positions.length; i += 3) positions[i] -= lowest;
   }
-  const { uvs, indices } = mesh;
-  return meshSurface({ positions, normals: turned(mesh.normals, how.up, 1), uvs, indices }, wraps);
+  const whole = { positions, normals: turned(mesh.normals, how.up, 1), uvs: mesh.uvs, indices: mesh.indices };
+  const { shows, plain } = apart(whole, how.slot, mesh.slots ?? []);
+  return meshSurface(shows, { plain });
+}
+
+/** What of a mesh shows the piece, and what stays plain: all shows it where nothing has that name. */
+function apart(
+  mesh: SurfaceMesh,
+  slot: string | undefined,
+  slots: readonly MeshSlot[],
+): { shows: SurfaceMesh; plain: PlainPart[] } {
+  if (slot === undefined || !slots.some(({ name }) => name === slot)) return { shows: mesh, plain: [] };
+  let from = 0;
+  const parts = slots.map(({ name, triangles }) => ({ name, from, to: (from += 3 * triangles) }));
+  if (from < mesh.indices.length) parts.push({ name: 'other materials', from, to: mesh.indices.length });
+  const own = parts.filter(({ name }) => name === slot);
+  return {
+    shows: partOf(mesh, own),
+    plain: parts.filter((p) => p.name !== slot).map((p) => ({ name: p.name, mesh: partOf(mesh, [p]) })),
+  };
+}
+
+/** Some of the triangles, with their vertices alone. */
+function partOf(mesh: SurfaceMesh, spans: readonly { from: number; to: number }[]): SurfaceMesh {
+  const { positions, normals, uvs, indices } = mesh;
+  const place = new Int32Array(positions.length / 3).fill(-1);
+  const taken: number[] = [];
+  const placed: number[] = [];
+  for (const { from, to } of spans) {
+    for (let k = from; k < to; k++) {
+      const i = indices[k];
+      if (place[i] < 0) place[i] = taken.push(i) - 1;
+      placed.push(place[i]);
+    }
+  }
+  const of = (values: Float32Array, size: number) => {
+    const out = new Float32Array(size * taken.length);
+    taken.forEach((i, n) => out.set(values.subarray(size * i, size * i + size), size * n));
+    return out;
+  };
+  return { positions: of(positions, 3), normals: of(normals, 3), uvs: of(uvs, 2), indices: indicesOf(taken.length, placed) }; // prettier-ignore
 }
 
 /** From z up to y up by a quarter turn about x, as exporters do it: what pointed to -y comes to the front. */

@@ -1,7 +1,7 @@
 import { textOf, utf8 } from '../../codec/utf8.ts';
 import { SieveError } from '../../errors.ts';
 import { indicesOf, type SurfaceMesh } from '../surface.ts';
-import { assertMeshSize } from './user-mesh.ts';
+import { assertMeshSize, type SlottedMesh } from './user-mesh.ts';
 import type { MeshFacts } from './mesh-facts.ts';
 
 const MAGIC = 0x31534d4c; // LMS1
@@ -23,7 +23,7 @@ export function packMesh({ positions, normals, uvs, indices }: SurfaceMesh, fact
 }
 
 /** @param bytes - At a multiple of four of their buffer. @throws SieveError `corrupt`. */
-export function unpackMesh({ buffer, byteOffset, length }: Uint8Array): { mesh: SurfaceMesh; facts: MeshFacts } {
+export function unpackMesh({ buffer, byteOffset, length }: Uint8Array): { mesh: SlottedMesh; facts: MeshFacts } {
   if (length < 16) throw corrupt();
   const [magic, said, vertices, triangles] = new Uint32Array(buffer, byteOffset, 4);
   const padded = Math.ceil(said / 4) * 4;
@@ -38,7 +38,7 @@ export function unpackMesh({ buffer, byteOffset, length }: Uint8Array): { mesh: 
   };
   const [positions, normals, uvs] = [floats(3 * vertices), floats(3 * vertices), floats(2 * vertices)];
   const indices = indicesOf(vertices, new Uint32Array(buffer, at, 3 * triangles));
-  return { mesh: { positions, normals, uvs, indices }, facts };
+  return { mesh: { positions, normals, uvs, indices, slots: facts.slots }, facts };
 }
 
 const corrupt = () => new SieveError('corrupt', 'The mesh came here damaged.', 'Open the piece again.');

@@ -1,4 +1,5 @@
 import { SieveError } from '../../errors.ts';
+import { LIMITS } from '../../limits.ts';
 import { cross, minus, type Vec3 } from '../../math/vector.ts';
 import { indicesOf, type SurfaceMesh } from '../surface.ts';
 
@@ -10,8 +11,13 @@ export interface MeshSlot {
   triangles: number;
 }
 
+/** A mesh whose triangles have materials of their file, in this order; without them one material has all. */
+export interface SlottedMesh extends SurfaceMesh {
+  slots?: readonly MeshSlot[];
+}
+
 /** A mesh that somebody made, as its file has it: in its own unit, its own axis up. */
-export interface UserMesh extends SurfaceMesh {
+export interface UserMesh extends SlottedMesh {
   slots: MeshSlot[];
   /** What was mended, in sentences. */
   notes: string[];
@@ -67,7 +73,9 @@ export function userMesh(found: FoundMesh): UserMesh {
     normals,
     uvs,
     indices: indicesOf(vertices, indices),
-    slots: slots.slice(0, MESH_LIMITS.slots),
+    slots: slots
+      .slice(0, MESH_LIMITS.slots)
+      .map(({ name, triangles }) => ({ name: name.slice(0, LIMITS.meshSlot), triangles })),
     notes,
   };
 }

@@ -4,7 +4,7 @@ import { picturesOf, slotsOf } from '../../material/slots.ts';
 import type { Material } from '../../piece/piece-doc.ts';
 import type { Raster } from '../../raster/raster.ts';
 import { withMaskAsAlpha } from '../../run/compose.ts';
-import { checkMesh } from '../check-mesh.ts';
+import { checkMesh, checkPlain } from '../check-mesh.ts';
 import { checkPixels, equalSamples } from '../compare.ts';
 import type { Add, FileFormat } from '../file-format.ts';
 import type { GlbPlan } from '../file-plan.ts';
@@ -28,6 +28,7 @@ export const GLB_FORMAT: FileFormat<GlbPlan> = {
         const glb = await given.glb.read(found);
         checkMaterial(glb.material, wanted, add);
         checkMesh(glb, view.surface.mesh, view.slots.has('normal'), add);
+        checkPlain(glb.plain, view.surface.plain, add);
         for (const { picture, raster } of pictures) {
           const own = glb.imageOf((material) => picture.textureOf(material));
           if (own) checkTexture(picture.label, await given.decodePng(own), raster, add);

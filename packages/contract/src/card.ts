@@ -1,0 +1,62 @@
+import {
+  FORM_KINDS,
+  FORM_RANGES,
+  LIMITS,
+  MESH_AXES,
+  MESH_METRES,
+  OUTLINE_CORNERS,
+  OUTLINE_DOWN_TO,
+  PLACEMENT_RANGES,
+  SET_APART,
+  SET_BOW,
+  SET_CARDS,
+  SET_KINDS,
+} from '@lithe-sieve/core';
+import { sha256Schema } from './ids.ts';
+import { z } from './zod.ts';
+
+export const cardSetSchema = z.strictObject({
+  kind: z.enum(SET_KINDS),
+  cards: z.int().min(SET_CARDS.min).max(SET_CARDS.max),
+  apart: z.number().min(SET_APART.min).max(SET_APART.max),
+  bow: z.number().min(SET_BOW.min).max(SET_BOW.max).optional(),
+  byRegion: z.boolean(),
+});
+
+const formNumbers = Object.entries(FORM_RANGES).map(([name, { min, max, digits }]) => {
+  const number = z.number().min(min).max(max);
+  return [name, digits === 0 ? number.int() : number];
+});
+export const cardFormSchema = z.strictObject({
+  kind: z.enum(FORM_KINDS),
+  ...(Object.fromEntries(formNumbers) as Record<keyof typeof FORM_RANGES, z.ZodNumber>),
+});
+
+export const cardOutlineSchema = z.strictObject({
+  corners: z.int().min(OUTLINE_CORNERS.min).max(OUTLINE_CORNERS.max),
+  holes: z.boolean(),
+  downTo: z.int().min(OUTLINE_DOWN_TO.min).max(OUTLINE_DOWN_TO.max),
+});
+
+const within = (most: number) => z.number().min(-most).max(most);
+const pictureSide = within(PLACEMENT_RANGES.size.max).refine((side) => Math.abs(side) >= PLACEMENT_RANGES.size.min, {
+  message: 'A side of the picture is too small.',
+});
+const onPlane = within(PLACEMENT_RANGES.plane);
+const meshPlacementSchema = z.strictObject({
+  middle: z.tuple([within(PLACEMENT_RANGES.middle), within(PLACEMENT_RANGES.middle)]),
+  size: z.tuple([pictureSide, pictureSide]),
+  turn: within(PLACEMENT_RANGES.turn),
+  plane: z
+    .tuple([onPlane, onPlane, onPlane, onPlane])
+    .refine(([a, b, c, d]) => a * d - b * c !== 0, { message: 'The plane of the placement has no area.' }),
+});
+
+export const cardMeshSchema = z.strictObject({
+  sha256: sha256Schema,
+  fileName: z.string().min(1).max(LIMITS.fileName),
+  metres: z.number().min(MESH_METRES.min).max(MESH_METRES.max),
+  up: z.enum(MESH_AXES),
+  placement: meshPlacementSchema.optional(),
+  slot: z.string().min(1).max(LIMITS.meshSlot).optional(),
+});
