@@ -1,6 +1,6 @@
 import { describe, expect, test } from '@jest/globals';
 import type { Place } from '@lithe-sieve/core';
-import { hexOf, rgbOf } from '../src/features/run/forms/colours';
+import { hexOf, rgbOf } from '../src/components/colours';
 import { isMarked, withPlace } from '../src/document/marked-places';
 import { filesOfDrop } from '../src/stores/files';
 

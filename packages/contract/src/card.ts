@@ -11,8 +11,10 @@ import {
   SET_BOW,
   SET_CARDS,
   SET_KINDS,
+  SIDES_APART,
 } from '@lithe-sieve/core';
 import { sha256Schema } from './ids.ts';
+import { rgb } from './values.ts';
 import { z } from './zod.ts';
 
 export const cardSetSchema = z.strictObject({
@@ -36,6 +38,12 @@ export const cardOutlineSchema = z.strictObject({
   corners: z.int().min(OUTLINE_CORNERS.min).max(OUTLINE_CORNERS.max),
   holes: z.boolean(),
   downTo: z.int().min(OUTLINE_DOWN_TO.min).max(OUTLINE_DOWN_TO.max),
+});
+
+export const cardSidesSchema = z.strictObject({
+  apart: z.number().min(SIDES_APART.min).max(SIDES_APART.max),
+  rim: z.boolean(),
+  tint: rgb,
 });
 
 const within = (most: number) => z.number().min(-most).max(most);

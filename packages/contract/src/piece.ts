@@ -12,7 +12,7 @@ import {
   type PieceDoc,
 } from '@lithe-sieve/core';
 import { z } from './zod.ts';
-import { cardFormSchema, cardMeshSchema, cardOutlineSchema, cardSetSchema } from './card.ts';
+import { cardFormSchema, cardMeshSchema, cardOutlineSchema, cardSetSchema, cardSidesSchema } from './card.ts';
 import { drawnSchema, levelsSchema } from './clip.ts';
 import { idSchema, sha256Schema } from './ids.ts';
 import { errorBodySchema } from './job.ts';
@@ -61,6 +61,7 @@ export const pieceDocSchema = z
     cardWidth: z.number().min(0.01).max(100),
     set: cardSetSchema.optional(),
     form: cardFormSchema.optional(),
+    sides: cardSidesSchema.optional(),
     mesh: cardMeshSchema.optional(),
     outline: cardOutlineSchema.optional(),
     handOff: z.strictObject({

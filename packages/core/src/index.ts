@@ -203,7 +203,10 @@ export { cutOutOf, outlineOfCard, outlinesOfCard, outlineWanted } from './piece/
 export { type CardForm, FLAT, FORM_KINDS, FORM_RANGES, FORM_USES, type FormKind } from './card/form.ts';
 export { type CardSize, formStretch } from './card/formed.ts';
 export { type CardSet, ONE_CARD, SET_APART, SET_BOW, SET_CARDS, SET_KINDS, type SetKind } from './card/set.ts';
-export { type CardSurface, meshSurface, type PlainPart, type SurfaceHit, type SurfaceMesh } from './card/surface.ts';
+export { backTint, pieceView } from './material/piece-view.ts';
+export { CARD_SIDES, type CardSides, SIDES_APART } from './card/sides.ts';
+export { type CardSurface, meshSurface, type PlainPart, type SurfaceHit } from './card/surface.ts';
+export { subMesh, type SurfaceMesh } from './card/surface-mesh.ts';
 export { BLEED_HOWS, BLEED_UNDERS } from './steps/bleed.ts';
 export type { ClearHolesParams } from './steps/clear-holes.ts';
 export { LEVELLED } from './steps/colour-levels.ts';
@@ -287,6 +290,8 @@ export type { RunHost, RunResult, RunSource, StepResult } from './run/run.ts';
 export { texelsAtMost } from './run/size-at-most.ts';
 export {
   CARD_ROUGHNESS,
+  backGltfMaterial,
+  backName,
   gltfMaterial,
   PLAIN_GREY,
   plainGltfMaterial,

@@ -14,7 +14,8 @@ import {
   type Vec3,
 } from '../src/testing.ts';
 import type { CardOf } from '../src/card/kinds.ts';
-import { indicesOf, meshSurface, type SurfaceMesh } from '../src/card/surface.ts';
+import { meshSurface } from '../src/card/surface.ts';
+import { indicesOf, type SurfaceMesh } from '../src/card/surface-mesh.ts';
 import type { CardGlb } from '../src/handoff/glb-tools.ts';
 import { bentStrip } from './helpers/bent.ts';
 import { deflate } from './helpers/node-codecs.ts';
@@ -26,7 +27,15 @@ const SURFACES: [string, CardSurface][] = [
 ];
 const written = (name: string, surface: CardSurface, base: Uint8Array): Promise<Uint8Array> => {
   const { material } = PIECE_DEFAULTS;
-  const card: CardGlb = { name, surface, material, base, textures: [], wrap: { across: 'clamp', down: 'clamp' } };
+  const card: CardGlb = {
+    name,
+    surface,
+    material,
+    base,
+    backTint: null,
+    textures: [],
+    wrap: { across: 'clamp', down: 'clamp' },
+  };
   return glbTools.write(card);
 };
 const along = (from: Vec3, way: Vec3, t: number) => from.map((c, i) => c + t * way[i]) as unknown as Vec3;

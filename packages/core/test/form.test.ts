@@ -16,7 +16,7 @@ import {
 } from '../src/testing.ts';
 import type { CardOf } from '../src/card/kinds.ts';
 import { catenary, polyline } from '../src/card/curves.ts';
-import type { SurfaceMesh } from '../src/card/surface.ts';
+import type { SurfaceMesh } from '../src/card/surface-mesh.ts';
 import { deflate } from './helpers/node-codecs.ts';
 import { noisePicture } from './helpers/pictures.ts';
 
@@ -188,7 +188,7 @@ describe('a card that is bent', () => {
     );
     expect(facesItsNormals(surface.mesh)).toBe(true);
     const base = await writePng(noisePicture(4, 8, 1), deflate);
-    const card = { name: 'Set', surface, material: PIECE_DEFAULTS.material, base, textures: [] };
+    const card = { name: 'Set', surface, material: PIECE_DEFAULTS.material, base, backTint: null, textures: [] };
     const glb = await glbTools.write({ ...card, wrap: { across: 'clamp', down: 'clamp' } });
     expect((await validateBytes(glb)).issues.numErrors).toBe(0);
   });

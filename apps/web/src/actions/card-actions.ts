@@ -1,5 +1,6 @@
 import {
   CARD_OUTLINE,
+  CARD_SIDES,
   FLAT,
   ONE_CARD,
   UV_PLACEMENT,
@@ -7,11 +8,15 @@ import {
   type CardMesh,
   type CardOutline,
   type CardSet,
+  type CardSides,
   type MeshPlacement,
 } from '@lithe-sieve/core';
 import type { StoredMesh } from '@lithe-sieve/contract';
 import { useBringInStore } from '../stores/bring-in.store';
 import { usePiece } from '../stores/open-piece/open-piece';
+
+/** How the back of a card comes about. */
+export type Sided = 'one' | 'flag' | 'geometry';
 
 /** Changes of the card and of how many there are. */
 export function useCardActions() {
@@ -40,6 +45,25 @@ export function useCardActions() {
   function setForm(change: Partial<CardForm>, what: string): void {
     previewForm(change);
     piece.finish(`Card: ${what}`);
+  }
+
+  function previewSides(change: Partial<CardSides>): void {
+    piece.preview((doc) => ({ ...doc, sides: { ...(doc.sides ?? CARD_SIDES), ...change } }));
+  }
+
+  function setSides(change: Partial<CardSides>, what: string): void {
+    previewSides(change);
+    piece.finish(`Back: ${what}`);
+  }
+
+  /** How the back comes about; one of triangles shows its faces alone, else each would be drawn twice. */
+  function setSided(to: Sided, what: string): void {
+    piece.preview(({ sides, ...doc }) => ({
+      ...doc,
+      ...(to === 'geometry' ? { sides: sides ?? CARD_SIDES } : {}),
+      material: { ...doc.material, doubleSided: to === 'flag' },
+    }));
+    piece.finish(`Back: ${what}`);
   }
 
   /** @param change - null: it is not cut. */
@@ -100,6 +124,9 @@ export function useCardActions() {
     setSet,
     previewForm,
     setForm,
+    previewSides,
+    setSides,
+    setSided,
     previewOutline,
     setOutline,
   };

@@ -39,7 +39,12 @@ export function usePlacementActions() {
     if (!own || !clip.mesh || !engine.size) return;
     const aspect = engine.size.width / engine.size.height;
     try {
-      const placement = placementOnFace(bareMesh(clip.mesh.mesh, own).mesh, hit.triangle, aspect, hit.side);
+      const placement = placementOnFace(
+        bareMesh(clip.mesh.mesh, own, { sides: piece.doc?.sides }).mesh,
+        hit.triangle,
+        aspect,
+        hit.side,
+      );
       const wrap: Wrap = 'clamp';
       piece.preview((doc) => ({ ...doc, levels: { ...doc.levels, wrapAcross: wrap, wrapDown: wrap } }));
       set(placement, 'fitted to a face');

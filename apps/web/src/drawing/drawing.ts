@@ -1,6 +1,6 @@
-import { boxOfChange, type PlainPart, type SurfaceMesh } from '@lithe-sieve/core';
+import { boxOfChange } from '@lithe-sieve/core';
 import * as THREE from 'three';
-import { DrawnPiece, type PieceMaterial, type TexturePlace } from './drawn-piece';
+import { DrawnPiece, type DrawnSurface, type PieceMaterial, type TexturePlace } from './drawn-piece';
 import { HeldTextures } from './held-textures';
 import type { FromDrawing, Scenery, TextureSent, ViewDrawn } from './messages';
 import { Pace } from './pace';
@@ -75,8 +75,8 @@ export class Drawing {
     if (this.pieces.get(key)?.drop(places)) this.invalidatePiece(key);
   }
 
-  setSurface(key: string, mesh: SurfaceMesh, plain: readonly PlainPart[]): void {
-    this.pieceOf(key).setMesh(mesh, plain);
+  setSurface(key: string, surface: DrawnSurface): void {
+    this.pieceOf(key).setSurface(surface);
     for (const view of this.viewsOf(key)) if (view.kind !== 'flat') this.invalidate(view.id, null);
   }
 

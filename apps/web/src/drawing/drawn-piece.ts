@@ -16,11 +16,19 @@ import {
 } from '@lithe-sieve/core';
 import * as THREE from 'three';
 import type { HeldTextures } from './held-textures';
+import type { Tint } from './messages';
 import type { LevelTexture } from './textures';
 
 /** Where a texture belongs: the maps of a run, the mask's levels as a target has them, a picture shown instead of the result. */
 export type TexturePlace = MapName | 'clip' | 'source';
 export type PieceMaterial = Pick<Material, 'mode' | 'cutoff' | 'opacity' | 'doubleSided'>;
+
+/** What the picture lies on, what stands beside it, and how the back looks. */
+export interface DrawnSurface {
+  mesh: SurfaceMesh;
+  plain: readonly PlainPart[];
+  backTint: Tint | null;
+}
 
 /** A piece as it is drawn: textures by their place, a card, a material. Any number of views may show it. */
 export class DrawnPiece {
@@ -31,6 +39,7 @@ export class DrawnPiece {
   shape = nextShape();
   private readonly held = new Map<TexturePlace, { key: string; texture: LevelTexture }>();
   private on = cardSurface({ cardWidth: 1 }, { width: 1, height: 1 });
+  private backTint: Tint | null = null;
   private made: THREE.BufferGeometry | null = null;
   private plainMade: THREE.BufferGeometry[] | null = null;
 
@@ -104,14 +113,15 @@ export class DrawnPiece {
     return this.on;
   }
 
-  setMesh(mesh: SurfaceMesh, plain: readonly PlainPart[] = []): void {
+  setSurface({ mesh, plain, backTint }: DrawnSurface): void {
     this.on = meshSurface(mesh, { plain });
+    this.backTint = backTint;
     this.disposeGeometry();
     this.shape = nextShape();
   }
 
   get geometry(): THREE.BufferGeometry {
-    return (this.made ??= geometryOf(this.on.mesh));
+    return (this.made ??= geometryOf(this.on.mesh, this.backTint));
   }
 
   /** Of what stands beside it and shows no picture. */
@@ -142,11 +152,20 @@ function kindOf(place: TexturePlace): MapKind {
   return mapKind(place === 'clip' ? 'mask' : place === 'source' ? 'colour' : place);
 }
 
-function geometryOf({ positions, normals, uvs, indices }: SurfaceMesh): THREE.BufferGeometry {
+function geometryOf(mesh: SurfaceMesh, backTint: Tint | null = null): THREE.BufferGeometry {
+  const { positions, normals, uvs, indices } = mesh;
   const geometry = new THREE.BufferGeometry();
   geometry.setAttribute('position', new THREE.BufferAttribute(positions, 3));
   geometry.setAttribute('normal', new THREE.BufferAttribute(normals, 3));
   geometry.setAttribute('uv', new THREE.BufferAttribute(uvs, 2));
+  geometry.setAttribute('color', new THREE.BufferAttribute(coloursOf(mesh, backTint), 3));
   geometry.setIndex(new THREE.BufferAttribute(indices, 1));
   return geometry;
+}
+
+/** What the colour of each vertex is multiplied by: a back has vertices of its own. */
+function coloursOf({ positions, indices, backFrom }: SurfaceMesh, tint: Tint | null): Float32Array {
+  const colours = new Float32Array(positions.length).fill(1);
+  if (tint && backFrom !== undefined) for (const i of indices.subarray(backFrom)) colours.set(tint, 3 * i);
+  return colours;
 }

@@ -138,6 +138,7 @@ export class LitPainter implements ViewPainter<LitView> {
       map: NOTHING,
       roughness: CARD_ROUGHNESS, // where there are no maps of them
       metalness: 0,
+      vertexColors: true, // the tint of a back
       side: THREE.DoubleSide, // back faces: three reverses the normal before lighting, as glTF 2.0 §3.9.5 asks
     });
     material.shadowSide = THREE.DoubleSide;

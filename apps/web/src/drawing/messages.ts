@@ -3,6 +3,9 @@ import type { PieceMaterial, TexturePlace } from './drawn-piece';
 import type { Size } from './poses';
 import type { DrawnView } from './views';
 
+/** What a colour is multiplied by, linear. */
+export type Tint = readonly [number, number, number];
+
 /** What a canvas shows, textures and cards apart: small, and sent whole with every change. */
 export interface Scenery {
   /** CSS pixels. */
@@ -24,7 +27,7 @@ export type ToDrawing =
   /** Textures that the piece no longer has. */
   | { type: 'drop'; piece: string; places: readonly TexturePlace[] }
   /** What the picture lies on, and what stands beside it. */
-  | { type: 'surface'; piece: string; mesh: SurfaceMesh; plain: readonly PlainPart[] }
+  | { type: 'surface'; piece: string; mesh: SurfaceMesh; plain: readonly PlainPart[]; backTint: Tint | null }
   | { type: 'material'; piece: string; material: PieceMaterial }
   /** Frees all that a piece holds. */
   | { type: 'forget'; piece: string };

@@ -22,7 +22,7 @@ addEventListener('message', ({ data }: MessageEvent<ToDrawing>) => {
     case 'drop':
       return drawing?.dropTextures(data.piece, data.places);
     case 'surface':
-      return drawing?.setSurface(data.piece, data.mesh, data.plain);
+      return drawing?.setSurface(data.piece, data);
     case 'material':
       return drawing?.setMaterial(data.piece, data.material);
     case 'forget':

@@ -3,8 +3,10 @@ import { formedCard, type CardSize, type CutOut, type FormedCard, type Share } f
 import { cosine, sine } from '../math/trigonometry.ts';
 import type { AtlasPlace } from '../recipe/atlas/atlas.ts';
 import type { Recipe } from '../recipe/recipe.ts';
+import { withSides, type CardSides } from './sides.ts';
 import { ONE_CARD, type CardSet, type SetKind } from './set.ts';
-import { indicesOf, meshSurface, type CardSurface, type SurfaceMesh } from './surface.ts';
+import { meshSurface, type CardSurface } from './surface.ts';
+import { indicesOf, type SurfaceMesh } from './surface-mesh.ts';
 
 /**
  * Where a card stands: turned about its upright middle line, moved, raised along its own normals, its picture mirrored, its
@@ -82,6 +84,8 @@ export interface CardOf {
   form?: CardForm | undefined;
   /** What of the picture there is to be; left out: all of it. */
   cutOut?: PictureCutOut | undefined;
+  /** A back of triangles of its own; left out: none. */
+  sides?: CardSides | undefined;
   /** Whose parts the cards of a set may show. */
   atlas?: Extract<Recipe, { kind: 'atlas' }> | undefined;
 }
@@ -95,7 +99,8 @@ export function cardSurface(doc: CardOf, picture: { width: number; height: numbe
   const leaves = regions.length > 0 ? regions : [whole];
   const standings = STANDINGS[set.kind](leaves, set, set.apart * leaves[0].width);
   const cards = leaves.map((leaf) => ({ leaf, formed: formedCard(form, leaf, leaf.cutOut) }));
-  return meshSurface(joined(standings.map((standing, k) => stood(cards[k % cards.length], standing))));
+  const mesh = joined(standings.map((standing, k) => stood(cards[k % cards.length], standing)));
+  return meshSurface(doc.sides ? withSides(mesh, doc.sides, (doc.sides.apart * (doc.metre ?? 1)) / 1000) : mesh);
 }
 
 function wholeCutOut(cutOut: PictureCutOut | undefined): CutOut {

@@ -1,8 +1,6 @@
 import { cross, dot, minus, type Vec3 } from '../math/vector.ts';
 import type { BoxTree } from './box-tree.ts';
-
-/** As much of a mesh as a ray meets. */
-type Triangles = { readonly positions: Float32Array; readonly indices: Uint16Array | Uint32Array };
+import type { SurfaceMesh } from './surface-mesh.ts';
 
 export interface Ray {
   from: Vec3;
@@ -19,7 +17,7 @@ export interface Meeting {
 }
 
 /** What a ray meets first of a mesh, before a distance. */
-export function nearestHit(mesh: Triangles, tree: BoxTree, ray: Ray, before: number): Meeting | null {
+export function nearestHit(mesh: SurfaceMesh, tree: BoxTree, ray: Ray, before: number): Meeting | null {
   let nearest: Meeting | null = null;
   tree.visit(
     (box, at) => meetsBox(ray, box, at, nearest?.distance ?? before),
@@ -36,7 +34,7 @@ export function nearestHit(mesh: Triangles, tree: BoxTree, ray: Ray, before: num
   return nearest;
 }
 
-function cornersOf({ positions, indices }: Triangles, triangle: number): [Vec3, Vec3, Vec3] {
+function cornersOf({ positions, indices }: SurfaceMesh, triangle: number): [Vec3, Vec3, Vec3] {
   const corner = (k: number): Vec3 => {
     const i = 3 * indices[3 * triangle + k];
     return [positions[i], positions[i + 1], positions[i + 2]];

@@ -1,26 +1,8 @@
 import { weighted, type Vec3 } from '../math/vector.ts';
 import { BoxTree } from './box-tree.ts';
 import { nearestHit, type Ray } from './ray.ts';
+import type { SurfaceMesh } from './surface-mesh.ts';
 import { clampShare, copiesOf, withinPicture, type Wraps } from './wraps.ts';
-
-/**
- * The triangles of a card: they go counter-clockwise seen from the front. UV origin is the top left (glTF 2.0 §3.8.3).
- * Plain arrays, so that it crosses to a worker.
- */
-export interface SurfaceMesh {
-  /** x, y, z of every vertex. A card stands on y = 0, its front faces +Z. */
-  positions: Float32Array;
-  /** Directions of length 1. */
-  normals: Float32Array;
-  uvs: Float32Array;
-  /** Three a triangle; of 32 bits where there are more vertices than 16 count. */
-  indices: Uint16Array | Uint32Array;
-}
-
-/** As narrow as so many vertices allow. */
-export function indicesOf(vertices: number, indices: ArrayLike<number>): SurfaceMesh['indices'] {
-  return vertices > 0xffff ? Uint32Array.from(indices) : Uint16Array.from(indices);
-}
 
 /** What a ray meets first. */
 export interface SurfaceHit {

@@ -1,4 +1,5 @@
-import type { PlainPart, SurfaceMesh } from '../card/surface.ts';
+import type { PlainPart } from '../card/surface.ts';
+import type { SurfaceMesh } from '../card/surface-mesh.ts';
 import type { Add } from './file-format.ts';
 import type { ReadGlb } from './glb-tools.ts';
 
@@ -10,7 +11,12 @@ const SLACK = 5e-4;
  *
  * @param normals - Whether the material has normals, and so the mesh tangents.
  */
-export function checkMesh({ mesh, tangents }: ReadGlb, wanted: SurfaceMesh, normals: boolean, add: Add): void {
+export function checkMesh(
+  { mesh, tangents }: Pick<ReadGlb, 'mesh' | 'tangents'>,
+  wanted: SurfaceMesh,
+  normals: boolean,
+  add: Add,
+): void {
   const triangles = `${wanted.indices.length / 3} triangles`;
   for (const [what, name, size] of [
     ['geometry', 'positions', 3],

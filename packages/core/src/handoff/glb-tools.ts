@@ -1,9 +1,10 @@
-import type { PlainPart, SurfaceMesh } from '../card/surface.ts';
+import type { PlainPart } from '../card/surface.ts';
+import type { SurfaceMesh } from '../card/surface-mesh.ts';
 import type { GltfMaterial, MaterialPart } from '../material/gltf-material.ts';
 import type { PieceView } from '../material/piece-view.ts';
 
 /** A card to be written: its base colour and what lies beside it, as PNG files. */
-export interface CardGlb extends Pick<PieceView, 'name' | 'surface' | 'material' | 'wrap'> {
+export interface CardGlb extends Pick<PieceView, 'name' | 'surface' | 'material' | 'backTint' | 'wrap'> {
   base: Uint8Array;
   /** In this order. */
   textures: readonly CardTexture[];
@@ -24,6 +25,8 @@ export interface ReadGlb {
   mesh: SurfaceMesh;
   /** x y z w a vertex (glTF 2.0 §3.7.2.1); null where it has none. */
   tangents: Float32Array | null;
+  /** A back with a look of its own; null: there is none. */
+  back: { mesh: SurfaceMesh; tangents: Float32Array | null; tint: number[] } | null;
   /** What of the mesh shows no picture, by the names of its materials. */
   plain: PlainPart[];
   /** The base colour image as a file. */

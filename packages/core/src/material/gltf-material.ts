@@ -37,6 +37,19 @@ export type MaterialPart = Partial<Omit<GltfMaterial, 'pbrMetallicRoughness'>> &
   pbrMetallicRoughness?: Partial<GltfMaterial['pbrMetallicRoughness']>;
 };
 
+/** Of a back whose colour is multiplied by a tint, linear. */
+export function backGltfMaterial(front: GltfMaterial, tint: readonly number[]): GltfMaterial {
+  const { baseColorFactor = [1, 1, 1, 1] } = front.pbrMetallicRoughness;
+  return {
+    ...front,
+    name: backName(front.name ?? ''),
+    pbrMetallicRoughness: { ...front.pbrMetallicRoughness, baseColorFactor: [...tint, baseColorFactor[3]] },
+  };
+}
+
+/** The material of a back has the front's name and this. */
+export const backName = (front: string): string => `${front} back`;
+
 /** Linear reflectance of what shows no picture: the grey of a photographer's card, 18 %; common practice. */
 export const PLAIN_GREY = 0.18;
 

@@ -1,4 +1,5 @@
 import { cardSurface, type PictureCutOut } from '../card/kinds.ts';
+import { srgbToLinear } from '../colour/srgb.ts';
 import { SieveError } from '../errors.ts';
 import { standingMesh, type CardMesh } from '../card/mesh/card-mesh.ts';
 import type { SlottedMesh } from '../card/mesh/user-mesh.ts';
@@ -19,6 +20,8 @@ export interface PieceView {
   /** The card, metres. */
   surface: CardSurface;
   material: Material;
+  /** What the back's colour is multiplied by, linear; null: it looks as the front. */
+  backTint: readonly [number, number, number] | null;
   /** Beside the texture. */
   wrap: { across: Wrap; down: Wrap };
   /** Colour with the mask as its alpha. */
@@ -32,8 +35,9 @@ export interface PieceView {
 export function pieceView(doc: PieceDoc, state: RunState, mesh: SlottedMesh | null = null): PieceView {
   return {
     name: doc.name,
-    surface: doc.mesh ? meshOf(doc.mesh, mesh) : cardOfRun(doc, state),
+    surface: doc.mesh ? meshOf(doc.mesh, mesh, doc.sides) : cardOfRun(doc, state),
     material: doc.material,
+    backTint: backTint(doc.sides),
     wrap: { across: doc.levels.wrapAcross, down: doc.levels.wrapDown },
     base: withMaskAsAlpha(state),
     slots: slotsOf(state.maps),
@@ -41,8 +45,14 @@ export function pieceView(doc: PieceDoc, state: RunState, mesh: SlottedMesh | nu
   };
 }
 
-function meshOf(how: CardMesh, mesh: SlottedMesh | null): CardSurface {
-  if (mesh) return standingMesh(mesh, how);
+/** Linear; null where the back looks as the front. */
+export function backTint(sides: PieceDoc['sides']): PieceView['backTint'] {
+  if (!sides || sides.tint.every((v) => v === 255)) return null;
+  return sides.tint.map((v) => srgbToLinear(v / 255)) as [number, number, number];
+}
+
+function meshOf(how: CardMesh, mesh: SlottedMesh | null, sides: PieceDoc['sides']): CardSurface {
+  if (mesh) return standingMesh(mesh, how, { sides });
   throw new SieveError(
     'missing-source',
     `The mesh ${how.fileName} is not here.`,

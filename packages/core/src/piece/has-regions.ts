@@ -12,5 +12,5 @@ export function hasRegions({ sources, run }: Pick<PieceDoc, 'sources' | 'run'>):
 export function cardOf(doc: PieceDoc): CardOf {
   const recipe = doc.sources[0]?.recipe;
   const atlas = recipe?.kind === 'atlas' && hasRegions(doc) ? recipe : undefined;
-  return { cardWidth: doc.cardWidth, set: doc.set, form: doc.form, atlas };
+  return { cardWidth: doc.cardWidth, set: doc.set, form: doc.form, sides: doc.sides, atlas };
 }

@@ -1,4 +1,5 @@
 import type { CardForm } from '../card/form.ts';
+import type { CardSides } from '../card/sides.ts';
 import type { CardMesh } from '../card/mesh/card-mesh.ts';
 import type { CardSet } from '../card/set.ts';
 import type { CardOutline } from '../card/outline/card-outline.ts';
@@ -100,6 +101,8 @@ export interface PieceDoc {
   set?: CardSet | undefined;
   /** Where it is bent. */
   form?: CardForm | undefined;
+  /** A back of triangles of its own; else the material says whether both sides show. */
+  sides?: CardSides | undefined;
   /** Where it lies on a mesh instead of a card: sets, forms and outlines wait. */
   mesh?: CardMesh | undefined;
   /** Where it is cut to what the mask keeps. */

@@ -1,5 +1,5 @@
 import type { Accessor, GLTF, JSONDocument, Primitive } from '@gltf-transform/core';
-import { SieveError, type GltfMaterial, type ReadGlb, type SurfaceMesh } from '@lithe-sieve/core';
+import { backName, SieveError, type GltfMaterial, type ReadGlb, type SurfaceMesh } from '@lithe-sieve/core';
 import { glbIo } from './io.ts';
 
 /** Reads back a card: container, material with the defaults of glTF 2.0 §5.19, mesh, images. */
@@ -39,7 +39,10 @@ function bytesOf({ byteOffset = 0, byteLength }: GLTF.IBufferView, resources: JS
 }
 
 /** The material left aside, so that its images are not copied. */
-async function meshOf({ json, resources }: JSONDocument): Promise<Pick<ReadGlb, 'mesh' | 'tangents' | 'plain'>> {
+async function meshOf({
+  json,
+  resources,
+}: JSONDocument): Promise<Pick<ReadGlb, 'mesh' | 'tangents' | 'back' | 'plain'>> {
   const { asset, accessors, bufferViews, buffers, meshes, materials = [] } = json;
   const bare = meshes!.map((mesh) => ({
     ...mesh,
@@ -50,11 +53,23 @@ async function meshOf({ json, resources }: JSONDocument): Promise<Pick<ReadGlb, 
     resources,
   });
   const [primitive, ...others] = document.getRoot().listMeshes()[0].listPrimitives();
-  const named = meshes![0].primitives.map(({ material = 0 }) => materials[material]?.name ?? '');
+  const [front, ...beside] = meshes![0].primitives.map(({ material = 0 }) => materials[material]);
+  const isBack = others.length > 0 && beside[0]?.name === backName(front?.name ?? '');
+  const tangentsOf = (of: Primitive) => floats(of.getAttribute('TANGENT'));
   return {
     mesh: surfaceOf(primitive),
-    tangents: floats(primitive.getAttribute('TANGENT')),
-    plain: others.map((other, i) => ({ name: named[1 + i], mesh: surfaceOf(other) })),
+    tangents: tangentsOf(primitive),
+    back: isBack
+      ? {
+          mesh: surfaceOf(others[0]),
+          tangents: tangentsOf(others[0]),
+          tint: (beside[0].pbrMetallicRoughness?.baseColorFactor ?? [1, 1, 1]).slice(0, 3),
+        }
+      : null,
+    plain: others.slice(isBack ? 1 : 0).map((other, i) => ({
+      name: beside[i + (isBack ? 1 : 0)]?.name ?? '',
+      mesh: surfaceOf(other),
+    })),
   };
 }
 

@@ -22,6 +22,7 @@ export function withTangents({ positions, normals, uvs, indices }: SurfaceMesh):
   } catch {
     throw new SieveError('unsupported', 'No tangents can be computed for this mesh.', 'Check it for broken triangles.');
   }
+  straightened(made, corners.normals);
   const count = positions.length / 3;
   /** Where each further tangent of a vertex went. */
   const copies: { vertex: number; corner: number }[] = [];
@@ -66,6 +67,22 @@ export function withTangents({ positions, normals, uvs, indices }: SurfaceMesh):
     },
     tangents,
   };
+}
+
+/** Off a right angle to the normal, or off length 1, a tangent is none; glTF's validator allows 0.0005. */
+const SLACK = 4e-4;
+
+/** Where a triangle has no area in its UVs no way is along u: any at a right angle to the normal is valid, x or z where it can be. */
+function straightened(tangents: Float32Array, normals: Float32Array): void {
+  for (let corner = 0; corner < normals.length / 3; corner++) {
+    const own = tangents.subarray(4 * corner, 4 * corner + 3);
+    const [x, y, z] = normals.subarray(3 * corner, 3 * corner + 3);
+    const lean = own[0] * x + own[1] * y + own[2] * z;
+    if (Math.abs(lean) < SLACK && Math.abs(Math.hypot(...own) - 1) < SLACK) continue;
+    const way = Math.abs(x) < 0.9 ? [1 - x * x, -x * y, -x * z] : [-z * x, -z * y, 1 - z * z];
+    const length = Math.hypot(...way);
+    own.set(way.map((v) => v / length));
+  }
 }
 
 /** A vertex for each corner of each triangle. */

@@ -1,5 +1,12 @@
 import { Accessor, type GLTF } from '@gltf-transform/core';
-import { gltfMaterial, plainGltfMaterial, type CardGlb, type SurfaceMesh } from '@lithe-sieve/core';
+import {
+  backGltfMaterial,
+  gltfMaterial,
+  plainGltfMaterial,
+  subMesh,
+  type CardGlb,
+  type SurfaceMesh,
+} from '@lithe-sieve/core';
 import { glbIo } from './io.ts';
 import { withTangents } from './tangents.ts';
 
@@ -9,7 +16,15 @@ const LINEAR = 9729;
 const LINEAR_MIPMAP_LINEAR = 9987;
 
 /** One card as a binary glTF (glTF 2.0 §4.4): scene, node, mesh, materials and the PNGs in one buffer. */
-export async function writeCardGlb({ name, surface, material, base, textures, wrap }: CardGlb): Promise<Uint8Array> {
+export async function writeCardGlb({
+  name,
+  surface,
+  material,
+  backTint,
+  base,
+  textures,
+  wrap,
+}: CardGlb): Promise<Uint8Array> {
   const images = [{ label: 'base', png: base }, ...textures];
   const written = gltfMaterial(
     name,
@@ -19,7 +34,11 @@ export async function writeCardGlb({ name, surface, material, base, textures, wr
   const json = {
     asset: { version: '2.0', generator: 'Lithe Sieve' },
     extensionsUsed: Object.keys(written.extensions ?? {}),
-    materials: [written, ...surface.plain.map(({ name: plain }) => plainGltfMaterial(plain))],
+    materials: [
+      written,
+      ...(backTint ? [backGltfMaterial(written, backTint)] : []),
+      ...surface.plain.map(({ name: plain }) => plainGltfMaterial(plain)),
+    ],
     textures: images.map((_, source) => ({ sampler: 0, source })),
     samplers: [
       {
@@ -39,7 +58,6 @@ export async function writeCardGlb({ name, surface, material, base, textures, wr
   }
   document.getRoot().getAsset().generator = 'Lithe Sieve';
   const hasNormals = written.normalTexture !== undefined;
-  const own = hasNormals ? withTangents(surface.mesh) : { mesh: surface.mesh, tangents: null };
   const buffer = document.createBuffer();
   const accessor = (type: 'SCALAR' | 'VEC2' | 'VEC3' | 'VEC4', data: Float32Array | Uint16Array | Uint32Array) =>
     document.createAccessor().setBuffer(buffer).setType(Accessor.Type[type]).setArray(data);
@@ -52,10 +70,19 @@ export async function writeCardGlb({ name, surface, material, base, textures, wr
       .setAttribute('TEXCOORD_0', accessor('VEC2', uvs))
       .setIndices(accessor('SCALAR', indices))
       .setMaterial(materials[material]);
-  const primitive = primitiveOf(own.mesh, 0);
-  if (own.tangents) primitive.setAttribute('TANGENT', accessor('VEC4', own.tangents));
-  const shown = document.createMesh(name).addPrimitive(primitive);
-  surface.plain.forEach((part, i) => shown.addPrimitive(primitiveOf(part.mesh, 1 + i)));
+  const shown = document.createMesh(name);
+  const { mesh, plain } = surface;
+  const { indices, backFrom = indices.length } = mesh;
+  const sides = backTint
+    ? [{ from: 0, to: backFrom }, { from: backFrom, to: indices.length }].map((span) => subMesh(mesh, [span]))
+    : [mesh]; // prettier-ignore
+  for (const [i, side] of sides.entries()) {
+    const own = hasNormals ? withTangents(side) : { mesh: side, tangents: null };
+    const primitive = primitiveOf(own.mesh, i);
+    if (own.tangents) primitive.setAttribute('TANGENT', accessor('VEC4', own.tangents));
+    shown.addPrimitive(primitive);
+  }
+  plain.forEach((part, i) => shown.addPrimitive(primitiveOf(part.mesh, sides.length + i)));
   const node = document.createNode(name).setMesh(shown);
   document.getRoot().setDefaultScene(document.createScene(name).addChild(node));
   return glbIo.writeBinary(document);

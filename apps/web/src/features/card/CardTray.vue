@@ -7,6 +7,7 @@ import { useEngine } from '../../stores/open-piece/open-piece';
 import CardMeshChoice from './CardMeshChoice.vue';
 import CardFormChoice from './CardFormChoice.vue';
 import CardOutlineChoice from './CardOutlineChoice.vue';
+import CardSidesChoice from './CardSidesChoice.vue';
 import CardSetChoice from './CardSetChoice.vue';
 
 defineProps<{ doc: PieceDoc }>();
@@ -42,6 +43,7 @@ const height = computed(() => (engine.size ? (engine.cardWidth * engine.size.hei
     <CardSetChoice :doc="doc" />
     <CardOutlineChoice :doc="doc" />
   </template>
+  <CardSidesChoice :doc="doc" />
   <CardMeshChoice :doc="doc" />
 </template>
 

@@ -1,6 +1,6 @@
 import type { CardSurface, Change, MapName, Raster, Samples } from '@lithe-sieve/core';
 import type { PieceMaterial, TexturePlace } from '../../drawing/drawn-piece';
-import type { ToDrawing } from '../../drawing/messages';
+import type { Tint, ToDrawing } from '../../drawing/messages';
 
 type Levels = readonly Raster<Samples>[];
 
@@ -58,8 +58,9 @@ export class SentPiece {
     if (gone.length > 0) this.send({ type: 'drop', piece: this.key, places: gone });
   }
 
-  surface({ mesh, plain }: CardSurface): void {
-    this.kept('surface', { type: 'surface', piece: this.key, mesh, plain });
+  /** @param backTint - null: its back looks as its front. */
+  surface({ mesh, plain }: CardSurface, backTint: Tint | null): void {
+    this.kept('surface', { type: 'surface', piece: this.key, mesh, plain, backTint });
   }
 
   /** Where it is another one than before. */

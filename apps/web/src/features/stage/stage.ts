@@ -18,7 +18,7 @@ import type { EnvironmentName } from '../../drawing/environments';
 import type { FlatView, MapLook, SheetMode } from '../../drawing/flat-view';
 import type { LitView } from '../../drawing/lit-view';
 import type { PieceMaterial } from '../../drawing/drawn-piece';
-import type { FromDrawing, ToDrawing, ViewDrawn } from '../../drawing/messages';
+import type { FromDrawing, Tint, ToDrawing, ViewDrawn } from '../../drawing/messages';
 import type { Viewport } from '../../drawing/poses';
 import { SheetPose } from '../../drawing/sheet-pose';
 import { StandPose } from '../../drawing/stand-pose';
@@ -175,10 +175,10 @@ export class Stage {
     this.sent.keepMaps(names);
   }
 
-  /** @param surface - Its longer side is 1. */
-  setSurface(surface: CardSurface): void {
+  /** @param surface - Its longer side is 1. @param backTint - null: its back looks as its front. */
+  setSurface(surface: CardSurface, backTint: Tint | null): void {
     this.stand.setSurface(surface);
-    this.sent.surface(surface);
+    this.sent.surface(surface, backTint);
   }
 
   /** The material and what the Sheet shows: numbers only, nothing is computed. */

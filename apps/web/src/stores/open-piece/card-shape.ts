@@ -6,6 +6,7 @@ import {
   LEVEL_DEFAULTS,
   placedUvs,
   type CardMesh,
+  type CardSides,
   type CardSurface,
   type Wrap,
 } from '@lithe-sieve/core';
@@ -29,10 +30,18 @@ export function useCardShape(
     const { size } = engine;
     if (!size) return '';
     const { mesh: own } = piece.doc ?? {};
-    if (own) return JSON.stringify([size.width, size.height, engine.cardWidth, own, wrapsOf(piece)]);
-    const { set, form, atlas } = piece.doc ? cardOf(piece.doc) : {};
+    if (own) return JSON.stringify([size.width, size.height, engine.cardWidth, own, piece.doc?.sides, wrapsOf(piece)]);
+    const { set, form, sides, atlas } = piece.doc ? cardOf(piece.doc) : {};
     // how wide it is in metres counts where it is bent: radii are lengths
-    return JSON.stringify([size.width, size.height, set, set && atlas?.params, form, form && engine.cardWidth]);
+    return JSON.stringify([
+      size.width,
+      size.height,
+      set,
+      set && atlas?.params,
+      form,
+      (form ?? sides) && engine.cardWidth,
+      sides,
+    ]);
   });
   watch(
     [shape, outline, mesh],
@@ -47,7 +56,7 @@ export function useCardShape(
       const own = piece.doc?.mesh;
       if (own && loaded?.sha256 === own.sha256) {
         const { placement } = own;
-        const bare = bareOf(loaded, own, metre);
+        const bare = bareOf(loaded, { ...own, sides: piece.doc?.sides }, metre);
         surface.value = bare.withUvs(placement ? placedUvs(bare.mesh.uvs, placement) : bare.mesh.uvs, wrapsOf(piece));
         return;
       }
@@ -60,12 +69,16 @@ export function useCardShape(
 }
 
 /** A mesh as it stands, made again where that changed: a picture is dragged over it. */
-function keptBare(): (loaded: LoadedMesh, own: CardMesh, metre: number) => CardSurface {
+function keptBare(): (
+  loaded: LoadedMesh,
+  own: CardMesh & { sides: CardSides | undefined },
+  metre: number,
+) => CardSurface {
   let kept: { key: string; bare: CardSurface } | null = null;
   return (loaded, own, metre) => {
-    const { sha256, metres, up, slot } = own;
-    const key = JSON.stringify([sha256, metres, up, slot, metre]);
-    if (kept?.key !== key) kept = { key, bare: bareMesh(loaded.mesh, own, { metre, lifted: true }) };
+    const { sha256, metres, up, slot, sides } = own;
+    const key = JSON.stringify([sha256, metres, up, slot, sides, metre]);
+    if (kept?.key !== key) kept = { key, bare: bareMesh(loaded.mesh, own, { metre, lifted: true, sides }) };
     return kept.bare;
   };
 }

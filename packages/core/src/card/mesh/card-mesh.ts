@@ -1,5 +1,7 @@
-import { indicesOf, meshSurface, type CardSurface, type PlainPart, type SurfaceMesh } from '../surface.ts';
+import { meshSurface, type CardSurface, type PlainPart } from '../surface.ts';
+import { subMesh, type SurfaceMesh } from '../surface-mesh.ts';
 import type { Wraps } from '../wraps.ts';
+import { withSides, type CardSides } from '../sides.ts';
 import { placedUvs, type MeshPlacement } from './placement.ts';
 import type { MeshSlot, SlottedMesh } from './user-mesh.ts';
 
@@ -36,6 +38,8 @@ export const MESH_UNITS: readonly { name: string; metres: number }[] = [
 export interface Standing {
   /** Units of the card in a metre. */
   metre?: number;
+  /** A back of triangles of its own. */
+  sides?: CardSides | undefined;
   /** Its lowest place comes to the ground; else it is where the file has it. */
   lifted?: boolean;
 }
@@ -54,7 +58,7 @@ export function standingMesh(
 export function bareMesh(
   mesh: SlottedMesh,
   how: Pick<CardMesh, 'metres' | 'up' | 'slot'>,
-  { metre = 1, lifted = false }: Standing = {},
+  { metre = 1, lifted = false, sides }: Standing = {},
 ): CardSurface {
   const positions = turned(mesh.positions, how.up, how.metres * metre);
   if (lifted) {
@@ -64,7 +68,7 @@ export function bareMesh(
   }
   const whole = { positions, normals: turned(mesh.normals, how.up, 1), uvs: mesh.uvs, indices: mesh.indices };
   const { shows, plain } = apart(whole, how.slot, mesh.slots ?? []);
-  return meshSurface(shows, { plain });
+  return meshSurface(sides ? withSides(shows, sides, (sides.apart * metre) / 1000) : shows, { plain });
 }
 
 /** What of a mesh shows the piece, and what stays plain: all shows it where nothing has that name. */
@@ -79,30 +83,9 @@ function apart(
   if (from < mesh.indices.length) parts.push({ name: 'other materials', from, to: mesh.indices.length });
   const own = parts.filter(({ name }) => name === slot);
   return {
-    shows: partOf(mesh, own),
-    plain: parts.filter((p) => p.name !== slot).map((p) => ({ name: p.name, mesh: partOf(mesh, [p]) })),
+    shows: subMesh(mesh, own),
+    plain: parts.filter((p) => p.name !== slot).map((p) => ({ name: p.name, mesh: subMesh(mesh, [p]) })),
   };
-}
-
-/** Some of the triangles, with their vertices alone. */
-function partOf(mesh: SurfaceMesh, spans: readonly { from: number; to: number }[]): SurfaceMesh {
-  const { positions, normals, uvs, indices } = mesh;
-  const place = new Int32Array(positions.length / 3).fill(-1);
-  const taken: number[] = [];
-  const placed: number[] = [];
-  for (const { from, to } of spans) {
-    for (let k = from; k < to; k++) {
-      const i = indices[k];
-      if (place[i] < 0) place[i] = taken.push(i) - 1;
-      placed.push(place[i]);
-    }
-  }
-  const of = (values: Float32Array, size: number) => {
-    const out = new Float32Array(size * taken.length);
-    taken.forEach((i, n) => out.set(values.subarray(size * i, size * i + size), size * n));
-    return out;
-  };
-  return { positions: of(positions, 3), normals: of(normals, 3), uvs: of(uvs, 2), indices: indicesOf(taken.length, placed) }; // prettier-ignore
 }
 
 /** From z up to y up by a quarter turn about x, as exporters do it: what pointed to -y comes to the front. */

@@ -1,6 +1,6 @@
 import { textOf, utf8 } from '../../codec/utf8.ts';
 import { SieveError } from '../../errors.ts';
-import { indicesOf, type SurfaceMesh } from '../surface.ts';
+import { indicesOf, type SurfaceMesh } from '../surface-mesh.ts';
 import { assertMeshSize, type SlottedMesh } from './user-mesh.ts';
 import type { MeshFacts } from './mesh-facts.ts';
 

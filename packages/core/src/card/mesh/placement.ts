@@ -1,6 +1,6 @@
 import { SieveError } from '../../errors.ts';
 import { cross, dot, minus, type Vec3 } from '../../math/vector.ts';
-import type { SurfaceMesh } from '../surface.ts';
+import type { SurfaceMesh } from '../surface-mesh.ts';
 
 /** How a picture lies on the UVs of a mesh. Lengths are those of a plane: of the UVs, or of a face that it was fitted to. */
 export interface MeshPlacement {

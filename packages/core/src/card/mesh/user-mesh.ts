@@ -1,7 +1,7 @@
 import { SieveError } from '../../errors.ts';
 import { LIMITS } from '../../limits.ts';
 import { cross, minus, type Vec3 } from '../../math/vector.ts';
-import { indicesOf, type SurfaceMesh } from '../surface.ts';
+import { indicesOf, type SurfaceMesh } from '../surface-mesh.ts';
 
 export const MESH_LIMITS = { triangles: 1_000_000, vertices: 1_500_000, slots: 256 } as const;
 

@@ -1,4 +1,4 @@
-import type { SurfaceMesh } from '../surface.ts';
+import type { SurfaceMesh } from '../surface-mesh.ts';
 
 /**
  * The borders of the islands that a mesh has in its picture: sides of triangles that no other triangle shares by its vertices.

@@ -1,5 +1,6 @@
 import type { DecodedPicture } from '../../codec/picture.ts';
-import { pieceView, withoutSlot } from '../../material/piece-view.ts';
+import { subMesh } from '../../card/surface-mesh.ts';
+import { pieceView, withoutSlot, type PieceView } from '../../material/piece-view.ts';
 import { picturesOf, slotsOf } from '../../material/slots.ts';
 import type { Material } from '../../piece/piece-doc.ts';
 import type { Raster } from '../../raster/raster.ts';
@@ -27,7 +28,7 @@ export const GLB_FORMAT: FileFormat<GlbPlan> = {
         add('glTF validator', issues.length === 0, issues.join('; ') || 'no error, no warning');
         const glb = await given.glb.read(found);
         checkMaterial(glb.material, wanted, add);
-        checkMesh(glb, view.surface.mesh, view.slots.has('normal'), add);
+        checkSides(glb, view, add);
         checkPlain(glb.plain, view.surface.plain, add);
         for (const { picture, raster } of pictures) {
           const own = glb.imageOf((material) => picture.textureOf(material));
@@ -49,6 +50,20 @@ export const GLB_FORMAT: FileFormat<GlbPlan> = {
     return { height: colour.height, textures };
   },
 };
+
+/** Front and back, as one mesh where they look alike. */
+function checkSides(glb: ReadGlb, { surface: { mesh }, backTint, slots }: PieceView, add: Add): void {
+  const normals = slots.has('normal');
+  const { indices, backFrom = indices.length } = mesh;
+  if (!backTint) return checkMesh(glb, mesh, normals, add);
+  checkMesh(glb, subMesh(mesh, [{ from: 0, to: backFrom }]), normals, add);
+  const { back } = glb;
+  if (!back) return add('back', false, 'missing');
+  const ofBack: Add = (what, ok, found) => add(`back: ${what}`, ok, found);
+  checkMesh(back, subMesh(mesh, [{ from: backFrom, to: indices.length }]), normals, ofBack);
+  const same = back.tint.every((v, k) => Math.abs(v - backTint[k]) < 1e-6);
+  ofBack('tint', same, back.tint.map((v) => v.toFixed(3)).join(' '));
+}
 
 function checkMaterial(found: ReadGlb['material'], material: Material, add: Add): void {
   const mode = found.alphaMode.toLowerCase();

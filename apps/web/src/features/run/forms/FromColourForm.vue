@@ -5,7 +5,7 @@ import { computed, ref } from 'vue';
 import { sayAt } from '../../../components/say-at';
 import { useBenchStore } from '../../../stores/bench.store';
 import { usePiece } from '../../../stores/open-piece/open-piece';
-import { hexOf, rgbOf } from './colours';
+import { hexOf, rgbOf } from '../../../components/colours';
 import type { AnyField } from './fields';
 import { FROM_COLOUR_FIELDS } from './trays';
 import FieldsForm from './FieldsForm.vue';

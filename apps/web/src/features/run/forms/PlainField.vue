@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import type { Range } from '@lithe-sieve/core';
 import NumberSlider from '../../../components/NumberSlider.vue';
-import { hexOf, rgbOf } from './colours';
+import { hexOf, rgbOf } from '../../../components/colours';
 import type { AnyField, PlainFieldKind } from './fields';
 
 /** A control that needs no more than the parameter it sets: a number, a choice, a colour, a switch. */

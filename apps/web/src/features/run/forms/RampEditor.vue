@@ -12,7 +12,7 @@ import {
 import { computed, ref, useTemplateRef, watchEffect } from 'vue';
 import NumberField from '../../../components/NumberField.vue';
 import { useBenchStore } from '../../../stores/bench.store';
-import { hexOf, rgbOf } from './colours';
+import { hexOf, rgbOf } from '../../../components/colours';
 
 const props = defineProps<{ step: StepEntry }>();
 const emit = defineEmits<{ preview: [params: Partial<RampLook>]; commit: [params: Partial<RampLook>, what: string] }>();
