@@ -1,11 +1,20 @@
 import { expect } from '@playwright/test';
-import { cardOf, cardSurface, cutOutOf, outlineOfCard, readObj, standingMesh, toRgba8 } from '@lithe-sieve/core';
+import {
+  CARD_SIDES,
+  cardOf,
+  cardSurface,
+  cutOutOf,
+  outlineOfCard,
+  readObj,
+  standingMesh,
+  toRgba8,
+} from '@lithe-sieve/core';
 import { drawLeafScan, leafMeshObj } from '@lithe-sieve/demo';
 import { glbTools } from '@lithe-sieve/host/glb';
 import { choose, computed, docOf, downloadZip, dropFiles, openLeaf, settled, typeNumber } from './helpers.ts';
 import { test } from './test.ts';
 
-test('a card is folded, cut to an outline and crossed: shown so, undone, handed off as core makes it', async ({
+test('a card is folded, cut to an outline, crossed and backed: shown so, undone, handed off as core makes it', async ({
   page,
 }) => {
   await page.goto('/');
@@ -37,6 +46,8 @@ test('a card is folded, cut to an outline and crossed: shown so, undone, handed 
   await expect(triangles).not.toHaveText(count);
   await page.keyboard.press('Control+Shift+z');
   await expect(triangles).toHaveText(count);
+  await choose(page, 'card-sides', 'as geometry');
+  await expect(triangles).toHaveText(`${2 * parseInt(count, 10)} triangles`);
   await settled(page);
 
   const doc = await docOf(page);
@@ -46,7 +57,8 @@ test('a card is folded, cut to an outline and crossed: shown so, undone, handed 
   const { mask } = result;
   const cutOut = cutOutOf(outlineOfCard(mask, doc.outline!, doc.material), mask);
   const { mesh: expected } = cardSurface({ ...cardOf(doc), cutOut }, mask);
-  expect(`${expected.indices.length / 3} triangles`).toBe(count);
+  expect(expected.indices.length / 3).toBe(2 * parseInt(count, 10));
+  expect([doc.sides, doc.material.doubleSided]).toEqual([CARD_SIDES, false]);
   await page.keyboard.press('h');
   await page.getByTestId('write').click();
   await expect(page.getByTestId('verdict')).toContainText('Every check passed', { timeout: 30_000 });

@@ -62,6 +62,7 @@ export const mapSteps = [
   valueMap('thickness'),
   valueMap('dirt'),
   step('tint-id', {}),
+  step('back-colour', { sourceId, fit }),
   step('ramp-by-height', rampLook),
   step('bleed-maps', {}),
   step('trim', { sides: z.enum(SIDES) }),

@@ -203,7 +203,7 @@ export { cutOutOf, outlineOfCard, outlinesOfCard, outlineWanted } from './piece/
 export { type CardForm, FLAT, FORM_KINDS, FORM_RANGES, FORM_USES, type FormKind } from './card/form.ts';
 export { type CardSize, formStretch } from './card/formed.ts';
 export { type CardSet, ONE_CARD, SET_APART, SET_BOW, SET_CARDS, SET_KINDS, type SetKind } from './card/set.ts';
-export { backTint, pieceView } from './material/piece-view.ts';
+export { type BackLook, pieceView, tintOf } from './material/piece-view.ts';
 export { CARD_SIDES, type CardSides, SIDES_APART } from './card/sides.ts';
 export { type CardSurface, meshSurface, type PlainPart, type SurfaceHit } from './card/surface.ts';
 export { subMesh, type SurfaceMesh } from './card/surface-mesh.ts';

@@ -32,7 +32,7 @@ const written = (name: string, surface: CardSurface, base: Uint8Array): Promise<
     surface,
     material,
     base,
-    backTint: null,
+    back: null,
     textures: [],
     wrap: { across: 'clamp', down: 'clamp' },
   };

@@ -11,6 +11,7 @@ import {
   regionMap,
   type Mask,
   type Picture,
+  type StepParams,
   type Stop,
 } from '../src/testing.ts';
 import { after, drawMask, env, noisePicture, random, stateOf } from './helpers/pictures.ts';
@@ -356,5 +357,32 @@ describe('two backdrops', () => {
     expect(found.notice).toContain(`Blended ${words}`);
     expect(found.off).toBeLessThan(0.6);
     expect(away(asLight ? 'encoded values' : 'linear light').off).toBeGreaterThan(4 * found.off);
+  });
+});
+
+describe('the colour of a back', () => {
+  const front = noisePicture(5, 8, 6);
+  const back = (params: Partial<StepParams['back-colour']>, other?: Picture) =>
+    after('back-colour', stateOf(front), params, env(other && { other })).maps.get('backColour') as Picture;
+
+  // luma of Rec. 709 (ITU-R BT.709-6 §3.2) on encoded values
+  test('is grey of the same luma, white, or the front’s, at the ends of its numbers', () => {
+    expect(back({ pale: 0, lighter: 0 }).data).toEqual(front.data.map((v, i) => (i % 4 === 3 ? 255 : v)));
+    expect([...back({ pale: 0.3, lighter: 1 }).data].every((v) => v === 255)).toBe(true);
+    const grey = back({ pale: 1, lighter: 0 });
+    for (let i = 0; i < 48; i++) {
+      const [r, g, b] = rgbAt(front, i);
+      const luma = 0.2126 * r + 0.7152 * g + 0.0722 * b;
+      for (const v of rgbAt(grey, i)) expect(Math.abs(v - luma)).toBeLessThan(0.51);
+    }
+  });
+
+  test('is another picture’s, of its size or scaled to it; of another size it is refused', () => {
+    const small = plain(4, 3, [10, 200, 30]);
+    const same = noisePicture(6, 8, 6);
+    const given = { pale: 0, lighter: 0, sourceId: 'other', fit: 'refuse' } as const;
+    expect(rgbAt(back(given, same), 9)).toEqual(rgbAt(same, 9));
+    expect(rgbAt(back({ ...given, fit: 'scale' }, small), 9)).toEqual([10, 200, 30]);
+    expect(() => back(given, small)).toThrow(/4 × 3/);
   });
 });

@@ -35,6 +35,10 @@ const state = {
     ['normal', { width: 8, height: 16, channels: 3, data: new Uint16Array(384).fill(40000) }],
   ]),
 };
+const withBack = {
+  ...state,
+  maps: new Map([...state.maps, ['backColour' as MapName, makePicture(8, 16, new Uint8Array(512).fill(180))]]),
+};
 const SIDES: [string, CardSides | undefined][] = [
   ['the front', undefined],
   ['a back', CARD_SIDES],
@@ -75,6 +79,21 @@ describe.each(FORM_KINDS)('a card that is %s', (kind) => {
     // IEC 61966-2-1: 200 is 0.578, 128 is 0.216 in linear light
     if (tinted) expect(theirs[1].material.color.toArray().map((v) => Number(v.toFixed(3)))).toEqual([0.578, 1, 0.216]);
   });
+});
+
+test('a back with a colour of its own is a texture more, read back; without a back it is left out', async () => {
+  const doc: PieceDoc = { ...structuredClone(PIECE_DEFAULTS), name: 'Card', sources: [], run: [], sides: CARD_SIDES };
+  const [file] = await packHandOff(doc, withBack, tools);
+  const checks = await readBack([file], doc, tools);
+  expect(checks.filter((c) => !c.ok || c.found.includes('left out'))).toEqual([]);
+  const { back } = await glbTools.read(file.bytes);
+  const { raster } = await tools.decodePng(back!.image);
+  expect([...raster.data.subarray(0, 4)]).toEqual([180, 180, 180, 255]); // the mask is its alpha
+  expect(back!.tint).toEqual([1, 1, 1]);
+  const front = { ...doc, sides: undefined };
+  const [alone] = await packHandOff(front, withBack, tools);
+  expect((await glbTools.read(alone.bytes)).back).toBeNull();
+  expect((await readBack([alone], front, tools)).map((c) => c.found)).toContain('left out: back colour');
 });
 
 test('a tinted back that is not as it was to be written is found', async () => {

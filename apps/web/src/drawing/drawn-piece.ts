@@ -159,6 +159,7 @@ function geometryOf(mesh: SurfaceMesh, backTint: Tint | null = null): THREE.Buff
   geometry.setAttribute('normal', new THREE.BufferAttribute(normals, 3));
   geometry.setAttribute('uv', new THREE.BufferAttribute(uvs, 2));
   geometry.setAttribute('color', new THREE.BufferAttribute(coloursOf(mesh, backTint), 3));
+  geometry.setAttribute('cardBack', new THREE.BufferAttribute(backsOf(mesh), 1));
   geometry.setIndex(new THREE.BufferAttribute(indices, 1));
   return geometry;
 }
@@ -168,4 +169,11 @@ function coloursOf({ positions, indices, backFrom }: SurfaceMesh, tint: Tint | n
   const colours = new Float32Array(positions.length).fill(1);
   if (tint && backFrom !== undefined) for (const i of indices.subarray(backFrom)) colours.set(tint, 3 * i);
   return colours;
+}
+
+/** 1 for each vertex of a back, else 0. */
+function backsOf({ positions, indices, backFrom }: SurfaceMesh): Float32Array {
+  const backs = new Float32Array(positions.length / 3);
+  if (backFrom !== undefined) for (const i of indices.subarray(backFrom)) backs[i] = 1;
+  return backs;
 }

@@ -41,6 +41,8 @@ export class LitPainter implements ViewPainter<LitView> {
   private shadowOf = '';
   private readonly shared = {
     cardMask: { value: null as THREE.Texture | null },
+    cardBackColour: { value: null as THREE.Texture | null },
+    cardHasBackColour: { value: 0 },
     cardMode: { value: 1 },
     cardCutoff: { value: 0.5 },
     cardOpacity: { value: 1 },
@@ -74,6 +76,8 @@ export class LitPainter implements ViewPainter<LitView> {
     this.maps.set((map) => piece.texture(map));
     this.shared.cardMask.value = piece.clip;
     this.surface.map = piece.texture('colour') ?? NOTHING;
+    this.shared.cardBackColour.value = piece.texture('backColour');
+    this.shared.cardHasBackColour.value = piece.texture('backColour') ? 1 : 0;
     this.setMaterial(material, drawn);
     const shadowOf = JSON.stringify([piece.key, piece.shape, material, drawn, seesFront, view.environment]);
     renderer.shadowMap.needsUpdate = shadowOf !== this.shadowOf;
@@ -147,10 +151,23 @@ export class LitPainter implements ViewPainter<LitView> {
       const declared = putInto(
         shader.fragmentShader,
         'void main() {',
-        `${CLIP_SHADER}\n${SURFACE_DECLARED}\nuniform int cardOneSided;\nvoid main() {\nif (cardOneSided == 1 && !gl_FrontFacing) discard;`,
+        `${CLIP_SHADER}\n${SURFACE_DECLARED}\nuniform int cardOneSided;\nuniform sampler2D cardBackColour;\nuniform int cardHasBackColour;\nvarying float vCardBack;\nvoid main() {\nif (cardOneSided == 1 && !gl_FrontFacing) discard;`,
+      );
+      const turned = putInto(
+        declared,
+        '#include <map_fragment>',
+        `#include <map_fragment>
+          #ifdef USE_MAP
+            if (cardHasBackColour == 1 && vCardBack > 0.5) diffuseColor.rgb = diffuse * texture2D(cardBackColour, vMapUv).rgb;
+          #endif`,
+      );
+      shader.vertexShader = putInto(
+        shader.vertexShader,
+        'void main() {',
+        'attribute float cardBack;\nvarying float vCardBack;\nvoid main() {\n vCardBack = cardBack;',
       );
       const clipped = putInto(
-        declared,
+        turned,
         '#include <alphamap_fragment>',
         `#ifdef USE_MAP
             float cardAlpha = texture2D(cardMask, vMapUv).r * cardOpacity;

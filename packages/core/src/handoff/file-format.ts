@@ -56,7 +56,7 @@ export interface FileFormat<P extends FilePlan> {
   /** Whether a run that makes these maps writes it. */
   isWritten(plan: P, maps: ReadonlySet<MapName>): boolean;
   /** What of these maps it has no place for, as people call them. */
-  leavesOut(plan: P, maps: ReadonlySet<MapName>): string[];
+  leavesOut(plan: P, maps: ReadonlySet<MapName>, doc: PieceDoc): string[];
   estimate(plan: P, state: RunState, rowsOf: RowsOf): Estimate;
 }
 

@@ -1,11 +1,13 @@
 import type { PlainPart } from '../card/surface.ts';
 import type { SurfaceMesh } from '../card/surface-mesh.ts';
 import type { GltfMaterial, MaterialPart } from '../material/gltf-material.ts';
-import type { PieceView } from '../material/piece-view.ts';
+import type { BackLook, PieceView } from '../material/piece-view.ts';
 
 /** A card to be written: its base colour and what lies beside it, as PNG files. */
-export interface CardGlb extends Pick<PieceView, 'name' | 'surface' | 'material' | 'backTint' | 'wrap'> {
+export interface CardGlb extends Pick<PieceView, 'name' | 'surface' | 'material' | 'wrap'> {
   base: Uint8Array;
+  /** A back that looks otherwise; its base null where it has the front's. */
+  back: { tint: BackLook['tint']; base: Uint8Array | null } | null;
   /** In this order. */
   textures: readonly CardTexture[];
 }
@@ -26,7 +28,7 @@ export interface ReadGlb {
   /** x y z w a vertex (glTF 2.0 §3.7.2.1); null where it has none. */
   tangents: Float32Array | null;
   /** A back with a look of its own; null: there is none. */
-  back: { mesh: SurfaceMesh; tangents: Float32Array | null; tint: number[] } | null;
+  back: { mesh: SurfaceMesh; tangents: Float32Array | null; tint: number[]; image: Uint8Array } | null;
   /** What of the mesh shows no picture, by the names of its materials. */
   plain: PlainPart[];
   /** The base colour image as a file. */

@@ -1,6 +1,7 @@
 import type { PieceDoc } from '../piece/piece-doc.ts';
 import { MAPS, mapKind, type MapName } from '../raster/maps.ts';
-import type { Raster, Samples } from '../raster/raster.ts';
+import type { Picture, Raster, Samples } from '../raster/raster.ts';
+import { withAlphaOf } from '../raster/with-alpha.ts';
 import { mapsOf, type RunState } from '../raster/run-state.ts';
 import type { PngPlan } from './file-plan.ts';
 import type { FileSlot } from '../piece/profile-id.ts';
@@ -12,12 +13,15 @@ export const slotOf = (map: MapName): FileSlot => (map === 'tintId' ? 'tint-id' 
 
 /** A PNG for each map beside colour and mask. */
 export const MAP_FILES: readonly PngPlan[] = OWN_FILES.map((map) => {
-  const { channels, depth, label } = mapKind(map);
+  const { channels, depth, holds, label } = mapKind(map);
   return {
     slot: slotOf(map),
     extension: 'png',
     holds: map,
-    contents: `${label}: ${channels === 1 ? 'grey' : 'RGB'}, ${depth} bits, data`,
+    contents:
+      holds === 'colour'
+        ? `${label}: RGBA, the mask as alpha`
+        : `${label}: ${channels === 1 ? 'grey' : 'RGB'}, ${depth} bits, data`,
   };
 });
 
@@ -32,6 +36,7 @@ export const SURFACE_FILE: PngPlan = {
 export function mapRaster(map: MapName, state: RunState, { green }: PieceDoc['handOff']): Raster<Samples> | null {
   const raster = mapsOf(state).get(map);
   if (!raster) return null;
+  if (map === 'backColour') return withAlphaOf(raster as Picture, state.mask);
   return map === 'normal' && green === 'DirectX' ? greenDown(raster) : raster;
 }
 

@@ -37,13 +37,17 @@ export type MaterialPart = Partial<Omit<GltfMaterial, 'pbrMetallicRoughness'>> &
   pbrMetallicRoughness?: Partial<GltfMaterial['pbrMetallicRoughness']>;
 };
 
-/** Of a back whose colour is multiplied by a tint, linear. */
-export function backGltfMaterial(front: GltfMaterial, tint: readonly number[]): GltfMaterial {
+/** Of a back that looks otherwise. @param tint - Linear. @param base - Place of its own base texture; 0: the front's. */
+export function backGltfMaterial(front: GltfMaterial, tint: readonly number[], base: number): GltfMaterial {
   const { baseColorFactor = [1, 1, 1, 1] } = front.pbrMetallicRoughness;
   return {
     ...front,
     name: backName(front.name ?? ''),
-    pbrMetallicRoughness: { ...front.pbrMetallicRoughness, baseColorFactor: [...tint, baseColorFactor[3]] },
+    pbrMetallicRoughness: {
+      ...front.pbrMetallicRoughness,
+      baseColorTexture: { index: base },
+      baseColorFactor: [...tint, baseColorFactor[3]],
+    },
   };
 }
 

@@ -3,12 +3,14 @@ import { srgbToLinear } from '../colour/srgb.ts';
 import { SieveError } from '../errors.ts';
 import { standingMesh, type CardMesh } from '../card/mesh/card-mesh.ts';
 import type { SlottedMesh } from '../card/mesh/user-mesh.ts';
+import type { CardSides } from '../card/sides.ts';
 import type { CardSurface } from '../card/surface.ts';
 import { cutOutOf, outlineOfCard, outlineWanted } from '../piece/card-outline.ts';
 import { cardOf } from '../piece/has-regions.ts';
 import type { Material, PieceDoc } from '../piece/piece-doc.ts';
 import { mapKind, type MapName } from '../raster/maps.ts';
 import type { Picture } from '../raster/raster.ts';
+import { withAlphaOf } from '../raster/with-alpha.ts';
 import { frameOf, type RunState } from '../raster/run-state.ts';
 import { withMaskAsAlpha } from '../run/compose.ts';
 import type { Wrap } from '../sieve/mip-filters.ts';
@@ -20,8 +22,8 @@ export interface PieceView {
   /** The card, metres. */
   surface: CardSurface;
   material: Material;
-  /** What the back's colour is multiplied by, linear; null: it looks as the front. */
-  backTint: readonly [number, number, number] | null;
+  /** A back that looks otherwise than the front; null: there is none. */
+  back: BackLook | null;
   /** Beside the texture. */
   wrap: { across: Wrap; down: Wrap };
   /** Colour with the mask as its alpha. */
@@ -37,18 +39,32 @@ export function pieceView(doc: PieceDoc, state: RunState, mesh: SlottedMesh | nu
     name: doc.name,
     surface: doc.mesh ? meshOf(doc.mesh, mesh, doc.sides) : cardOfRun(doc, state),
     material: doc.material,
-    backTint: backTint(doc.sides),
+    back: backOf(doc, state),
     wrap: { across: doc.levels.wrapAcross, down: doc.levels.wrapDown },
     base: withMaskAsAlpha(state),
     slots: slotsOf(state.maps),
-    leftOut: withoutSlot(state.maps.keys()),
+    leftOut: withoutSlot(state.maps.keys(), doc),
   };
 }
 
-/** Linear; null where the back looks as the front. */
-export function backTint(sides: PieceDoc['sides']): PieceView['backTint'] {
-  if (!sides || sides.tint.every((v) => v === 255)) return null;
-  return sides.tint.map((v) => srgbToLinear(v / 255)) as [number, number, number];
+/** How a back of its own looks. */
+export interface BackLook {
+  /** What its colour is multiplied by, linear. */
+  tint: readonly [number, number, number];
+  /** Its own colour with the mask as its alpha; null: the front's. */
+  base: Picture | null;
+}
+
+function backOf({ sides }: PieceDoc, { maps, mask }: RunState): BackLook | null {
+  if (!sides) return null;
+  const own = maps.get('backColour') as Picture | undefined;
+  if (!own && sides.tint.every((v) => v === 255)) return null;
+  return { tint: tintOf(sides), base: own ? withAlphaOf(own, mask) : null };
+}
+
+/** Linear. */
+export function tintOf({ tint }: CardSides): BackLook['tint'] {
+  return tint.map((v) => srgbToLinear(v / 255)) as [number, number, number];
 }
 
 function meshOf(how: CardMesh, mesh: SlottedMesh | null, sides: PieceDoc['sides']): CardSurface {
@@ -70,8 +86,9 @@ function cutOutOfRun(doc: PieceDoc, { mask }: RunState): PictureCutOut | undefin
   return outline ? cutOutOf(outlineOfCard(mask, outline, doc.material), mask) : undefined;
 }
 
-/** What of these maps no slot takes, as people call them. */
-export function withoutSlot(maps: Iterable<MapName>): string[] {
+/** What of these maps no slot takes, as people call them; the colour of the back has its place where there is a back. */
+export function withoutSlot(maps: Iterable<MapName>, { sides }: Pick<PieceDoc, 'sides'>): string[] {
   const placed = new Set<MapName>(['colour', 'mask', ...Object.values(MATERIAL_SLOTS).map((slot) => slot.map)]);
+  if (sides) placed.add('backColour');
   return [...maps].filter((map) => !placed.has(map)).map((map) => mapKind(map).label);
 }

@@ -42,6 +42,15 @@ export const MAPS = {
     neutral: [255],
     mips: 'values',
   },
+  backColour: {
+    label: 'back colour',
+    hint: 'The colour of the underside, for a back that is geometry',
+    channels: 4,
+    depth: 8,
+    holds: 'colour',
+    neutral: [255, 255, 255, 255],
+    mips: 'linear light',
+  },
   height: {
     label: 'height',
     hint: 'White is high, black is low',

@@ -36,6 +36,7 @@ import { normalFromPicture, type NormalFromPictureParams } from './maps/normal-f
 import { normalFromLights, type NormalFromLightsParams } from './maps/normal-from-lights.ts';
 import { flipNormals, type FlipNormalsParams } from './maps/flip-normals.ts';
 import { ramp, rampByHeight, type RampLook, type RampParams } from './ramp.ts';
+import { backColour, type BackColourParams } from './maps/back-colour.ts';
 import { tintId, type TintIdParams } from './maps/tint-id.ts';
 import { bleedMaps, type BleedMapsParams } from './maps/bleed-maps.ts';
 import { valueMap, type ValueMapName, type ValueMapParams } from './maps/value-map.ts';
@@ -87,6 +88,7 @@ export interface StepParams extends Record<ValueMapName, ValueMapParams> {
   'normal-from-lights': NormalFromLightsParams;
   'flip-normals': FlipNormalsParams;
   'tint-id': TintIdParams;
+  'back-colour': BackColourParams;
   'ramp-by-height': RampLook;
   'bleed-maps': BleedMapsParams;
   trim: TrimParams;
@@ -146,6 +148,7 @@ export const STEP_KINDS: { readonly [K in StepKindName]: StepKind<StepParams[K]>
   thickness: valueMap('thickness'),
   dirt: valueMap('dirt'),
   'tint-id': tintId,
+  'back-colour': backColour,
   'ramp-by-height': rampByHeight,
   'bleed-maps': bleedMaps,
   trim,

@@ -13,14 +13,9 @@ export async function readCardGlb(bytes: Uint8Array): Promise<ReadGlb> {
   }
 }
 
-function materialOf({ json, resources }: JSONDocument): Pick<ReadGlb, 'material' | 'image' | 'imageOf'> {
-  const material = json.materials![0] as unknown as GltfMaterial;
+function materialOf(container: JSONDocument): Pick<ReadGlb, 'material' | 'image' | 'imageOf'> {
+  const material = container.json.materials![0] as unknown as GltfMaterial;
   const pbr = material.pbrMetallicRoughness;
-  const imageAt = (texture: { index: number } | undefined): Uint8Array | null => {
-    if (!texture) return null;
-    const { bufferView } = json.images![json.textures![texture.index].source!];
-    return bytesOf(json.bufferViews![bufferView!], resources);
-  };
   return {
     material: {
       alphaMode: material.alphaMode ?? 'OPAQUE',
@@ -28,9 +23,15 @@ function materialOf({ json, resources }: JSONDocument): Pick<ReadGlb, 'material'
       doubleSided: material.doubleSided ?? false,
       opacity: pbr.baseColorFactor?.[3] ?? 1,
     },
-    image: imageAt(pbr.baseColorTexture)!,
-    imageOf: (textureOf) => imageAt(textureOf(material)),
+    image: imageAt(container, pbr.baseColorTexture)!,
+    imageOf: (textureOf) => imageAt(container, textureOf(material)),
   };
+}
+
+function imageAt({ json, resources }: JSONDocument, texture: { index: number } | undefined): Uint8Array | null {
+  if (!texture) return null;
+  const { bufferView } = json.images![json.textures![texture.index].source!];
+  return bytesOf(json.bufferViews![bufferView!], resources);
 }
 
 function bytesOf({ byteOffset = 0, byteLength }: GLTF.IBufferView, resources: JSONDocument['resources']): Uint8Array {
@@ -39,10 +40,8 @@ function bytesOf({ byteOffset = 0, byteLength }: GLTF.IBufferView, resources: JS
 }
 
 /** The material left aside, so that its images are not copied. */
-async function meshOf({
-  json,
-  resources,
-}: JSONDocument): Promise<Pick<ReadGlb, 'mesh' | 'tangents' | 'back' | 'plain'>> {
+async function meshOf(container: JSONDocument): Promise<Pick<ReadGlb, 'mesh' | 'tangents' | 'back' | 'plain'>> {
+  const { json, resources } = container;
   const { asset, accessors, bufferViews, buffers, meshes, materials = [] } = json;
   const bare = meshes!.map((mesh) => ({
     ...mesh,
@@ -63,6 +62,7 @@ async function meshOf({
       ? {
           mesh: surfaceOf(others[0]),
           tangents: tangentsOf(others[0]),
+          image: imageAt(container, beside[0].pbrMetallicRoughness?.baseColorTexture)!,
           tint: (beside[0].pbrMetallicRoughness?.baseColorFactor ?? [1, 1, 1]).slice(0, 3),
         }
       : null,

@@ -20,12 +20,16 @@ export async function writeCardGlb({
   name,
   surface,
   material,
-  backTint,
+  back,
   base,
   textures,
   wrap,
 }: CardGlb): Promise<Uint8Array> {
-  const images = [{ label: 'base', png: base }, ...textures];
+  const images = [
+    { label: 'base', png: base },
+    ...textures,
+    ...(back?.base ? [{ label: 'back', png: back.base }] : []),
+  ];
   const written = gltfMaterial(
     name,
     material,
@@ -36,7 +40,7 @@ export async function writeCardGlb({
     extensionsUsed: Object.keys(written.extensions ?? {}),
     materials: [
       written,
-      ...(backTint ? [backGltfMaterial(written, backTint)] : []),
+      ...(back ? [backGltfMaterial(written, back.tint, back.base ? images.length - 1 : 0)] : []),
       ...surface.plain.map(({ name: plain }) => plainGltfMaterial(plain)),
     ],
     textures: images.map((_, source) => ({ sampler: 0, source })),
@@ -73,7 +77,7 @@ export async function writeCardGlb({
   const shown = document.createMesh(name);
   const { mesh, plain } = surface;
   const { indices, backFrom = indices.length } = mesh;
-  const sides = backTint
+  const sides = back
     ? [{ from: 0, to: backFrom }, { from: backFrom, to: indices.length }].map((span) => subMesh(mesh, [span]))
     : [mesh]; // prettier-ignore
   for (const [i, side] of sides.entries()) {

@@ -5,12 +5,13 @@ import { useCardActions, type Sided } from '../../actions/card-actions';
 import ListLine from '../../components/ListLine.vue';
 import NumberSlider from '../../components/NumberSlider.vue';
 import { hexOf, rgbOf } from '../../components/colours';
-import { useClip } from '../../stores/open-piece/open-piece';
+import { useClip, useEngine } from '../../stores/open-piece/open-piece';
 
 /** How the back of the card comes about. */
 const props = defineProps<{ doc: PieceDoc }>();
 const { setSided, previewSides: preview, setSides: commit } = useCardActions();
 const clip = useClip();
+const engine = useEngine();
 
 const sides = computed(() => props.doc.sides);
 const sided = computed<Sided>(() => (sides.value ? 'geometry' : props.doc.material.doubleSided ? 'flag' : 'one'));
@@ -31,6 +32,7 @@ const words = computed(() => {
   }
 });
 const tint = computed(() => sides.value?.tint ?? CARD_SIDES.tint);
+const hasColour = computed(() => engine.maps?.maps.some(({ map }) => map === 'backColour') ?? false);
 const isTinted = computed(() => tint.value.some((v) => v < 255));
 const asTint = (value: string): { tint: Rgb } => ({ tint: rgbOf(value) ?? CARD_SIDES.tint });
 </script>
@@ -82,7 +84,10 @@ const asTint = (value: string): { tint: Rgb } => ({ tint: rgbOf(value) ?? CARD_S
       />
     </label>
     <p class="soft hint">
-      {{ isTinted ? 'The back is a material of its own: one draw call more.' : 'White: the back looks as the front.' }}
+      <template v-if="hasColour">The back shows the map “back colour”. </template>
+      <template v-else>Another picture comes with a step “Back colour” of the maps. </template>
+      <template v-if="isTinted || hasColour">It is a material of its own: one draw call more.</template>
+      <template v-else>White: the back looks as the front.</template>
     </p>
   </template>
 </template>

@@ -37,7 +37,7 @@ const rows = computed(() => {
     name: size ? fileName(doc, file, size) : '',
     size: i < sizes.value.length ? sizes.value[i] : undefined,
     written: formatOf(file).isWritten(file, made.value),
-    placeless: formatOf(file).leavesOut(file, made.value),
+    placeless: formatOf(file).leavesOut(file, made.value, doc),
   }));
 });
 const written = computed(() => rows.value.filter((row) => row.written));

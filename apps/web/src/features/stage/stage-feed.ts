@@ -1,4 +1,4 @@
-import { backTint, CLIP_DRAWING_DEFAULTS, type Change } from '@lithe-sieve/core';
+import { CLIP_DRAWING_DEFAULTS, tintOf, type Change } from '@lithe-sieve/core';
 import { watch, type ComputedRef, type ShallowRef } from 'vue';
 import { useComparison } from '../../actions/comparison';
 import { tellTiming } from '../../engine/timing';
@@ -34,7 +34,7 @@ export function useStageFeed(stage: ShallowRef<Stage | null>, painting: Computed
     const { width: across, height: down } = engine.size;
     if (stage.value.sheet.setPicture(across, down)) stage.value.sheet.fit(stage.value.view('sheet'));
     lookAsLeft(stage.value, engine.opened);
-    if (clip.surface) stage.value.setSurface(clip.surface, backTint(piece.doc?.sides));
+    if (clip.surface) stage.value.setSurface(clip.surface, piece.doc?.sides ? tintOf(piece.doc.sides) : null);
     refresh();
     stage.value.invalidate('sheet', 'stand');
   }

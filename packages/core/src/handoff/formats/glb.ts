@@ -3,7 +3,8 @@ import { subMesh } from '../../card/surface-mesh.ts';
 import { pieceView, withoutSlot, type PieceView } from '../../material/piece-view.ts';
 import { picturesOf, slotsOf } from '../../material/slots.ts';
 import type { Material } from '../../piece/piece-doc.ts';
-import type { Raster } from '../../raster/raster.ts';
+import type { Picture, Raster } from '../../raster/raster.ts';
+import { withAlphaOf } from '../../raster/with-alpha.ts';
 import { withMaskAsAlpha } from '../../run/compose.ts';
 import { checkMesh, checkPlain } from '../check-mesh.ts';
 import { checkPixels, equalSamples } from '../compare.ts';
@@ -20,7 +21,13 @@ export const GLB_FORMAT: FileFormat<GlbPlan> = {
     for (const { picture, raster, into } of pictures) {
       textures.push({ label: picture.label, png: await tools.encodePng(raster), into });
     }
-    const bytes = await tools.glb.write({ ...view, base: await tools.encodePng(view.base), textures });
+    const { back } = view;
+    const bytes = await tools.glb.write({
+      ...view,
+      base: await tools.encodePng(view.base),
+      back: back && { tint: back.tint, base: back.base && (await tools.encodePng(back.base)) },
+      textures,
+    });
     return {
       bytes,
       async check(found, { material: wanted }, given, add) {
@@ -37,31 +44,40 @@ export const GLB_FORMAT: FileFormat<GlbPlan> = {
         }
         if (view.leftOut.length) add('maps without a place in glTF', true, `left out: ${view.leftOut.join(', ')}`);
         checkPixels(await given.decodePng(glb.image), view.base, true, add);
+        if (back?.base && glb.back) {
+          const ofBack: Add = (what, ok, said) => add(`back: ${what}`, ok, said);
+          checkPixels(await given.decodePng(glb.back.image), back.base, true, ofBack);
+        }
       },
     };
   },
   isWritten: () => true,
-  leavesOut: (_, maps) => withoutSlot(maps),
+  leavesOut: (_, maps, doc) => withoutSlot(maps, doc),
   estimate(_, { colour }, rowsOf) {
     const textures = (from: number, to: number) => {
       const rows = rowsOf(from, to);
-      return [withMaskAsAlpha(rows), ...picturesOf(slotsOf(rows.maps)).map(({ raster }) => raster)];
+      const back = rows.maps.get('backColour') as Picture | undefined;
+      return [
+        withMaskAsAlpha(rows),
+        back ? withAlphaOf(back, rows.mask) : null,
+        ...picturesOf(slotsOf(rows.maps)).map(({ raster }) => raster),
+      ];
     };
     return { height: colour.height, textures };
   },
 };
 
 /** Front and back, as one mesh where they look alike. */
-function checkSides(glb: ReadGlb, { surface: { mesh }, backTint, slots }: PieceView, add: Add): void {
+function checkSides(glb: ReadGlb, { surface: { mesh }, back: wanted, slots }: PieceView, add: Add): void {
   const normals = slots.has('normal');
   const { indices, backFrom = indices.length } = mesh;
-  if (!backTint) return checkMesh(glb, mesh, normals, add);
+  if (!wanted) return checkMesh(glb, mesh, normals, add);
   checkMesh(glb, subMesh(mesh, [{ from: 0, to: backFrom }]), normals, add);
   const { back } = glb;
   if (!back) return add('back', false, 'missing');
   const ofBack: Add = (what, ok, found) => add(`back: ${what}`, ok, found);
   checkMesh(back, subMesh(mesh, [{ from: backFrom, to: indices.length }]), normals, ofBack);
-  const same = back.tint.every((v, k) => Math.abs(v - backTint[k]) < 1e-6);
+  const same = back.tint.every((v, k) => Math.abs(v - wanted.tint[k]) < 1e-6);
   ofBack('tint', same, back.tint.map((v) => v.toFixed(3)).join(' '));
 }
 

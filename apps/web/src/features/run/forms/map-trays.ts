@@ -222,6 +222,15 @@ export const MAP_FIELDS: Fields = {
   'tint-id': [
     { as: 'number', name: 'first', label: 'First grey', hint: 'Of the largest part; each other has one far from it.' },
   ],
+  'back-colour': [
+    { as: 'source', name: 'sourceId', label: 'From', colourToo: true },
+    { as: 'number', name: 'pale', label: 'Paler', hint: '0 leaves the colour, 1 is grey.' },
+    { as: 'number', name: 'lighter', label: 'Lighter', hint: '0 leaves the colour, 1 is white.' },
+    {
+      as: 'note',
+      text: () => 'The back shows it where the card has one of geometry: see the Card tray.',
+    },
+  ],
   'ramp-by-height': [
     { as: 'ramp' },
     { as: 'toggle', name: 'keepLightness', label: 'Keep the lightness' },

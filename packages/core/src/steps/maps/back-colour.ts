@@ -1,0 +1,62 @@
+import { SieveError } from '../../errors.ts';
+import { resampleMap } from '../../fit/resample.ts';
+import { asWords, makePicture, type Picture } from '../../raster/raster.ts';
+import type { StepEnv, StepKind } from '../step.ts';
+
+export interface BackColourParams {
+  /** Empty: the colour as it comes into the step. */
+  sourceId: string;
+  fit: 'refuse' | 'scale';
+  /** How far towards grey of the same luma, and towards white; 0 leaves the colour. */
+  pale: number;
+  lighter: number;
+}
+
+/** Luma of Rec. 709 in 65,536ths, of encoded values. */
+const LUMA = [13933, 46871, 4732] as const;
+
+export const backColour: StepKind<BackColourParams> = {
+  stretch: 'maps',
+  purpose: 'values',
+  label: 'Back colour',
+  hint: 'The colour of the underside, from another picture or paler than the front: for cards whose back is geometry.',
+  defaults: { sourceId: '', fit: 'refuse', pale: 0.4, lighter: 0.15 },
+  ranges: { pale: { min: 0, max: 1 }, lighter: { min: 0, max: 1 } },
+  makes: 'backColour',
+  pullsMask: false,
+  reads: ({ sourceId, fit }) =>
+    sourceId ? [{ id: sourceId, as: 'colour', otherSize: fit === 'scale' ? 'scaled' : 'refused' }] : [],
+  apply({ colour }, params, env) {
+    const from = params.sourceId ? sourceAs(colour, params, env) : colour;
+    const { width, height } = colour;
+    const out = env.allocate(4 * width * height);
+    const [pale, lighter] = [Math.round(256 * params.pale), Math.round(256 * params.lighter)];
+    const { data } = from;
+    env.bands(height, (y0, y1) => {
+      for (let i = 4 * y0 * width, end = 4 * y1 * width; i < end; i += 4) {
+        const luma = (LUMA[0] * data[i] + LUMA[1] * data[i + 1] + LUMA[2] * data[i + 2] + 32768) >> 16;
+        for (let k = i; k < i + 3; k++) {
+          const v = 256 * data[k] + pale * (luma - data[k]); // of 256ths
+          out[k] = (256 * v + lighter * (65280 - v) + 32768) >> 16;
+        }
+        out[i + 3] = 255;
+      }
+    });
+    return { maps: new Map([['backColour', makePicture(width, height, out)]]) };
+  },
+};
+
+function sourceAs({ width, height }: Picture, { sourceId, fit }: BackColourParams, env: StepEnv): Picture {
+  const source = env.source(sourceId);
+  if (source.width === width && source.height === height) return source;
+  if (fit === 'refuse') {
+    throw new SieveError(
+      'size-mismatch',
+      `The picture of the back is ${source.width} × ${source.height}, the front ${width} × ${height}.`,
+      'Choose “scale to fit” in this step, or a picture of the same size.',
+    );
+  }
+  const [xx, yy] = [source.width / width, source.height / height];
+  const placing = { width, height, xx, xy: 0, x0: 0, yx: 0, yy, y0: 0 };
+  return resampleMap('colour', source, placing, 'Kaiser', env) as Picture;
+}
