@@ -16,12 +16,14 @@ import {
 } from '@lithe-sieve/core';
 import * as THREE from 'three';
 import type { HeldTextures } from './held-textures';
-import type { Tint } from './messages';
 import type { LevelTexture } from './textures';
 
 /** Where a texture belongs: the maps of a run, the mask's levels as a target has them, a picture shown instead of the result. */
 export type TexturePlace = MapName | 'clip' | 'source';
 export type PieceMaterial = Pick<Material, 'mode' | 'cutoff' | 'opacity' | 'doubleSided'>;
+
+/** What a colour is multiplied by, linear. */
+export type Tint = readonly [number, number, number];
 
 /** What the picture lies on, what stands beside it, and how the back looks. */
 export interface DrawnSurface {

@@ -1,10 +1,7 @@
 import type { Change, PlainPart, Raster, Samples, SurfaceMesh } from '@lithe-sieve/core';
-import type { PieceMaterial, TexturePlace } from './drawn-piece';
+import type { PieceMaterial, TexturePlace, Tint } from './drawn-piece';
 import type { Size } from './poses';
 import type { DrawnView } from './views';
-
-/** What a colour is multiplied by, linear. */
-export type Tint = readonly [number, number, number];
 
 /** What a canvas shows, textures and cards apart: small, and sent whole with every change. */
 export interface Scenery {

@@ -1,6 +1,6 @@
 import type { CardSurface, Change, MapName, Raster, Samples } from '@lithe-sieve/core';
-import type { PieceMaterial, TexturePlace } from '../../drawing/drawn-piece';
-import type { Tint, ToDrawing } from '../../drawing/messages';
+import type { PieceMaterial, TexturePlace, Tint } from '../../drawing/drawn-piece';
+import type { ToDrawing } from '../../drawing/messages';
 
 type Levels = readonly Raster<Samples>[];
 

@@ -1,6 +1,6 @@
 import { SieveError } from '../../errors.ts';
 import { resampleMap } from '../../fit/resample.ts';
-import { asWords, makePicture, type Picture } from '../../raster/raster.ts';
+import { makePicture, type Picture } from '../../raster/raster.ts';
 import type { StepEnv, StepKind } from '../step.ts';
 
 export interface BackColourParams {
