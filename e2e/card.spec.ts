@@ -40,6 +40,22 @@ test('a card is folded, cut to an outline, crossed and backed: shown so, undone,
   await settled(page);
   await expect(page.getByTestId('outline-marks')).not.toHaveClass(/old/);
 
+  // a corner stops before what is kept, by mouse; one more by keys
+  const corner = page.getByTestId('outline-marks').locator('rect').first();
+  const box = (await corner.boundingBox())!;
+  const sheet = (await page.getByTestId('sheet').boundingBox())!;
+  await page.mouse.move(box.x + 4, box.y + 4);
+  await page.mouse.down();
+  await page.mouse.move(sheet.x + sheet.width / 2, sheet.y + sheet.height / 2, { steps: 3 });
+  await page.mouse.up();
+  await expect(page.getByTestId('outline-by-hand')).toHaveText(
+    'Set by hand: it stays when the mask changes. Fit it again',
+  );
+  await expect(page.getByTestId('outline-marks')).not.toHaveClass(/old/);
+  await corner.press('Insert');
+  await expect(page.getByTestId('outline-marks').locator('rect')).toHaveCount(13);
+  await settled(page);
+
   await choose(page, 'card-set', 'star');
   const count = await triangles.innerText();
   await page.keyboard.press('Control+z');

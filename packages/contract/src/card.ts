@@ -34,10 +34,24 @@ export const cardFormSchema = z.strictObject({
   ...(Object.fromEntries(formNumbers) as Record<keyof typeof FORM_RANGES, z.ZodNumber>),
 });
 
+/** Shares of the picture; three corners may lie beyond it. */
+const place = z.number().min(-2).max(3);
+const ring = z
+  .array(z.tuple([place, place]))
+  .min(3)
+  .max(OUTLINE_CORNERS.max);
+const outlineByHandSchema = z
+  .strictObject({ polygons: z.array(ring).max(OUTLINE_CORNERS.max), holes: z.array(ring).max(OUTLINE_CORNERS.max) })
+  .refine(({ polygons, holes }) => [...polygons, ...holes].reduce((n, r) => n + r.length, 0) <= OUTLINE_CORNERS.max, {
+    message: `An outline has at most ${OUTLINE_CORNERS.max} corners.`,
+  });
+
 export const cardOutlineSchema = z.strictObject({
   corners: z.int().min(OUTLINE_CORNERS.min).max(OUTLINE_CORNERS.max),
   holes: z.boolean(),
   downTo: z.int().min(OUTLINE_DOWN_TO.min).max(OUTLINE_DOWN_TO.max),
+  byHand: outlineByHandSchema.optional(),
+  cuts: z.boolean().optional(),
 });
 
 export const cardSidesSchema = z.strictObject({

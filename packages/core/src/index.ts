@@ -167,7 +167,7 @@ export {
   outlineCurve,
   type OutlineSettings,
 } from './card/outline/fitted-outline.ts';
-export { CARD_OUTLINE, type CardOutline, OUTLINE_DOWN_TO } from './card/outline/card-outline.ts';
+export { CARD_OUTLINE, type CardOutline, OUTLINE_DOWN_TO, type OutlineByHand } from './card/outline/card-outline.ts';
 export {
   bareMesh,
   type CardMesh,
@@ -199,7 +199,15 @@ export {
   type UserMesh,
 } from './card/mesh/user-mesh.ts';
 export type { PictureCutOut } from './card/kinds.ts';
-export { cutOutOf, outlineOfCard, outlinesOfCard, outlineWanted } from './piece/card-outline.ts';
+export {
+  type CornerChange,
+  cutOutOf,
+  outlineChanged,
+  outlineLoses,
+  outlineOfCard,
+  outlinesOfCard,
+  outlineWanted,
+} from './piece/card-outline.ts';
 export { type CardForm, FLAT, FORM_KINDS, FORM_RANGES, FORM_USES, type FormKind } from './card/form.ts';
 export { type CardSize, formStretch } from './card/formed.ts';
 export { type CardSet, ONE_CARD, SET_APART, SET_BOW, SET_CARDS, SET_KINDS, type SetKind } from './card/set.ts';

@@ -1,6 +1,16 @@
 import { describe, expect, test } from '@jest/globals';
 import { drawLeafScan } from '@lithe-sieve/demo';
-import { fittedOutline, makeMask, type Mask, maskMips, outlineCurve } from '@lithe-sieve/core';
+import {
+  fittedOutline,
+  makeMask,
+  type CornerChange,
+  type Mask,
+  maskMips,
+  outlineChanged,
+  outlineCurve,
+  outlineLoses,
+  outlineOfCard,
+} from '@lithe-sieve/core';
 import { random } from './helpers/pictures.ts';
 
 interface Point {
@@ -154,5 +164,74 @@ describe('an outline of few corners', () => {
     expect(curve.map(({ corners }) => corners)).toEqual([4, 5, 6, 8, 10, 12, 16, 20, 24]);
     expect(curve.every(({ outline }) => lost(mask, outline) === 0)).toBe(true);
     expect(curve.every(({ outline }, i) => i === 0 || outline.area <= curve[i - 1].outline.area)).toBe(true);
+  });
+});
+
+describe('corners set by hand', () => {
+  const material = { mode: 'mask', cutoff: 0.5, opacity: 1, doubleSided: true } as const;
+  const disc = maskOf(64, 48, (x, y) => Math.hypot(x - 31.5, y - 23.5) < 14);
+  const outline = { corners: 6, holes: false, downTo: 0 };
+  const fitted = outlineOfCard(disc, outline, material);
+  const changed = (change: CornerChange, how: object = outline, from = fitted) => {
+    const byHand = outlineChanged(disc, from, { ...outline, ...how }, material, change);
+    return byHand && outlineOfCard(disc, { ...outline, byHand }, material);
+  };
+  const moved = (dx: number, dy: number, how?: object) => {
+    const [{ x, y }] = fitted.polygons[0];
+    return changed({ polygon: 0, corner: 0, do: 'move', to: { x: x + dx, y: y + dy } }, how)!;
+  };
+  const off = (a: Point, b: Point) => Math.hypot(a.x - b.x, a.y - b.y);
+
+  test('go where they are dragged, and stop before anything that is kept would lie outside', () => {
+    const [from] = fitted.polygons[0];
+    const out = { x: Math.sign(from.x - 31.5), y: Math.sign(from.y - 23.5) };
+    expect(moved(2 * out.x, 2 * out.y).polygons[0][0]).toEqual({
+      x: expect.closeTo(from.x + 2 * out.x, 9),
+      y: expect.closeTo(from.y + 2 * out.y, 9),
+    });
+    const inwards = moved(31.5 - from.x, 23.5 - from.y);
+    expect(lost(disc, inwards)).toBe(0);
+    expect(off(inwards.polygons[0][0], from)).toBeLessThan(off({ x: 31.5, y: 23.5 }, from) / 2);
+    expect(inwards.area).toBeLessThanOrEqual(fitted.area);
+    // where they may cut, as many as brute force finds
+    const cut = moved((31.5 - from.x) / 2, (23.5 - from.y) / 2, { cuts: true });
+    expect(lost(disc, cut)).toBeGreaterThan(5);
+    expect(outlineLoses(disc, cut, material)).toBe(lost(disc, cut));
+  });
+
+  test('sides never cross: a corner stops at the other side', () => {
+    const [from, , , across] = fitted.polygons[0];
+    const far = moved(3 * (across.x - from.x), 3 * (across.y - from.y), { cuts: true });
+    expect(off(far.polygons[0][0], from)).toBeLessThan(off(across, from));
+    expect(far.polygons[0]).toHaveLength(6);
+  });
+
+  test('one more lies on the side; one fewer goes where all stays inside, else it is refused', () => {
+    const more = changed({ polygon: 0, corner: 2, do: 'add' })!;
+    expect(more.polygons[0]).toHaveLength(7);
+    expect(more.area).toBeCloseTo(fitted.area, 6);
+    expect(changed({ polygon: 0, corner: 3, do: 'remove' }, outline, more)!.area).toBeCloseTo(fitted.area, 6);
+    expect(changed({ polygon: 0, corner: 2, do: 'remove' })).toBeNull();
+    expect(changed({ polygon: 0, corner: 2, do: 'remove' }, { cuts: true })!.polygons[0]).toHaveLength(5);
+  });
+
+  test('what is left out is counted as brute force counts it, on any polygons', () => {
+    const next = random(11);
+    for (let k = 0; k < 60; k++) {
+      const noise = maskOf(17, 13, () => next() < 0.6);
+      const at = () => ({ x: k % 2 ? Math.floor(next() * 20) - 1 : next() * 20 - 1, y: k % 3 ? Math.floor(next() * 15) - 1 : next() * 15 - 1 }); // prettier-ignore
+      const polygon = [at(), at(), at()];
+      const found = { polygons: [polygon], holes: [], area: 0 };
+      expect([k, outlineLoses(noise, found, material)]).toEqual([k, lost(noise, found)]);
+    }
+  });
+
+  test('they stay when the mask changes', () => {
+    const byHand = { polygons: [[[0, 0], [1, 0], [1, 1]]] as [number, number][][], holes: [] }; // prettier-ignore
+    expect(outlineOfCard(disc, { ...outline, byHand }, { ...material, cutoff: 0.9 })).toEqual({
+      polygons: [[{ x: 0, y: 0 }, { x: 64, y: 0 }, { x: 64, y: 48 }]],
+      holes: [],
+      area: 64 * 24,
+    }); // prettier-ignore
   });
 });

@@ -68,9 +68,11 @@ export function useCardActions() {
 
   /** @param change - null: it is not cut. */
   function previewOutline(change: Partial<CardOutline> | null): void {
-    piece.preview(({ outline = CARD_OUTLINE, ...doc }) =>
-      change ? { ...doc, outline: { ...outline, ...change } } : doc,
-    );
+    piece.preview(({ outline = CARD_OUTLINE, ...doc }) => {
+      if (!change) return doc;
+      // it is fitted again, but where the corners stay and only what they may do changes
+      return { ...doc, outline: { ...('cuts' in change ? outline : fittedAgain(outline)), ...change } };
+    });
   }
 
   function setOutline(change: Partial<CardOutline> | null, what: string): void {
@@ -131,6 +133,8 @@ export function useCardActions() {
     setOutline,
   };
 }
+
+const fittedAgain = ({ byHand: _, ...outline }: CardOutline): CardOutline => outline;
 
 /** In another unit, what was measured on a face in metres is measured again. */
 function rescaled({ placement, ...mesh }: CardMesh, before: number): CardMesh {

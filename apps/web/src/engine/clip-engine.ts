@@ -1,7 +1,7 @@
 import {
   toPlainError,
   type Clip,
-  type FittedOutline,
+  type OutlineByHand,
   type Fringe,
   type LevelBreaks,
   type LevelSettings,
@@ -22,7 +22,9 @@ import type {
   ClipResult,
   ClipWorkerApi,
   ColoursRequest,
+  OutlineChange,
   OutlineCurve,
+  OutlineMade,
   OutlineRequest,
   StorageRequest,
   StoredRequest,
@@ -94,8 +96,13 @@ export class ClipEngine {
   }
 
   /** The outline that a card is cut to. @throws where it could not be found. */
-  async outline(request: OutlineRequest): Promise<FittedOutline | null> {
-    return valueOf(await this.ask<Answer<FittedOutline>>(async (remote) => remote.outline(request)));
+  async outline(request: OutlineRequest): Promise<OutlineMade | null> {
+    return valueOf(await this.ask<Answer<OutlineMade>>(async (remote) => remote.outline(request)));
+  }
+
+  /** An outline changed by hand; null where it may not be. @throws as above. */
+  async outlineChanged(request: OutlineChange): Promise<OutlineByHand | null> {
+    return valueOf(await this.ask<Answer<OutlineByHand | null>>(async (remote) => remote.outlineChanged(request)));
   }
 
   /** Outlines of few to many corners. @throws as above. */

@@ -7,6 +7,8 @@ import {
   levelFigures,
   makeLevels,
   methodFigures,
+  outlineChanged,
+  outlineLoses,
   outlineOfCard,
   outlinesOfCard,
   SieveError,
@@ -21,6 +23,7 @@ import {
   type CardOutline,
   type Clip,
   type ClipDrawing,
+  type CornerChange,
   type Effort,
   type FittedOutline,
   type Fringe,
@@ -32,6 +35,7 @@ import {
   type Material,
   type MaskSummary,
   type MethodFigures,
+  type OutlineByHand,
   type Picture,
   type Silhouette,
   type Storage,
@@ -65,6 +69,18 @@ export interface OutlineRequest {
   outline: CardOutline;
   material: Material;
 }
+/** An outline, and how many kept texels lie outside it: none but where it was set by hand. */
+export interface OutlineMade {
+  outline: FittedOutline;
+  outside: number;
+}
+
+/** A change by hand of an outline as it is shown. */
+export interface OutlineChange extends OutlineRequest {
+  shown: FittedOutline;
+  change: CornerChange;
+}
+
 export type OutlineCurve = ReturnType<typeof outlinesOfCard>;
 
 export interface StorageRequest {
@@ -143,8 +159,16 @@ class ClipWorker {
   }
 
   /** The outline that a card is cut to; see core. */
-  outline({ mask, outline, material }: OutlineRequest): Promise<Answer<FittedOutline>> {
-    return answer(() => outlineOfCard(mask, outline, material));
+  outline({ mask, outline, material }: OutlineRequest): Promise<Answer<OutlineMade>> {
+    return answer(() => {
+      const made = outlineOfCard(mask, outline, material);
+      return { outline: made, outside: outline.byHand ? outlineLoses(mask, made, material) : 0 };
+    });
+  }
+
+  /** The outline with a corner changed by hand, as far as it may be; null where it may not. */
+  outlineChanged({ mask, outline, material, shown, change }: OutlineChange): Promise<Answer<OutlineByHand | null>> {
+    return answer(() => outlineChanged(mask, shown, outline, material, change));
   }
 
   /** Outlines of few to many corners. */

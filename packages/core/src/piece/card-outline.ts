@@ -2,10 +2,22 @@ import type { PictureCutOut } from '../card/kinds.ts';
 import {
   fittedOutline,
   outlineCurve,
+  OUTLINE_CORNERS,
   type FittedOutline,
+  type OutlinePoint,
   type OutlineSettings,
 } from '../card/outline/fitted-outline.ts';
-import type { CardOutline } from '../card/outline/card-outline.ts';
+import {
+  asByHand,
+  cornerAdded,
+  cornerMoved,
+  cornerRemoved,
+  keptOutside,
+  outlineByHand,
+  type CornerAt,
+} from '../card/outline/by-hand.ts';
+import type { CardOutline, OutlineByHand } from '../card/outline/card-outline.ts';
+import { thresholdByte } from '../math/threshold.ts';
 import type { Mask } from '../raster/raster.ts';
 import { maskMips } from '../sieve/mips.ts';
 import type { Material, PieceDoc } from './piece-doc.ts';
@@ -24,12 +36,47 @@ export function shownFrom({ mode, cutoff, opacity }: Material): Pick<OutlineSett
 
 /** The outline that a card is cut to. @param mask - Full size. */
 export function outlineOfCard(mask: Mask, outline: CardOutline, material: Material): FittedOutline {
+  if (outline.byHand) return outlineByHand(outline.byHand, mask);
   return fittedOutline(mask, { ...settingsOf(mask, outline, material), corners: outline.corners });
 }
 
 /** The outlines to choose from; see {@link outlineCurve}. */
 export function outlinesOfCard(mask: Mask, outline: CardOutline, material: Material): ReturnType<typeof outlineCurve> {
   return outlineCurve(mask, settingsOf(mask, outline, material));
+}
+
+/** What is done to a corner by hand. */
+export type CornerChange = CornerAt &
+  ({ do: 'move'; to: OutlinePoint } | { do: 'add'; to?: OutlinePoint } | { do: 'remove' });
+
+/** The outline after that, as far as it may be; null where it may not. See {@link cornerMoved}. */
+export function outlineChanged(
+  mask: Mask,
+  shown: FittedOutline,
+  outline: CardOutline,
+  material: Material,
+  change: CornerChange,
+): OutlineByHand | null {
+  const count = [...shown.polygons, ...shown.holes].reduce((sum, { length }) => sum + length, 0);
+  if (change.do === 'add' && count >= OUTLINE_CORNERS.max) return null;
+  const settings = { ...settingsOf(mask, outline, material), corners: outline.corners };
+  const cuts = outline.cuts ?? false;
+  const moved = (from: FittedOutline, at: CornerAt, to: OutlinePoint) =>
+    cornerMoved(mask, from, at, to, settings, cuts);
+  const changed = (): FittedOutline | null => {
+    if (change.do === 'move') return moved(shown, change, change.to);
+    if (change.do === 'remove') return cornerRemoved(mask, shown, change, settings, cuts);
+    const added = cornerAdded(shown, change);
+    return change.to ? moved(added, { ...change, corner: change.corner + 1 }, change.to) : added;
+  };
+  const made = changed();
+  return made && asByHand(made, mask);
+}
+
+/** Kept texels that a card's outline leaves out. */
+export function outlineLoses(mask: Mask, shown: FittedOutline, material: Material): number {
+  const { cutoff, opacity } = shownFrom(material);
+  return keptOutside(mask, shown, thresholdByte(cutoff, opacity ?? 1));
 }
 
 function settingsOf(mask: Mask, { holes, downTo }: CardOutline, material: Material): Omit<OutlineSettings, 'corners'> {

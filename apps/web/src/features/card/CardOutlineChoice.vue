@@ -51,6 +51,7 @@ function figuresOf({ area, polygons, holes }: FittedOutline) {
   };
 }
 
+const isTaken = (corners: number) => !outline.value?.byHand && corners === outline.value?.corners;
 const percent = (share: number) => `${Math.round(100 * share)} %`;
 </script>
 
@@ -92,6 +93,24 @@ const percent = (share: number) => `${Math.round(100 * share)} %`;
         @change="commit({ holes: Boolean($event) }, $event ? 'holes open' : 'holes filled')"
       />
     </label>
+    <label class="line">
+      <span>Corners may cut</span>
+      <ElSwitch
+        :model-value="outline.cuts ?? false"
+        aria-label="Corners may cut into what is kept"
+        data-test="outline-cuts"
+        @change="commit({ cuts: Boolean($event) }, $event ? 'corners may cut' : 'corners do not cut')"
+      />
+    </label>
+    <p class="soft hint">
+      Corners are dragged on the Sheet, a dark dot adds one.
+      {{ outline.cuts ? 'They may cut into what is kept.' : 'They stop before anything that is kept.' }}
+    </p>
+    <p v-if="outline.byHand" class="soft hint" data-test="outline-by-hand">
+      Set by hand: it stays when the mask changes.
+      <b v-if="clip.outline && clip.outline.outside > 0">{{ clip.outline.outside }} kept texels lie outside. </b>
+      <button class="linked" @click="commit({ corners: outline.corners }, 'fitted again')">Fit it again</button>
+    </p>
     <p v-if="figures" class="soft hint" data-test="outline-figures">
       <template v-if="figures.corners === 0">Nothing is kept: there is no card.</template>
       <template v-else>
@@ -115,12 +134,12 @@ const percent = (share: number) => `${Math.round(100 * share)} %`;
         </tr>
       </thead>
       <tbody>
-        <tr v-for="row in rows" :key="row.corners" :class="{ on: row.corners === outline.corners }">
+        <tr v-for="row in rows" :key="row.corners" :class="{ on: isTaken(row.corners) }">
           <td>
             <button
               class="linked"
               :aria-label="`Take ${row.corners} corners`"
-              :aria-pressed="row.corners === outline.corners"
+              :aria-pressed="isTaken(row.corners)"
               @click="commit({ corners: row.corners }, `${row.corners} corners`)"
             >
               {{ row.corners }}

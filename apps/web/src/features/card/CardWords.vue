@@ -10,7 +10,8 @@ const triangles = computed(() => (clip.surface ? clip.surface.mesh.indices.lengt
 const trouble = computed(() => {
   if (clip.meshFailure) return 'mesh failed';
   if (piece.doc?.mesh && clip.mesh?.sha256 !== piece.doc.mesh.sha256) return 'mesh comes…';
-  return clip.outlineFailure ? 'outline failed' : '';
+  if (clip.outlineFailure) return 'outline failed';
+  return clip.outline && clip.outline.outside > 0 ? 'outline cuts' : '';
 });
 </script>
 

@@ -3,6 +3,7 @@ import { useKeys } from '../../actions/keys';
 import type { SourceRef } from '@lithe-sieve/core';
 import { computed, useTemplateRef } from 'vue';
 import { useRecipeActions } from '../../actions/recipe-actions';
+import { dragHandle } from '../../components/drag-handle';
 import { useBenchStore } from '../../stores/bench.store';
 import type { Stage } from '../stage/stage';
 import { handlesOf, type Handle } from './recipe-handles';
@@ -41,35 +42,17 @@ const marks = computed(() => {
 const dragged = computed(() => handles.value.points.filter((h) => h.id !== 'start'));
 
 function start(event: PointerEvent, handle: Handle): void {
-  const dot = event.currentTarget as SVGElement;
-  dot.setPointerCapture(event.pointerId);
-  dot.focus();
   let last: object | null = null;
-  const move = (e: PointerEvent) => {
-    const box = svg.value!.getBoundingClientRect();
-    const at = props.stage.sheet.texelAt(e.clientX - box.left, e.clientY - box.top, props.stage.view('sheet'));
-    last = handle.to(at.x / recipe.value.width, at.y / recipe.value.width);
-    actions.preview(props.source, last);
-  };
-  const end = (e: Event) => {
-    for (const [name, heard] of [['pointermove', move], ['pointerup', end], ['pointercancel', end]] as const) {
-      dot.removeEventListener(name, heard as EventListener);
-    } // prettier-ignore
-    window.removeEventListener('keydown', takeBack, true);
-    if (e.type !== 'pointerup') actions.abandon();
-    else if (last) actions.set(props.source, last, handle.label.toLowerCase());
-  };
-  /** Escape takes the handle back to where it was. */
-  const takeBack = (e: KeyboardEvent) => {
-    if (e.key !== 'Escape') return;
-    e.stopPropagation();
-    dot.releasePointerCapture(event.pointerId);
-    end(e);
-  };
-  window.addEventListener('keydown', takeBack, true);
-  dot.addEventListener('pointermove', move);
-  dot.addEventListener('pointerup', end);
-  dot.addEventListener('pointercancel', end);
+  dragHandle(event, {
+    moved(x, y) {
+      const box = svg.value!.getBoundingClientRect();
+      const at = props.stage.sheet.texelAt(x - box.left, y - box.top, props.stage.view('sheet'));
+      last = handle.to(at.x / recipe.value.width, at.y / recipe.value.width);
+      actions.preview(props.source, last);
+    },
+    done: () => last && actions.set(props.source, last, handle.label.toLowerCase()),
+    back: () => actions.abandon(),
+  });
 }
 
 useKeys('Handles of what is grown', [

@@ -3,8 +3,10 @@ import {
   thresholdByte,
   toPlainError,
   type CardOutline,
+  type CornerChange,
   type FittedOutline,
   type Material,
+  type OutlineByHand,
   type PlainError,
 } from '@lithe-sieve/core';
 import { computed, ref, shallowRef, watch } from 'vue';
@@ -27,6 +29,8 @@ export interface ShownOutline {
   /** Of the mask that it was fitted to, texels. */
   width: number;
   height: number;
+  /** Kept texels that it leaves out. */
+  outside: number;
 }
 
 /** After the last change, before one is computed: a drag of the cutoff sends changes faster than this. */
@@ -67,9 +71,9 @@ export function useCardOutline({ piece, engine, clipEngine, asked }: Given) {
 
   const outlineTurn = newestOnly(async (of, request) => {
     const mine = forgotten;
-    const outline = await clipEngine().outline(request);
+    const made = await clipEngine().outline(request);
     const { width, height } = request.mask;
-    if (mine === forgotten && outline && cut.value) shown.value = { of, outline, width, height };
+    if (mine === forgotten && made && cut.value) shown.value = { of, ...made, width, height };
   });
   const curveTurn = newestOnly(async (of, request) => {
     const mine = forgotten;
@@ -111,6 +115,15 @@ export function useCardOutline({ piece, engine, clipEngine, asked }: Given) {
   );
   watch(curveWanted, (of) => curveTurn(of === curve.value?.of ? '' : of));
 
+  /** What a change of a corner of the outline that is shown comes to; null where it may not be, or all changed meanwhile. */
+  async function changed(change: CornerChange): Promise<OutlineByHand | null> {
+    const request = requestNow();
+    const now = shown.value;
+    if (!request || !now || now.of !== wanted.value) return null;
+    const made = await clipEngine().outlineChanged({ ...request, shown: now.outline, change });
+    return now.of === wanted.value ? made : null;
+  }
+
   function forget(): void {
     forgotten++;
     outlineTurn('');
@@ -120,5 +133,5 @@ export function useCardOutline({ piece, engine, clipEngine, asked }: Given) {
     failure.value = null;
   }
 
-  return { shown, curve, busy, failure, forget };
+  return { shown, curve, busy, failure, changed, forget };
 }

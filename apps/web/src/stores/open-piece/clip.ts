@@ -196,6 +196,7 @@ function makeClip(piece: PieceStore, engine: EngineStore) {
     outlineBusy: outline.busy,
     outlineFailure: outline.failure,
     outlines: outline.curve,
+    outlineChanged: outline.changed,
     snags,
     fingerprintOfMask,
     reset,

@@ -6,6 +6,18 @@ export interface CardOutline {
   holes: boolean;
   /** The smallest mip level whose kept texels have to be held too; plain averages. */
   downTo: number;
+  /** Its corners, where they were set by hand: they stay when the mask changes. */
+  byHand?: OutlineByHand | undefined;
+  /** Whether corners that are set by hand may cut into what is kept. */
+  cuts?: boolean | undefined;
+}
+
+/** Places in shares of the picture from its top left corner. */
+export type Places = [x: number, y: number][];
+
+export interface OutlineByHand {
+  polygons: Places[];
+  holes: Places[];
 }
 
 export const CARD_OUTLINE: CardOutline = { corners: 8, holes: false, downTo: 3 };

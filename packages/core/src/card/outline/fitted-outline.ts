@@ -94,6 +94,18 @@ export function outlineCurve(
   });
 }
 
+/** @returns whether outlines hold all that is to be held of a mask. */
+export function holdsKept(mask: Mask, settings: OutlineSettings): (outline: FittedOutline) => boolean {
+  const cells = cellsOf(mask, settings);
+  return ({ polygons, holes }) => {
+    const ring = (way: 1 | -1) => (points: OutlinePoint[]) => {
+      const given: Ring = points.map(({ x, y }) => [x, y]);
+      return Math.sign(ringArea(given)) === way ? given : given.toReversed();
+    };
+    return holdsAll([...polygons.map(ring(1)), ...holes.map(ring(-1))], cells);
+  };
+}
+
 function cellsOf(mask: Mask, { cutoff, opacity, levels }: Omit<OutlineSettings, 'corners'>): KeptCells {
   const cells = new KeptCells(mask.width, mask.height);
   const threshold = thresholdByte(cutoff, opacity);
