@@ -167,7 +167,13 @@ export {
   outlineCurve,
   type OutlineSettings,
 } from './card/outline/fitted-outline.ts';
-export { CARD_OUTLINE, type CardOutline, OUTLINE_DOWN_TO, type OutlineByHand } from './card/outline/card-outline.ts';
+export {
+  CARD_OUTLINE,
+  type CardOutline,
+  fittedAgain,
+  OUTLINE_DOWN_TO,
+  type OutlineByHand,
+} from './card/outline/card-outline.ts';
 export {
   bareMesh,
   type CardMesh,
@@ -326,6 +332,7 @@ export {
   type StoreOptions,
 } from './handoff/storages.ts';
 export { colourLevels } from './handoff/texture-levels.ts';
+export { isFitted, laidOnMesh } from './piece/laid-on-mesh.ts';
 export { findSnags } from './snags/checks.ts';
 export type { Snag } from './snags/snag.ts';
 export { doubtsOf, surfaceFacts, type SurfaceFacts } from './snags/surface-facts.ts';

@@ -2,14 +2,14 @@ import {
   CARD_OUTLINE,
   CARD_SIDES,
   FLAT,
+  fittedAgain,
+  laidOnMesh,
   ONE_CARD,
-  UV_PLACEMENT,
   type CardForm,
   type CardMesh,
   type CardOutline,
   type CardSet,
   type CardSides,
-  type MeshPlacement,
 } from '@lithe-sieve/core';
 import type { StoredMesh } from '@lithe-sieve/contract';
 import { useBringInStore } from '../stores/bring-in.store';
@@ -80,14 +80,10 @@ export function useCardActions() {
     piece.finish(`Outline: ${what}`);
   }
 
-  /**
-   * Lays the piece on a mesh: its longest side becomes the width of the card, which the Stand measures by.
-   *
-   * @param facts - Of the mesh.
-   */
+  /** Lays the piece on a mesh. */
   function layOnMesh({ sha256, fileName, facts }: StoredMesh): void {
     const mesh: CardMesh = { sha256, fileName, metres: 1, up: 'y' };
-    piece.preview((doc) => ({ ...doc, mesh, cardWidth: widthFor(mesh, facts.size) }));
+    piece.preview((doc) => laidOnMesh(doc, mesh, facts.size));
     piece.finish(`Mesh ${fileName}`);
   }
 
@@ -106,8 +102,7 @@ export function useCardActions() {
     piece.preview((doc) => {
       if (!doc.mesh) return doc;
       const { slot, ...others } = { ...doc.mesh, ...change };
-      const mesh = rescaled(slot === undefined ? others : { ...others, slot }, doc.mesh.metres);
-      return { ...doc, mesh, cardWidth: widthFor(mesh, size) };
+      return laidOnMesh(doc, slot === undefined ? others : { ...others, slot }, size);
     });
     piece.finish(`Mesh: ${what}`);
   }
@@ -132,24 +127,4 @@ export function useCardActions() {
     previewOutline,
     setOutline,
   };
-}
-
-const fittedAgain = ({ byHand: _, ...outline }: CardOutline): CardOutline => outline;
-
-/** In another unit, what was measured on a face in metres is measured again. */
-function rescaled({ placement, ...mesh }: CardMesh, before: number): CardMesh {
-  if (!placement) return mesh;
-  const isFitted = placement.plane.some((v, i) => v !== UV_PLACEMENT.plane[i]);
-  const by = isFitted ? mesh.metres / before : 1;
-  const [[across, down], plane] = [placement.size, placement.plane];
-  const scaled = plane.map((v) => v * by) as MeshPlacement['plane'];
-  return { ...mesh, placement: { ...placement, size: [across * by, down * by], plane: scaled } };
-}
-
-const LEAST_WIDTH = 0.01;
-const MOST_WIDTH = 100;
-
-/** Metres. */
-function widthFor({ metres }: CardMesh, size: readonly number[]): number {
-  return Math.min(MOST_WIDTH, Math.max(LEAST_WIDTH, Number((Math.max(...size) * metres).toPrecision(4))));
 }

@@ -5,6 +5,7 @@ import { coverageAt } from '../sieve/histogram.ts';
 import { otsuThreshold } from '../sieve/otsu.ts';
 import { thresholdByte } from '../math/threshold.ts';
 import { stepKind } from '../steps/registry.ts';
+import { backUnseen, facesFight, meshUnit, mirroredUvs, outlineCuts } from './card.ts';
 import { failedStep } from './failed-step.ts';
 import { farLoss } from './far-loss.ts';
 import { heldNotHard } from './held-not-hard.ts';
@@ -157,6 +158,11 @@ const CHECKS: readonly SnagCheck[] = [
   clampedBorder,
   partsNotSharp,
   bladesCutOff,
+  meshUnit,
+  mirroredUvs,
+  outlineCuts,
+  facesFight,
+  backUnseen,
 ];
 
 export function findSnags(context: SnagContext): Snag[] {

@@ -1,3 +1,4 @@
+import type { MeshFacts } from '../card/mesh/mesh-facts.ts';
 import type { PieceDoc } from '../piece/piece-doc.ts';
 import type { PlainError } from '../errors.ts';
 import type { SourceFacts } from '../piece/source-facts.ts';
@@ -22,6 +23,10 @@ export interface SnagContext {
   surface?: SurfaceFacts | null;
   /** Errors of steps that could not be done. */
   failures?: readonly { stepId: string; error: PlainError }[];
+  /** Of the mesh that the piece lies on; null where it is not known, or there is none. */
+  mesh?: MeshFacts | null;
+  /** Kept texels that the card's outline leaves out. */
+  keptOutside?: number;
   /** What steps found doubtful. */
   doubts?: readonly { stepId: string; doubt: Doubt }[];
 }

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { UV_PLACEMENT, WRAPS, type PieceDoc } from '@lithe-sieve/core';
+import { isFitted, UV_PLACEMENT, WRAPS, type PieceDoc } from '@lithe-sieve/core';
 import { computed, onBeforeUnmount } from 'vue';
 import { useLevelActions } from '../../actions/level-actions';
 import { usePlacementActions } from '../../actions/placement-actions';
@@ -18,8 +18,7 @@ onBeforeUnmount(() => (bench.laying = null));
 
 const placement = computed(() => props.doc.mesh?.placement ?? UV_PLACEMENT);
 /** Lengths are metres on the face that it was fitted to, else shares of the UVs. */
-const isFitted = computed(() => placement.value.plane.some((v, i) => v !== UV_PLACEMENT.plane[i]));
-const unit = computed(() => (isFitted.value ? 'metres' : 'of the UVs'));
+const unit = computed(() => (isFitted(placement.value) ? 'metres' : 'of the UVs'));
 const aspect = computed(() => (engine.size ? engine.size.width / engine.size.height : 1));
 const isMirrored = computed(() => placement.value.size[0] < 0);
 

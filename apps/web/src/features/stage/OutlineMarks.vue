@@ -61,15 +61,19 @@ function start(event: PointerEvent, line: number, corner: number, isBetween: boo
   };
   dragHandle(event, {
     moved: move,
-    async done() {
-      const held = grip.value;
-      const does = isBetween ? 'add' : 'move';
-      if (held) await byHand.change({ polygon: line, corner, do: does, to: held.to });
-      // what changed shows where it was dragged to until the outline is there
-      if (!clip.outlineBusy) grip.value = null;
-    },
+    done: () => void release(),
     back: () => (grip.value = null),
   });
+}
+
+async function release(): Promise<void> {
+  const held = grip.value;
+  if (held) {
+    const { line, corner, between, to } = held;
+    await byHand.change({ polygon: line, corner, do: between ? 'add' : 'move', to });
+  }
+  // what changed shows where it was dragged to until the outline is there
+  if (!clip.outlineBusy) grip.value = null;
 }
 
 watch(

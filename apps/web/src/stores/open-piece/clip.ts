@@ -103,6 +103,8 @@ function makeClip(piece: PieceStore, engine: EngineStore) {
       doubts,
       failures,
       cardShare,
+      mesh: mesh.loaded.value?.sha256 === piece.doc.mesh?.sha256 ? mesh.loaded.value?.facts : null,
+      keptOutside: outline.shown.value?.outside,
     });
     const same =
       before?.length === found.length &&

@@ -22,3 +22,6 @@ export interface OutlineByHand {
 
 export const CARD_OUTLINE: CardOutline = { corners: 8, holes: false, downTo: 3 };
 export const OUTLINE_DOWN_TO = { min: 0, max: 8, step: 1, digits: 0 } as const;
+
+/** Without the corners that were set by hand. */
+export const fittedAgain = ({ byHand: _, ...outline }: CardOutline): CardOutline => outline;
