@@ -8,10 +8,21 @@ import {
   readObj,
   standingMesh,
   toRgba8,
+  uvMask,
 } from '@lithe-sieve/core';
 import { drawLeafScan, leafMeshObj } from '@lithe-sieve/demo';
 import { glbTools } from '@lithe-sieve/host/glb';
-import { choose, computed, docOf, downloadZip, dropFiles, openLeaf, settled, typeNumber } from './helpers.ts';
+import {
+  choose,
+  computed,
+  decodePng,
+  docOf,
+  downloadZip,
+  dropFiles,
+  openLeaf,
+  settled,
+  typeNumber,
+} from './helpers.ts';
 import { test } from './test.ts';
 
 test('a card is folded, cut to an outline, crossed and backed: shown so, undone, handed off as core makes it', async ({
@@ -104,6 +115,21 @@ test('a piece is laid on a mesh of one’s own, undone, handed off; a file that 
   const box = (await page.getByTestId('stand').boundingBox())!;
   await page.mouse.move(box.x + box.width / 2, box.y + box.height / 2);
   await expect(page.getByTestId('readout')).toContainText(/texel \d+, \d+/);
+
+  // its UVs are the mask, and undone
+  await page.getByTestId('uvs-mask').click();
+  await expect
+    .poll(async () => (await docOf(page)).run.map((s) => s.kind))
+    .toEqual(['from-colour', 'from-channel', 'bleed']);
+  await settled(page);
+  const [, source] = (await docOf(page)).sources;
+  expect(source).toMatchObject({ fileName: 'leaf uvs_mask.png', role: 'mask' });
+  const uvs = await decodePng(await (await page.request.get(`/api/sources/${source.sha256}/bytes`)).body());
+  const wraps = { across: 'clamp', down: 'clamp' } as const;
+  expect(uvs.data).toEqual(uvMask(readObj(Buffer.from(leafMeshObj())), { width: 256, height: 256 }, wraps).data);
+  await page.keyboard.press('Control+z');
+  await page.keyboard.press('Control+z');
+  await page.keyboard.press('Alt+d');
 
   // laid on a face by a press, then dragged, turned by keys, and a number typed
   await page.getByTestId('lay-fit').click();

@@ -191,6 +191,7 @@ export {
   PLACEMENT_RANGES,
   UV_PLACEMENT,
 } from './card/mesh/placement.ts';
+export { uvMask } from './card/mesh/uv-mask.ts';
 export { uvBorders } from './card/mesh/uv-borders.ts';
 export { packMesh, unpackMesh } from './card/mesh/packed.ts';
 export { meshFacts, type MeshFacts, uvPicture } from './card/mesh/mesh-facts.ts';

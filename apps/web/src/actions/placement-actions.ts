@@ -1,12 +1,17 @@
 import {
   bareMesh,
+  makeStep,
   placementOnFace,
+  stepKind,
   toPlainError,
   UV_PLACEMENT,
   type MeshPlacement,
   type SurfaceHit,
   type Wrap,
 } from '@lithe-sieve/core';
+import { makeId } from '../document/ids';
+import { useBenchStore } from '../stores/bench.store';
+import { useBringInStore } from '../stores/bring-in.store';
 import { useNoticesStore } from '../stores/notices.store';
 import { useClip, useEngine, usePiece } from '../stores/open-piece/open-piece';
 
@@ -16,6 +21,8 @@ export function usePlacementActions() {
   const engine = useEngine();
   const clip = useClip();
   const notices = useNoticesStore();
+  const bench = useBenchStore();
+  const bringIn = useBringInStore();
 
   const now = (): MeshPlacement => piece.doc?.mesh?.placement ?? UV_PLACEMENT;
 
@@ -54,5 +61,26 @@ export function usePlacementActions() {
     }
   }
 
-  return { now, preview, set, fitTo };
+  /** Where the mesh lies in the picture, as a further source; as the mask, too, from the step that makes it on. */
+  async function takeUvs(asMask: boolean): Promise<void> {
+    const { id, doc } = piece;
+    const stem = doc?.mesh?.fileName.replace(/\.[^.]*$/, '');
+    try {
+      const bytes = await clip.uvs();
+      if (!bytes || !stem || piece.id !== id) return;
+      const sourceId = await bringIn.asSource(new File([bytes.slice()], `${stem} uvs_mask.png`, { type: 'image/png' }));
+      if (!sourceId || !asMask || piece.id !== id) return;
+      const step = makeStep(makeId(), 'from-channel', { sourceId, channel: 'luminance' });
+      piece.edit('The mask from the UVs of the mesh', (d) => {
+        const last = d.run.findLastIndex((s) => stepKind(s.kind).pullsMask);
+        return { ...d, run: d.run.toSpliced(last + 1, 0, step) };
+      });
+      bench.selection = { kind: 'step', id: step.id };
+    } catch (error) {
+      const { message, remedy } = toPlainError(error);
+      notices.tell({ id: 'uvs', bad: true, text: message, remedy });
+    }
+  }
+
+  return { now, preview, set, fitTo, takeUvs };
 }

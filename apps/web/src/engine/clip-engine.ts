@@ -28,6 +28,7 @@ import type {
   OutlineRequest,
   StorageRequest,
   StoredRequest,
+  UvRequest,
 } from '../workers/clip.worker';
 
 export interface ClipEvents {
@@ -103,6 +104,11 @@ export class ClipEngine {
   /** An outline changed by hand; null where it may not be. @throws as above. */
   async outlineChanged(request: OutlineChange): Promise<OutlineByHand | null> {
     return valueOf(await this.ask<Answer<OutlineByHand | null>>(async (remote) => remote.outlineChanged(request)));
+  }
+
+  /** Where a mesh lies in its picture, as a PNG. @throws as above. */
+  async uvs(request: UvRequest): Promise<Uint8Array | null> {
+    return valueOf(await this.ask<Answer<Uint8Array>>(async (remote) => remote.uvs(request)));
   }
 
   /** Outlines of few to many corners. @throws as above. */

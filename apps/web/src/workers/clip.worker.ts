@@ -19,7 +19,9 @@ import {
   summariseMask,
   thinnestConnection,
   thresholdByte,
+  uvMask,
   whatBreaks,
+  writePng,
   type CardOutline,
   type Clip,
   type ClipDrawing,
@@ -42,10 +44,13 @@ import {
   type StorageFigures,
   type StoredLevels,
   type StoreOptions,
+  type SurfaceMesh,
+  type Wrap,
 } from '@lithe-sieve/core';
 import * as Comlink from 'comlink';
 import { answer } from './answer';
 import { beat } from './beat';
+import { deflateHere } from './deflate-here';
 import { allocate } from './memory';
 import { HEARTBEAT, SHARED_BYTES } from './shared-places';
 import type { Answer } from './types';
@@ -69,6 +74,12 @@ export interface OutlineRequest {
   outline: CardOutline;
   material: Material;
 }
+export interface UvRequest {
+  mesh: Pick<SurfaceMesh, 'uvs' | 'indices'>;
+  size: { width: number; height: number };
+  wraps: { across: Wrap; down: Wrap };
+}
+
 /** An outline, and how many kept texels lie outside it: none but where it was set by hand. */
 export interface OutlineMade {
   outline: FittedOutline;
@@ -169,6 +180,11 @@ class ClipWorker {
   /** The outline with a corner changed by hand, as far as it may be; null where it may not. */
   outlineChanged({ mask, outline, material, shown, change }: OutlineChange): Promise<Answer<OutlineByHand | null>> {
     return answer(() => outlineChanged(mask, shown, outline, material, change));
+  }
+
+  /** Where a mesh lies in its picture, as a PNG of one channel. */
+  uvs({ mesh, size, wraps }: UvRequest): Promise<Answer<Uint8Array>> {
+    return answer(() => writePng(uvMask(mesh, size, wraps, { allocate }), deflateHere));
   }
 
   /** Outlines of few to many corners. */

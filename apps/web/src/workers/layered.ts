@@ -7,11 +7,11 @@ import {
   toRgba8,
   writePng,
   type CodecPlatform,
-  type Deflate,
   type SourcePlace,
 } from '@lithe-sieve/core';
 import { XMLParser } from 'fast-xml-parser';
-import { unzipSync, zlibSync } from 'fflate';
+import { unzipSync } from 'fflate';
+import { deflateHere } from './deflate-here';
 
 /** One picture of a layered file, as a file of its own. */
 export interface Layer {
@@ -86,20 +86,6 @@ async function faded(png: Uint8Array, opacity: number, platform: CodecPlatform):
   const out = data.slice();
   for (let i = 3; i < out.length; i += 4) out[i] = Math.floor(out[i] * opacity + 0.5);
   return writePng(makePicture(width, height, out), deflateHere);
-}
-
-/** For pictures that are made here; those that are handed off are written on the server. */
-export const deflateHere: Deflate = (strips) => Promise.resolve(zlibSync(joined(strips), { level: 4 }));
-
-function joined(strips: Iterable<Uint8Array>): Uint8Array {
-  const all = [...strips];
-  const out = new Uint8Array(all.reduce((sum, s) => sum + s.length, 0));
-  let at = 0;
-  for (const strip of all) {
-    out.set(strip, at);
-    at += strip.length;
-  }
-  return out;
 }
 
 /** Entries by name; sizes are those that the zip claims, checked before anything is unpacked. */

@@ -1,5 +1,5 @@
 import { makeMask, RowSampler, withMaskAsAlpha, writePng, type Mask, type Picture } from '@lithe-sieve/core';
-import { deflateHere } from './layered';
+import { deflateHere } from './deflate-here';
 
 /**
  * Colour and alpha of a result at view size, as a PNG: what the piece opens with, until it is computed again.

@@ -1,5 +1,6 @@
 import { weighted, type Vec3 } from '../math/vector.ts';
 import { BoxTree } from './box-tree.ts';
+import { cutTo, type UV } from './cut-to.ts';
 import { nearestHit, type Ray } from './ray.ts';
 import type { SurfaceMesh } from './surface-mesh.ts';
 import { clampShare, copiesOf, withinPicture, type Wraps } from './wraps.ts';
@@ -60,7 +61,6 @@ interface Triangle {
   normals: [Vec3, Vec3, Vec3];
   uv: [UV, UV, UV];
 }
-type UV = readonly [u: number, v: number];
 
 export interface SurfaceOptions {
   wraps?: Wraps;
@@ -216,24 +216,4 @@ const ON_THE_SIDE = 1e-6;
 
 function isIn(uv: Triangle['uv'], place: UV): boolean {
   return weightsIn(uv, place).every((w) => w >= -ON_THE_SIDE);
-}
-
-/** What of a polygon lies in a rectangle (I. Sutherland, G. Hodgman, "Reentrant Polygon Clipping", 1974). */
-function cutTo(polygon: UV[], left: number, top: number, right: number, bottom: number): UV[] {
-  const sides: [axis: 0 | 1, limit: number, sign: 1 | -1][] = [
-    [0, left, 1],
-    [0, right, -1],
-    [1, top, 1],
-    [1, bottom, -1],
-  ];
-  return sides.reduce((points, [axis, limit, sign]) => {
-    const inside = (p: UV) => sign * (p[axis] - limit) >= 0;
-    return points.flatMap((to, i) => {
-      const from = points[(i + points.length - 1) % points.length];
-      if (inside(from) === inside(to)) return inside(to) ? [to] : [];
-      const share = (limit - from[axis]) / (to[axis] - from[axis]);
-      const crossing: UV = [from[0] + share * (to[0] - from[0]), from[1] + share * (to[1] - from[1])];
-      return inside(to) ? [crossing, to] : [crossing];
-    });
-  }, polygon);
 }

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { isFitted, UV_PLACEMENT, WRAPS, type PieceDoc } from '@lithe-sieve/core';
+import { isFitted, stepKind, UV_PLACEMENT, WRAPS, type PieceDoc } from '@lithe-sieve/core';
 import { computed, onBeforeUnmount } from 'vue';
 import { useLevelActions } from '../../actions/level-actions';
 import { usePlacementActions } from '../../actions/placement-actions';
@@ -12,7 +12,9 @@ import { useEngine } from '../../stores/open-piece/open-piece';
 const props = defineProps<{ doc: PieceDoc }>();
 const bench = useBenchStore();
 const engine = useEngine();
-const { preview, set } = usePlacementActions();
+const { preview, set, takeUvs } = usePlacementActions();
+/** A texel of the result is then none of the source. */
+const hasFit = computed(() => props.doc.run.some((s) => s.on && stepKind(s.kind).stretch === 'fit'));
 const levels = useLevelActions();
 onBeforeUnmount(() => (bench.laying = null));
 
@@ -136,6 +138,14 @@ const PLACES = { min: -2, max: 3, digits: 3 };
     <button v-if="doc.mesh?.placement" class="linked" data-test="placement-reset" @click="set(null, 'as its UVs say')">
       As its UVs say
     </button>
+  </p>
+  <p v-if="hasFit" class="soft hint">
+    The fit lays the picture otherwise than the UVs: without it they can be the mask.
+  </p>
+  <p v-else class="soft hint">
+    The outline of its UVs:
+    <button class="linked" data-test="uvs-mask" @click="takeUvs(true)">take it as the mask</button> or
+    <button class="linked" data-test="uvs-source" @click="takeUvs(false)">as a source</button>, to compare with.
   </p>
 </template>
 

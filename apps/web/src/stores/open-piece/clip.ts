@@ -161,6 +161,16 @@ function makeClip(piece: PieceStore, engine: EngineStore) {
     return shown.value?.held ? fingerprint(shown.value.levels[0]) : null;
   }
 
+  /** Where the mesh lies in the picture, as a PNG of its size; null where there is none. */
+  async function uvs(): Promise<Uint8Array | null> {
+    const { size } = engine;
+    const { wrapAcross: across, wrapDown: down } = settings.value;
+    if (!surface.value || !size) return null;
+    const { uvs: own, indices } = surface.value.mesh;
+    const { width, height } = size;
+    return ensure().uvs({ mesh: { uvs: own, indices }, size: { width, height }, wraps: { across, down } });
+  }
+
   function reset(): void {
     clipEngine?.stop();
     clipEngine = null;
@@ -199,6 +209,7 @@ function makeClip(piece: PieceStore, engine: EngineStore) {
     outlineFailure: outline.failure,
     outlines: outline.curve,
     outlineChanged: outline.changed,
+    uvs,
     snags,
     fingerprintOfMask,
     reset,
