@@ -69,6 +69,7 @@ export const pieceDocSchema = z
       pattern: z.string().min(1).max(120),
       green: z.enum(GREEN_WAYS).default('OpenGL'), // documents from before there were normals have none
       effort: z.enum(EFFORTS).optional(), // not there before version 6
+      sway: z.boolean().optional(), // not there before version 8
     }),
   })
   .refine((doc) => unique(doc.sources) && unique(doc.run), { message: 'Two sources or two steps share an id.' });

@@ -11,7 +11,7 @@ import { z } from './zod.ts';
  * - 5: steps have versions; `mixed` of two steps.
  * - 6: `holdVersion` of the levels; `effort` of the hand-off.
  * - 7: `form`, `outline` and `mesh` of the card.
- * - 8: `placement` and `slot` of the mesh; `sides` of the card; outlines set by hand.
+ * - 8: `placement` and `slot` of the mesh; `sides` of the card; outlines set by hand; `sway` of the hand-off.
  */
 export const docVersionSchema = z
   .int()

@@ -188,7 +188,15 @@ describe('a card that is bent', () => {
     );
     expect(facesItsNormals(surface.mesh)).toBe(true);
     const base = await writePng(noisePicture(4, 8, 1), deflate);
-    const card = { name: 'Set', surface, material: PIECE_DEFAULTS.material, base, back: null, textures: [] };
+    const card = {
+      name: 'Set',
+      surface,
+      material: PIECE_DEFAULTS.material,
+      base,
+      back: null,
+      sway: false,
+      textures: [],
+    };
     const glb = await glbTools.write({ ...card, wrap: { across: 'clamp', down: 'clamp' } });
     expect((await validateBytes(glb)).issues.numErrors).toBe(0);
   });

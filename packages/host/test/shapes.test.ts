@@ -81,6 +81,27 @@ describe.each(FORM_KINDS)('a card that is %s', (kind) => {
   });
 });
 
+test.each([undefined, SIDES[3][1]])(
+  'root to tip goes with every vertex, three reads it; a file without it is found',
+  async (sides) => {
+    const base = structuredClone(PIECE_DEFAULTS);
+    const handOff = { ...base.handOff, sway: true };
+    const form = { ...FLAT, kind: 'bent' as const, along: 60, segments: 4 };
+    const doc: PieceDoc = { ...base, name: 'Card', sources: [], run: [], form, sides, handOff };
+    const [file] = await packHandOff(doc, state, tools);
+    expect((await readBack([file], doc, tools)).filter((c) => !c.ok)).toEqual([]);
+    const shares = (await meshesOf(file.bytes)).flatMap(({ geometry }) => {
+      const [tip, uv] = [geometry.getAttribute('_root_tip'), geometry.getAttribute('uv')];
+      return Array.from({ length: tip.count }, (_, i) => tip.getX(i) - (1 - uv.getY(i)));
+    });
+    for (const off of shares) expect(off).toBeCloseTo(0, 6); // the picture stands upright on its card
+    const { handOff: plainly } = base;
+    const [without] = await packHandOff({ ...doc, handOff: plainly }, state, tools);
+    const checks = await readBack([{ ...file, bytes: without.bytes }], doc, tools);
+    expect(checks.filter((c) => !c.ok).map((c) => c.what)).toEqual(['root to tip']);
+  },
+);
+
 test('a back with a colour of its own is a texture more, read back; without a back it is left out', async () => {
   const doc: PieceDoc = { ...structuredClone(PIECE_DEFAULTS), name: 'Card', sources: [], run: [], sides: CARD_SIDES };
   const [file] = await packHandOff(doc, withBack, tools);

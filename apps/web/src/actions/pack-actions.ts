@@ -12,6 +12,7 @@ export function usePackActions() {
   return {
     setProfile: (profile: ProfileId) => set({ profile }, `Profile: ${profileOf(profile).label}`),
     setGreen: (green: GreenWay) => set({ green }, `Green of normals: ${green}`),
+    setSway: (sway: boolean) => set({ sway }, `Root to tip in the vertices: ${sway ? 'yes' : 'no'}`),
     setEffort: (effort: Effort) => set({ effort }, `Blocks: ${effort}`),
     setPattern: (pattern: string) => set({ pattern }, `Names: ${pattern}`),
   };

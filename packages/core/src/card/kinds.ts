@@ -138,6 +138,7 @@ interface Corners {
   positions: number[];
   normals: number[];
   uvs: number[];
+  rootTip: number[];
   indices: number[];
 }
 
@@ -160,6 +161,7 @@ function stood(
       return [(across * cos - nz * sin) * side, ny * side, (across * sin + nz * cos) * side];
     }),
     uvs: shares.flatMap((share) => placeIn(leaf.uvs, share)),
+    rootTip: shares.map(([, up]) => up),
     indices: mirrored === back ? indices : flipped(indices),
   };
 }
@@ -187,5 +189,6 @@ function joined(cards: readonly Corners[]): SurfaceMesh {
     normals: Float32Array.from(cards.flatMap((c) => c.normals)),
     uvs: Float32Array.from(cards.flatMap((c) => c.uvs)),
     indices: indicesOf(first, indices),
+    rootTip: Float32Array.from(cards.flatMap((c) => c.rootTip)),
   };
 }

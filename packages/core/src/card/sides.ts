@@ -21,7 +21,7 @@ export const SIDES_APART = { min: 0, max: 100, digits: 2 } as const;
  * @param apart - In the unit of the mesh.
  */
 export function withSides(mesh: SurfaceMesh, { rim }: Pick<CardSides, 'rim'>, apart: number): SurfaceMesh {
-  const { normals, uvs, indices } = mesh;
+  const { normals, uvs, indices, rootTip } = mesh;
   const { place, ways } = offsets(mesh);
   const count = uvs.length / 2;
   const moved = (by: number) => mesh.positions.map((v, i) => v + by * ways[3 * place[Math.floor(i / 3)] + (i % 3)]);
@@ -36,6 +36,7 @@ export function withSides(mesh: SurfaceMesh, { rim }: Pick<CardSides, 'rim'>, ap
     uvs: together([uvs, ...shown.map((r) => r.uvs), uvs]),
     indices: indicesOf(first + count, [...indices, ...shown.flatMap((r) => r.indices), ...reversed]),
     backFrom: indices.length + (around?.indices.length ?? 0),
+    ...(rootTip && { rootTip: together([rootTip, ...shown.map((r) => r.corners.map((i) => rootTip[i])), rootTip]) }),
   };
 }
 
@@ -75,6 +76,8 @@ interface Rim {
   normals: Float32Array;
   uvs: Float32Array;
   indices: number[];
+  /** The vertex of the card that each was. */
+  corners: Float32Array;
 }
 
 /** A band of two triangles for each open side. @param from - Number of its first vertex. */
@@ -100,6 +103,7 @@ function rimOf({
     normals: new Float32Array(12 * open.length),
     uvs: new Float32Array(8 * open.length),
     indices: [],
+    corners: new Float32Array(4 * open.length),
   };
   open.forEach(([a, b], n) => {
     const corners = [at(back, a), at(back, b), at(front, b), at(front, a)];
@@ -110,6 +114,7 @@ function rimOf({
       rim.normals.set(out.map((v) => v / length), 12 * n + 3 * k); // prettier-ignore
       const i = k === 1 || k === 2 ? b : a;
       rim.uvs.set(uvs.subarray(2 * i, 2 * i + 2), 8 * n + 2 * k);
+      rim.corners[4 * n + k] = i;
     });
     rim.indices.push(...[0, 1, 2, 0, 2, 3].map((k) => from + 4 * n + k));
   });

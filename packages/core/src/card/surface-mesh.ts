@@ -12,6 +12,8 @@ export interface SurfaceMesh {
   indices: Uint16Array | Uint32Array;
   /** The index from which on triangles are of a back that has a look of its own; without it there is none. */
   backFrom?: number;
+  /** How far up each vertex is from the root of its card to its tip, 0–1; left out where nobody asks. */
+  rootTip?: Float32Array | undefined;
 }
 
 /** As narrow as so many vertices allow. */
@@ -21,7 +23,7 @@ export function indicesOf(vertices: number, indices: ArrayLike<number>): Surface
 
 /** Some of the triangles, with their vertices alone. @param spans - Of indices. */
 export function subMesh(mesh: SurfaceMesh, spans: readonly { from: number; to: number }[]): SurfaceMesh {
-  const { positions, normals, uvs, indices } = mesh;
+  const { positions, normals, uvs, indices, rootTip } = mesh;
   const place = new Int32Array(positions.length / 3).fill(-1);
   const taken: number[] = [];
   const placed: number[] = [];
@@ -37,5 +39,11 @@ export function subMesh(mesh: SurfaceMesh, spans: readonly { from: number; to: n
     taken.forEach((i, n) => out.set(values.subarray(size * i, size * i + size), size * n));
     return out;
   };
-  return { positions: of(positions, 3), normals: of(normals, 3), uvs: of(uvs, 2), indices: indicesOf(taken.length, placed) }; // prettier-ignore
+  return {
+    positions: of(positions, 3),
+    normals: of(normals, 3),
+    uvs: of(uvs, 2),
+    indices: indicesOf(taken.length, placed),
+    ...(rootTip && { rootTip: of(rootTip, 1) }),
+  };
 }

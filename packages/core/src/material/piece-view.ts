@@ -22,6 +22,8 @@ export interface PieceView {
   /** The card, metres. */
   surface: CardSurface;
   material: Material;
+  /** Whether vertices say how far they are from root to tip. */
+  sway: boolean;
   /** A back that looks otherwise than the front; null: there is none. */
   back: BackLook | null;
   /** Beside the texture. */
@@ -39,6 +41,7 @@ export function pieceView(doc: PieceDoc, state: RunState, mesh: SlottedMesh | nu
     name: doc.name,
     surface: doc.mesh ? meshOf(doc.mesh, mesh, doc.sides) : cardOfRun(doc, state),
     material: doc.material,
+    sway: doc.handOff.sway ?? false,
     back: backOf(doc, state),
     wrap: { across: doc.levels.wrapAcross, down: doc.levels.wrapDown },
     base: withMaskAsAlpha(state),

@@ -108,10 +108,16 @@ export interface PieceDoc {
   /** Where it is cut to what the mask keeps. */
   outline?: CardOutline | undefined;
   /**
-   * `green`: which way the green of normal maps points, by the standards that have it so. `effort`: how long the colours of
+   * `green`: which way the green of normal maps points, by the standards that have it so. `sway`: whether each vertex says how far it is from root to tip. `effort`: how long the colours of
    * blocks are sought; quick where it says nothing.
    */
-  handOff: { profile: ProfileId; pattern: string; green: GreenWay; effort?: Effort | undefined };
+  handOff: {
+    profile: ProfileId;
+    pattern: string;
+    green: GreenWay;
+    effort?: Effort | undefined;
+    sway?: boolean | undefined;
+  };
 }
 
 export const PIECE_DEFAULTS = {

@@ -1,6 +1,6 @@
 import type { Accessor, GLTF, JSONDocument, Primitive } from '@gltf-transform/core';
 import { backName, SieveError, type GltfMaterial, type ReadGlb, type SurfaceMesh } from '@lithe-sieve/core';
-import { glbIo } from './io.ts';
+import { glbIo, ROOT_TIP } from './io.ts';
 
 /** Reads back a card: container, material with the defaults of glTF 2.0 §5.19, mesh, images. */
 export async function readCardGlb(bytes: Uint8Array): Promise<ReadGlb> {
@@ -74,11 +74,13 @@ async function meshOf(container: JSONDocument): Promise<Pick<ReadGlb, 'mesh' | '
 }
 
 function surfaceOf(primitive: Primitive): SurfaceMesh {
+  const rootTip = floats(primitive.getAttribute(ROOT_TIP));
   return {
     positions: floats(primitive.getAttribute('POSITION'))!,
     normals: floats(primitive.getAttribute('NORMAL'))!,
     uvs: floats(primitive.getAttribute('TEXCOORD_0'))!,
     indices: primitive.getIndices()!.getArray() as Uint16Array | Uint32Array,
+    ...(rootTip && { rootTip }),
   };
 }
 

@@ -14,7 +14,7 @@ export interface TangentMesh {
  *
  * @throws SieveError `unsupported` for a mesh that it refuses: no triangle, or places that are no numbers.
  */
-export function withTangents({ positions, normals, uvs, indices }: SurfaceMesh): TangentMesh {
+export function withTangents({ positions, normals, uvs, indices, rootTip }: SurfaceMesh): TangentMesh {
   const corners = spread({ positions, normals, uvs, indices });
   let made: Float32Array;
   try {
@@ -63,6 +63,7 @@ export function withTangents({ positions, normals, uvs, indices }: SurfaceMesh):
       positions: more(positions, 3),
       normals: more(normals, 3),
       uvs: more(uvs, 2),
+      ...(rootTip && { rootTip: more(rootTip, 1) }),
       indices: all > 0xffff ? Uint32Array.from(placed) : Uint16Array.from(placed),
     },
     tangents,

@@ -7,7 +7,7 @@ import {
   type CardGlb,
   type SurfaceMesh,
 } from '@lithe-sieve/core';
-import { glbIo } from './io.ts';
+import { glbIo, ROOT_TIP } from './io.ts';
 import { withTangents } from './tangents.ts';
 
 /** glTF 2.0 §5.26, as OpenGL numbers them. */
@@ -21,6 +21,7 @@ export async function writeCardGlb({
   surface,
   material,
   back,
+  sway,
   base,
   textures,
   wrap,
@@ -83,6 +84,7 @@ export async function writeCardGlb({
   for (const [i, side] of sides.entries()) {
     const own = hasNormals ? withTangents(side) : { mesh: side, tangents: null };
     const primitive = primitiveOf(own.mesh, i);
+    if (sway && own.mesh.rootTip) primitive.setAttribute(ROOT_TIP, accessor('SCALAR', own.mesh.rootTip));
     if (own.tangents) primitive.setAttribute('TANGENT', accessor('VEC4', own.tangents));
     shown.addPrimitive(primitive);
   }

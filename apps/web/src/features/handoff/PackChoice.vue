@@ -19,7 +19,7 @@ import { usePiece } from '../../stores/open-piece/open-piece';
 /** The profile, and how its files are named. */
 defineProps<{ handOff: PieceDoc['handOff'] }>();
 const piece = usePiece();
-const { setProfile, setGreen, setEffort, setPattern } = usePackActions();
+const { setProfile, setGreen, setEffort, setSway, setPattern } = usePackActions();
 
 const GREEN_NAMES: Record<GreenWay, string> = { OpenGL: 'up (OpenGL)', DirectX: 'down (DirectX)' };
 /** Formats whose blocks have two colours that can be sought longer. */
@@ -29,6 +29,7 @@ const EFFORT_HINTS: Record<Effort, string> = {
   quick: 'Colours of each block by one fit.',
   fine: 'A search around that fit: 5 to 10 % less error, ten to fifteen times as long.',
 };
+const hasMesh = (id: ProfileId) => profileOf(id).files.some((f) => f.extension === 'glb');
 const holdsNormals = (id: ProfileId) => profileOf(id).files.some((f) => f.holds === 'normal');
 function lackOfPattern(pattern: string): string {
   if (!pattern.trim()) return 'A file needs a name.';
@@ -81,6 +82,16 @@ function lackOfPattern(pattern: string): string {
     />
     <span class="soft">{{ EFFORT_HINTS[handOff.effort ?? 'quick'] }}</span>
   </div>
+  <label v-if="hasMesh(handOff.profile)" class="pattern">
+    <span>Root to tip in the vertices</span>
+    <ElSwitch
+      :model-value="handOff.sway ?? false"
+      aria-label="Root to tip in the vertices"
+      data-test="sway"
+      @change="setSway(Boolean($event))"
+    />
+    <span class="soft">An attribute _ROOT_TIP, 0 at the root and 1 at the tip: what a shader sways by.</span>
+  </label>
   <label class="pattern">
     <span>File names</span>
     <TextField

@@ -1,4 +1,4 @@
-import { meshSurface, type CardSurface, type PlainPart } from '../surface.ts';
+import { boundsOf, meshSurface, type CardSurface, type PlainPart } from '../surface.ts';
 import { subMesh, type SurfaceMesh } from '../surface-mesh.ts';
 import type { Wraps } from '../wraps.ts';
 import { withSides, type CardSides } from '../sides.ts';
@@ -66,9 +66,20 @@ export function bareMesh(
     for (let i = 1; i < positions.length; i += 3) lowest = Math.min(lowest, positions[i]);
     for (let i = 1; i < positions.length; i += 3) positions[i] -= lowest;
   }
-  const whole = { positions, normals: turned(mesh.normals, how.up, 1), uvs: mesh.uvs, indices: mesh.indices };
+  const normals = turned(mesh.normals, how.up, 1);
+  const whole = { positions, normals, uvs: mesh.uvs, indices: mesh.indices, rootTip: heightsOf(positions) };
   const { shows, plain } = apart(whole, how.slot, mesh.slots ?? []);
   return meshSurface(sides ? withSides(shows, sides, (sides.apart * metre) / 1000) : shows, { plain });
+}
+
+/** A mesh has no root but the ground: how high each vertex is, of the highest. */
+function heightsOf(positions: Float32Array): Float32Array {
+  const {
+    min: [, lowest],
+    max: [, highest],
+  } = boundsOf(positions);
+  const tall = highest - lowest || 1;
+  return Float32Array.from({ length: positions.length / 3 }, (_, i) => (positions[3 * i + 1] - lowest) / tall);
 }
 
 /** What of a mesh shows the piece, and what stays plain: all shows it where nothing has that name. */

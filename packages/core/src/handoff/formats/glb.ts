@@ -1,5 +1,5 @@
 import type { DecodedPicture } from '../../codec/picture.ts';
-import { subMesh } from '../../card/surface-mesh.ts';
+import { subMesh, type SurfaceMesh } from '../../card/surface-mesh.ts';
 import { pieceView, withoutSlot, type PieceView } from '../../material/piece-view.ts';
 import { picturesOf, slotsOf } from '../../material/slots.ts';
 import type { Material } from '../../piece/piece-doc.ts';
@@ -36,6 +36,7 @@ export const GLB_FORMAT: FileFormat<GlbPlan> = {
         const glb = await given.glb.read(found);
         checkMaterial(glb.material, wanted, add);
         checkSides(glb, view, add);
+        if (view.sway) checkSway([glb.mesh, ...(glb.back ? [glb.back.mesh] : [])], view, add);
         checkPlain(glb.plain, view.surface.plain, add);
         for (const { picture, raster } of pictures) {
           const own = glb.imageOf((material) => picture.textureOf(material));
@@ -79,6 +80,14 @@ function checkSides(glb: ReadGlb, { surface: { mesh }, back: wanted, slots }: Pi
   checkMesh(back, subMesh(mesh, [{ from: backFrom, to: indices.length }]), normals, ofBack);
   const same = back.tint.every((v, k) => Math.abs(v - wanted.tint[k]) < 1e-6);
   ofBack('tint', same, back.tint.map((v) => v.toFixed(3)).join(' '));
+}
+
+/** Corner by corner: where tangents differ, vertices are written twice. */
+function checkSway(found: readonly SurfaceMesh[], { surface: { mesh } }: PieceView, add: Add): void {
+  const cornersOf = ({ rootTip, indices }: SurfaceMesh) => Array.from(indices, (i) => rootTip?.[i]);
+  const [wanted, written] = [cornersOf(mesh), found.flatMap(cornersOf)];
+  const ok = wanted.length === written.length && wanted.every((v, i) => v === written[i]);
+  add('root to tip', ok, ok ? 'equal, 0 at the root' : 'differs');
 }
 
 function checkMaterial(found: ReadGlb['material'], material: Material, add: Add): void {
