@@ -158,7 +158,8 @@ export {
 } from './recipe/tuft.ts';
 export { CORNERS } from './recipe/weave/loom.ts';
 export { WEAVE_PATTERNS } from './recipe/weave/weave.ts';
-export { cardSurface } from './card/kinds.ts';
+export { cardRegions, cardSurface } from './card/kinds.ts';
+export type { CardRegion } from './card/outline/regions.ts';
 export {
   CURVE_CORNERS,
   type FittedOutline,
@@ -208,6 +209,8 @@ export {
 export type { PictureCutOut } from './card/kinds.ts';
 export {
   type CornerChange,
+  type CardCut,
+  cutOfCard,
   cutOutOf,
   outlineChanged,
   outlineLoses,

@@ -9,7 +9,7 @@ import {
   methodFigures,
   outlineChanged,
   outlineLoses,
-  outlineOfCard,
+  cutOfCard,
   outlinesOfCard,
   SieveError,
   sampleSilhouette,
@@ -22,7 +22,9 @@ import {
   uvMask,
   whatBreaks,
   writePng,
+  type CardCut,
   type CardOutline,
+  type CardRegion,
   type Clip,
   type ClipDrawing,
   type CornerChange,
@@ -73,6 +75,8 @@ export interface OutlineRequest {
   mask: Mask;
   outline: CardOutline;
   material: Material;
+  /** The parts of an atlas that cards show; none: all of it. */
+  regions: CardRegion[];
 }
 export interface UvRequest {
   mesh: Pick<SurfaceMesh, 'uvs' | 'indices'>;
@@ -81,8 +85,7 @@ export interface UvRequest {
 }
 
 /** An outline, and how many kept texels lie outside it: none but where it was set by hand. */
-export interface OutlineMade {
-  outline: FittedOutline;
+export interface OutlineMade extends CardCut {
   outside: number;
 }
 
@@ -170,10 +173,13 @@ class ClipWorker {
   }
 
   /** The outline that a card is cut to; see core. */
-  outline({ mask, outline, material }: OutlineRequest): Promise<Answer<OutlineMade>> {
+  outline({ mask, outline, material, regions }: OutlineRequest): Promise<Answer<OutlineMade>> {
     return answer(() => {
-      const made = outlineOfCard(mask, outline, material);
-      return { outline: made, outside: outline.byHand ? outlineLoses(mask, made, material) : 0 };
+      const made = cutOfCard(mask, outline, material, regions);
+      return {
+        ...made,
+        outside: outline.byHand && regions.length === 0 ? outlineLoses(mask, made.outline, material) : 0,
+      };
     });
   }
 

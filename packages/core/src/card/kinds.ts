@@ -1,7 +1,7 @@
 import { FLAT, formInUnits, type CardForm } from './form.ts';
 import { formedCard, type CardSize, type CutOut, type FormedCard, type Share } from './formed.ts';
 import { cosine, sine } from '../math/trigonometry.ts';
-import type { AtlasPlace } from '../recipe/atlas/atlas.ts';
+import type { CardRegion } from './outline/regions.ts';
 import type { Recipe } from '../recipe/recipe.ts';
 import { withSides, type CardSides } from './sides.ts';
 import { ONE_CARD, type CardSet, type SetKind } from './set.ts';
@@ -84,6 +84,8 @@ export interface CardOf {
   form?: CardForm | undefined;
   /** What of the picture there is to be; left out: all of it. */
   cutOut?: PictureCutOut | undefined;
+  /** The same of each part of an atlas, in shares of its rectangle; see {@link cardRegions}. */
+  regionCutOuts?: readonly PictureCutOut[] | undefined;
   /** A back of triangles of its own; left out: none. */
   sides?: CardSides | undefined;
   /** Whose parts the cards of a set may show. */
@@ -94,7 +96,7 @@ export interface CardOf {
 export function cardSurface(doc: CardOf, picture: { width: number; height: number }): CardSurface {
   const set = doc.set ?? ONE_CARD;
   const form = formInUnits(doc.form ?? FLAT, doc.metre ?? 1);
-  const regions = set.byRegion && set.kind !== 'one card' ? regionLeaves(doc) : [];
+  const regions = regionLeaves(doc);
   const whole: Leaf = { ...cardSize(doc.cardWidth, picture), uvs: WHOLE, cutOut: wholeCutOut(doc.cutOut) };
   const leaves = regions.length > 0 ? regions : [whole];
   const standings = STANDINGS[set.kind](leaves, set, set.apart * leaves[0].width);
@@ -112,21 +114,27 @@ function wholeCutOut(cutOut: PictureCutOut | undefined): CutOut {
 
 const WHOLE = [[0, 1], [1, 1], [1, 0], [0, 0]] as const; // prettier-ignore
 
-/** The parts of an atlas, upright. */
-function regionLeaves({ cardWidth, atlas: recipe }: CardOf): Leaf[] {
-  if (!recipe) return [];
-  const ratio = recipe.height / recipe.width;
-  return recipe.params.placed.flatMap((place) => {
-    const part = recipe.parts?.find((p) => p.sha256 === place.part);
-    if (!part) return [];
-    const wide = (place.tall * part.width) / part.height;
-    return [
-      { width: cardWidth * wide, height: cardWidth * place.tall, uvs: cornersOf(place, wide, ratio), cutOut: null },
-    ];
+/** The parts of an atlas that the cards of a set show, each its own; none where they show the whole picture. */
+export function cardRegions({ set = ONE_CARD, atlas: recipe }: Pick<CardOf, 'set' | 'atlas'>): CardRegion[] {
+  if (!recipe || !set.byRegion || set.kind === 'one card') return [];
+  return recipe.params.placed.flatMap(({ x, y, turn, tall, part: of }) => {
+    const part = recipe.parts?.find((p) => p.sha256 === of);
+    return part ? [{ x, y, turn, tall, wide: (tall * part.width) / part.height }] : [];
   });
 }
 
-function cornersOf({ x, y, turn, tall }: AtlasPlace, wide: number, ratio: number): Leaf['uvs'] {
+/** Upright. */
+function regionLeaves({ cardWidth, set, atlas, regionCutOuts }: CardOf): Leaf[] {
+  const ratio = atlas ? atlas.height / atlas.width : 1;
+  return cardRegions({ set, atlas }).map((region, k) => ({
+    width: cardWidth * region.wide,
+    height: cardWidth * region.tall,
+    uvs: cornersOf(region, ratio),
+    cutOut: wholeCutOut(regionCutOuts?.[k]),
+  }));
+}
+
+function cornersOf({ x, y, turn, tall, wide }: CardRegion, ratio: number): Leaf['uvs'] {
   const [cos, sin] = [cosine(turn), sine(turn)];
   return [[-1, 1], [1, 1], [1, -1], [-1, -1]].map(([across, down]) => {
     const [dx, dy] = [(across * wide) / 2, (down * tall) / 2];

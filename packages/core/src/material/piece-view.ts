@@ -1,11 +1,11 @@
-import { cardSurface, type PictureCutOut } from '../card/kinds.ts';
+import { cardRegions, cardSurface } from '../card/kinds.ts';
 import { srgbToLinear } from '../colour/srgb.ts';
 import { SieveError } from '../errors.ts';
 import { standingMesh, type CardMesh } from '../card/mesh/card-mesh.ts';
 import type { SlottedMesh } from '../card/mesh/user-mesh.ts';
 import type { CardSides } from '../card/sides.ts';
 import type { CardSurface } from '../card/surface.ts';
-import { cutOutOf, outlineOfCard, outlineWanted } from '../piece/card-outline.ts';
+import { cutOfCard, outlineWanted } from '../piece/card-outline.ts';
 import { cardOf } from '../piece/has-regions.ts';
 import type { Material, PieceDoc } from '../piece/piece-doc.ts';
 import { mapKind, type MapName } from '../raster/maps.ts';
@@ -81,12 +81,11 @@ function meshOf(how: CardMesh, mesh: SlottedMesh | null, sides: PieceDoc['sides'
 
 function cardOfRun(doc: PieceDoc, state: RunState): CardSurface {
   const cardWidth = doc.cardWidth * frameOf(state).share;
-  return cardSurface({ ...cardOf(doc), cardWidth, cutOut: cutOutOfRun(doc, state) }, state.colour);
-}
-
-function cutOutOfRun(doc: PieceDoc, { mask }: RunState): PictureCutOut | undefined {
   const outline = outlineWanted(doc);
-  return outline ? cutOutOf(outlineOfCard(mask, outline, doc.material), mask) : undefined;
+  const of = cardOf(doc);
+  const cut = outline && cutOfCard(state.mask, outline, doc.material, cardRegions(of));
+  const cuts = { cutOut: cut?.cutOut, regionCutOuts: cut?.regionCutOuts };
+  return cardSurface({ ...of, cardWidth, ...cuts }, state.colour);
 }
 
 /** What of these maps no slot takes, as people call them; the colour of the back has its place where there is a back. */

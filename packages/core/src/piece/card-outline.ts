@@ -18,6 +18,7 @@ import {
 } from '../card/outline/by-hand.ts';
 import type { CardOutline, OutlineByHand } from '../card/outline/card-outline.ts';
 import { thresholdByte } from '../math/threshold.ts';
+import { regionOutline, type CardRegion } from '../card/outline/regions.ts';
 import type { Mask } from '../raster/raster.ts';
 import { maskMips } from '../sieve/mips.ts';
 import type { Material, PieceDoc } from './piece-doc.ts';
@@ -81,6 +82,48 @@ export function outlineLoses(mask: Mask, shown: FittedOutline, material: Materia
 
 function settingsOf(mask: Mask, { holes, downTo }: CardOutline, material: Material): Omit<OutlineSettings, 'corners'> {
   return { ...shownFrom(material), holes, levels: [mask, ...maskMips(mask).slice(1, downTo + 1)] };
+}
+
+/** How the cards of a piece are cut. */
+export interface CardCut {
+  /** Of all, in texels of the texture. */
+  outline: FittedOutline;
+  /** Of a card that shows the whole picture. */
+  cutOut?: PictureCutOut;
+  /** Of cards that show a part of an atlas each. */
+  regionCutOuts?: PictureCutOut[];
+  /** Texels² of what is cut: the picture, or the rectangles of the parts. */
+  whole: number;
+}
+
+/**
+ * The outline that cards are cut to; where they show a part of an atlas each, one for each part.
+ *
+ * @param mask - Full size. @param regions - See {@link cardRegions}; none where all show the whole picture.
+ */
+export function cutOfCard(
+  mask: Mask,
+  outline: CardOutline,
+  material: Material,
+  regions: readonly CardRegion[],
+): CardCut {
+  if (regions.length === 0) {
+    const made = outlineOfCard(mask, outline, material);
+    return { outline: made, cutOut: cutOutOf(made, mask), whole: mask.width * mask.height };
+  }
+  const settings = { ...settingsOf(mask, outline, material), corners: outline.corners };
+  const { cutoff, opacity } = shownFrom(material);
+  const threshold = thresholdByte(cutoff, opacity ?? 1);
+  const cut = regions.map((region) => regionOutline(mask, region, regions, threshold, settings));
+  return {
+    outline: {
+      polygons: cut.flatMap((one) => one.outline.polygons),
+      holes: cut.flatMap((one) => one.outline.holes),
+      area: cut.reduce((sum, one) => sum + one.outline.area, 0),
+    },
+    regionCutOuts: cut.map((one) => one.shares),
+    whole: cut.reduce((sum, one) => sum + one.whole, 0),
+  };
 }
 
 /** An outline as the card takes it. */

@@ -23,21 +23,22 @@ useClipLook('outlines');
 
 const outline = computed(() => props.doc.outline);
 const opaque = computed(() => props.doc.material.mode === 'opaque');
-/** Cards that show a part of an atlas each are not cut. */
-const parts = computed(() => {
-  const { set, sources } = props.doc;
-  return set && set.kind !== 'one card' && set.byRegion && sources[0]?.recipe?.kind === 'atlas';
-});
-const whole = computed(() => (clip.outline ? clip.outline.width * clip.outline.height : 1));
+/** Cards that show a part of an atlas each have an outline each. */
+const parts = computed(() => clip.outlineRegions.length);
+const whole = computed(() => clip.outline?.whole ?? 1);
+const texels = computed(() => (clip.outline ? clip.outline.width * clip.outline.height : 1));
 /** Texels. */
 const kept = computed(() => {
   const { mode, cutoff, opacity } = props.doc.material;
   const [full] = clip.summaries;
-  return full ? coverageAt(full.counts, mode === 'blend' ? 1 : thresholdByte(cutoff, opacity)) * whole.value : 0;
+  return full ? coverageAt(full.counts, mode === 'blend' ? 1 : thresholdByte(cutoff, opacity)) * texels.value : 0;
 });
 const figures = computed(() => (clip.outline ? figuresOf(clip.outline.outline) : null));
 const rows = computed(() =>
-  (clip.outlines?.outlines ?? []).map((entry) => ({ ...figuresOf(entry.outline), corners: entry.corners })),
+  (parts.value ? [] : (clip.outlines?.outlines ?? [])).map((entry) => ({
+    ...figuresOf(entry.outline),
+    corners: entry.corners,
+  })),
 );
 
 function figuresOf({ area, polygons, holes }: FittedOutline) {
@@ -68,7 +69,7 @@ const percent = (share: number) => `${Math.round(100 * share)} %`;
   <p v-if="!outline" class="soft hint">The card is a rectangle: every pixel of it is drawn, kept or not.</p>
   <p v-else-if="opaque" class="soft hint">In mode opaque all of the card shows: it is not cut.</p>
   <template v-else>
-    <p v-if="parts" class="soft hint">Cards that show a part of the atlas each keep their rectangles.</p>
+    <p v-if="parts" class="soft hint">Each of the {{ parts }} parts of the atlas has an outline of its own.</p>
     <NumberSlider
       label="Corners"
       hint="At most, of all islands and holes together. More follow the shape closer and cost triangles."
@@ -93,7 +94,7 @@ const percent = (share: number) => `${Math.round(100 * share)} %`;
         @change="commit({ holes: Boolean($event) }, $event ? 'holes open' : 'holes filled')"
       />
     </label>
-    <label class="line">
+    <label v-if="!parts" class="line">
       <span>Corners may cut</span>
       <ElSwitch
         :model-value="outline.cuts ?? false"
@@ -102,11 +103,11 @@ const percent = (share: number) => `${Math.round(100 * share)} %`;
         @change="commit({ cuts: Boolean($event) }, $event ? 'corners may cut' : 'corners do not cut')"
       />
     </label>
-    <p class="soft hint">
+    <p v-if="!parts" class="soft hint">
       Corners are dragged on the Sheet, a dark dot adds one.
       {{ outline.cuts ? 'They may cut into what is kept.' : 'They stop before anything that is kept.' }}
     </p>
-    <p v-if="outline.byHand" class="soft hint" data-test="outline-by-hand">
+    <p v-if="outline.byHand && !parts" class="soft hint" data-test="outline-by-hand">
       Set by hand: it stays when the mask changes.
       <b v-if="clip.outline && clip.outline.outside > 0">{{ clip.outline.outside }} kept texels lie outside. </b>
       <button class="linked" @click="commit({ corners: outline.corners }, 'fitted again')">Fit it again</button>
@@ -115,8 +116,8 @@ const percent = (share: number) => `${Math.round(100 * share)} %`;
       <template v-if="figures.corners === 0">Nothing is kept: there is no card.</template>
       <template v-else>
         {{ figures.corners }} corners{{ figures.islands > 1 ? ` in ${figures.islands} islands` : '' }}:
-        <b>{{ percent(1 - figures.drawn) }} fewer pixels</b> than the rectangle; {{ percent(figures.vain) }} of what is
-        drawn is in vain.
+        <b>{{ percent(1 - figures.drawn) }} fewer pixels</b> than the {{ parts ? 'rectangles' : 'rectangle' }};
+        {{ percent(figures.vain) }} of what is drawn is in vain.
       </template>
       <span v-if="clip.outlineBusy"> Of the last state; the next one is computed…</span>
     </p>

@@ -51,7 +51,11 @@ const dots = computed(() => {
     }),
   );
 });
-const isFull = computed(() => rings.value.reduce((sum, r) => sum + r.length, 0) >= OUTLINE_CORNERS.max);
+/** Parts of an atlas are fitted alone. */
+const isByHand = computed(() => clip.outlineRegions.length === 0);
+const isFull = computed(
+  () => !isByHand.value || rings.value.reduce((sum, r) => sum + r.length, 0) >= OUTLINE_CORNERS.max,
+);
 
 function start(event: PointerEvent, line: number, corner: number, isBetween: boolean): void {
   const move = (x: number, y: number) => {
@@ -130,19 +134,21 @@ useKeys('Corners of the outline', [
           @pointerdown.stop.prevent="start($event, i, k, true)"
         />
       </template>
-      <rect
-        v-for="(p, k) in line"
-        :key="k"
-        :x="p.x - 4.5"
-        :y="p.y - 4.5"
-        width="9"
-        height="9"
-        tabindex="0"
-        role="button"
-        :aria-label="`Corner ${k + 1} of ${line.length}${lines.length > 1 ? `, polygon ${i + 1}` : ''}: arrows move it`"
-        @pointerdown.stop.prevent="start($event, i, k, false)"
-        @keydown="onKey($event, i, k)"
-      />
+      <template v-if="isByHand">
+        <rect
+          v-for="(p, k) in line"
+          :key="k"
+          :x="p.x - 4.5"
+          :y="p.y - 4.5"
+          width="9"
+          height="9"
+          tabindex="0"
+          role="button"
+          :aria-label="`Corner ${k + 1} of ${line.length}${lines.length > 1 ? `, polygon ${i + 1}` : ''}: arrows move it`"
+          @pointerdown.stop.prevent="start($event, i, k, false)"
+          @keydown="onKey($event, i, k)"
+        />
+      </template>
     </g>
   </svg>
 </template>

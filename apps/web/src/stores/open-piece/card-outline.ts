@@ -1,10 +1,12 @@
 import {
+  cardOf,
+  cardRegions,
   outlineWanted,
   thresholdByte,
   toPlainError,
   type CardOutline,
   type CornerChange,
-  type FittedOutline,
+  type CardCut,
   type Material,
   type OutlineByHand,
   type PlainError,
@@ -24,8 +26,7 @@ interface Given {
 }
 
 /** The outline that the card is cut to. */
-export interface ShownOutline {
-  outline: FittedOutline;
+export interface ShownOutline extends CardCut {
   /** Of the mask that it was fitted to, texels. */
   width: number;
   height: number;
@@ -47,18 +48,24 @@ export function useCardOutline({ piece, engine, clipEngine, asked }: Given) {
   const fullMask = computed(() => (engine.maskIsFull && engine.mask ? engine.mask : null));
   /** How the card is cut; null where it is not. */
   const cut = computed(() => (piece.doc ? outlineWanted(piece.doc) : null));
+  /** Parts of an atlas that have an outline each. */
+  const regions = computed(() => (piece.doc ? cardRegions(cardOf(piece.doc)) : []));
   /** All that decides on it; empty where the card is not cut, or its mask is not to be had yet. */
   const wanted = computed(() => (cut.value ? keyOf(cut.value, piece.doc!.material) : ''));
   /** What decides on the curve: not the corners that were chosen. */
   const curveWanted = computed(() =>
-    cut.value && asked.outlines ? keyOf({ ...cut.value, corners: 0 }, piece.doc!.material) : '',
+    cut.value && asked.outlines && regions.value.length === 0
+      ? keyOf({ ...cut.value, corners: 0 }, piece.doc!.material)
+      : '',
   );
   /** What is shown is out of date, or there is none yet. */
   const busy = computed(() => cut.value !== null && shown.value?.of !== wanted.value && !failure.value);
 
   function keyOf(outline: CardOutline, { mode, cutoff, opacity }: Material): string {
     const mask = fullMask.value;
-    return mask ? JSON.stringify([mask.key, mask.turn, mode, thresholdByte(cutoff, opacity), outline]) : '';
+    return mask
+      ? JSON.stringify([mask.key, mask.turn, mode, thresholdByte(cutoff, opacity), outline, regions.value])
+      : '';
   }
 
   /** null: the mask is computed again meanwhile, or the card is not cut any more. */
@@ -66,7 +73,12 @@ export function useCardOutline({ piece, engine, clipEngine, asked }: Given) {
     const mask = fullMask.value?.levels[0];
     if (!mask || !cut.value) return null;
     const { mode, cutoff, opacity, doubleSided } = piece.doc!.material;
-    return { mask, outline: { ...cut.value }, material: { mode, cutoff, opacity, doubleSided } };
+    return {
+      mask,
+      outline: { ...cut.value },
+      material: { mode, cutoff, opacity, doubleSided },
+      regions: regions.value,
+    };
   }
 
   const outlineTurn = newestOnly(async (of, request) => {
@@ -133,5 +145,5 @@ export function useCardOutline({ piece, engine, clipEngine, asked }: Given) {
     failure.value = null;
   }
 
-  return { shown, curve, busy, failure, changed, forget };
+  return { shown, curve, regions, busy, failure, changed, forget };
 }

@@ -2,7 +2,6 @@ import {
   bareMesh,
   cardOf,
   cardSurface,
-  cutOutOf,
   LEVEL_DEFAULTS,
   placedUvs,
   type CardMesh,
@@ -60,8 +59,8 @@ export function useCardShape(
         surface.value = bare.withUvs(placement ? placedUvs(bare.mesh.uvs, placement) : bare.mesh.uvs, wrapsOf(piece));
         return;
       }
-      const cutOut = cut ? cutOutOf(cut.outline, cut) : undefined;
-      surface.value = cardSurface({ ...(piece.doc && cardOf(piece.doc)), cardWidth, metre, cutOut }, size);
+      const cuts = { cutOut: cut?.cutOut, regionCutOuts: cut?.regionCutOuts };
+      surface.value = cardSurface({ ...(piece.doc && cardOf(piece.doc)), cardWidth, metre, ...cuts }, size);
     },
     { immediate: true },
   );

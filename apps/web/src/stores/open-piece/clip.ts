@@ -208,6 +208,7 @@ function makeClip(piece: PieceStore, engine: EngineStore) {
     outlineBusy: outline.busy,
     outlineFailure: outline.failure,
     outlines: outline.curve,
+    outlineRegions: outline.regions,
     outlineChanged: outline.changed,
     uvs,
     snags,

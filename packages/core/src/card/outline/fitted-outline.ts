@@ -48,13 +48,19 @@ export interface FittedOutline {
  * @throws SieveError `out-of-range` where corners are fewer than 3.
  */
 export function fittedOutline(mask: Mask, settings: OutlineSettings): FittedOutline {
-  const { corners } = settings;
+  return outlineOfCells(cellsOf(mask, settings), settings);
+}
+
+/** The same around what cells hold. */
+export function outlineOfCells(
+  cells: KeptCells,
+  { corners, holes }: Pick<OutlineSettings, 'corners' | 'holes'>,
+): FittedOutline {
   if (!(corners >= OUTLINE_CORNERS.min)) throw new SieveError('out-of-range', 'An outline has at least three corners.');
-  const cells = cellsOf(mask, settings);
   if (!cells.taken.includes(1)) return { polygons: [], holes: [], area: 0 };
   const rim = rimOf(cells);
   const found: Ring[][] = [];
-  for (const start of startsOf(cells, corners, settings.holes ?? false)) {
+  for (const start of startsOf(cells, corners, holes ?? false)) {
     const rings = tightened(start, countsDownTo(corners), cells, rim);
     if (countOf(rings) > corners || !holdsAll(rings, cells)) continue; // no room for one with so few corners
     found.push(rings);

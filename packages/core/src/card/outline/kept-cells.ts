@@ -22,8 +22,9 @@ export class KeptCells {
   constructor(
     readonly width: number,
     readonly height: number,
+    cells = CELLS,
   ) {
-    this.size = Math.max(1, Math.ceil(Math.max(width, height) / CELLS));
+    this.size = Math.max(1, Math.ceil(Math.max(width, height) / cells));
     this.columns = Math.ceil(width / this.size);
     this.rows = Math.ceil(height / this.size);
     this.taken = new Uint8Array(this.columns * this.rows);
@@ -56,8 +57,20 @@ export class KeptCells {
     }
   }
 
+  /** Whether the cell around a place holds anything. */
+  isTakenAt(x: number, y: number): boolean {
+    const [column, row] = [Math.floor(x / this.size), Math.floor(y / this.size)];
+    return (
+      column >= 0 &&
+      row >= 0 &&
+      column < this.columns &&
+      row < this.rows &&
+      this.taken[row * this.columns + column] === 1
+    );
+  }
+
   /** Adds a box, cut at the borders of the picture, to every cell that it meets. */
-  private addBox(left: number, top: number, right: number, bottom: number): void {
+  addBox(left: number, top: number, right: number, bottom: number): void {
     const { size, columns, octagons, taken } = this;
     const [x0, y0] = [Math.max(0, left), Math.max(0, top)];
     const [x1, y1] = [Math.min(this.width, right), Math.min(this.height, bottom)];

@@ -1,0 +1,106 @@
+import { describe, expect, test } from '@jest/globals';
+import {
+  cardRegions,
+  cardSurface,
+  cutOfCard,
+  makeMask,
+  makeRecipe,
+  ONE_CARD,
+  outlineOfCard,
+  type CardRegion,
+  type Mask,
+} from '../src/testing.ts';
+
+const SIDE = 256;
+const material = { mode: 'mask', cutoff: 0.5, opacity: 1, doubleSided: true } as const;
+const outline = { corners: 8, holes: false, downTo: 2 };
+const maskOf = (kept: (x: number, y: number) => boolean): Mask =>
+  makeMask(SIDE, SIDE, Uint8Array.from({ length: SIDE * SIDE }, (_, i) => (kept((i % SIDE) + 0.5, Math.floor(i / SIDE) + 0.5) ? 255 : 0))); // prettier-ignore
+
+/** Even-odd along a line to the right (W. R. Franklin, PNPOLY). */
+const isIn = (polygon: { x: number; y: number }[], x: number, y: number) =>
+  polygon.reduce((inside, a, i) => {
+    const b = polygon.at(i - 1)!;
+    return a.y > y !== b.y > y && x < ((b.x - a.x) * (y - a.y)) / (b.y - a.y) + a.x ? !inside : inside;
+  }, false);
+
+describe('outlines of the parts of an atlas', () => {
+  const turn = 30;
+  const [cos, sin] = [Math.cos(Math.PI / 6), Math.sin(Math.PI / 6)];
+  /** An upright disc, and an ellipse that is turned, its rectangle reaching over the disc's. */
+  const regions: CardRegion[] = [
+    { x: 0.25, y: 0.3, turn: 0, wide: 0.3, tall: 0.3 },
+    { x: 0.62, y: 0.55, turn, wide: 0.36, tall: 0.7 },
+  ];
+  const inDisc = (x: number, y: number) => Math.hypot(x / SIDE - 0.25, y / SIDE - 0.3) < 0.14;
+  const inEllipse = (x: number, y: number) => {
+    const [dx, dy] = [x / SIDE - 0.62, y / SIDE - 0.55];
+    return Math.hypot((dx * cos + dy * sin) / 0.16, (dy * cos - dx * sin) / 0.33) < 1;
+  };
+  const mask = maskOf((x, y) => inDisc(x, y) || inEllipse(x, y));
+  const cut = cutOfCard(mask, outline, material, regions);
+
+  test('each holds its own part, a turned one too, and nothing of its neighbour', () => {
+    expect(cut.outline.polygons).toHaveLength(2);
+    const [disc, ellipse] = cut.outline.polygons;
+    let [lost, strange] = [0, 0];
+    for (let i = 0; i < mask.data.length; i++) {
+      const [x, y] = [(i % SIDE) + 0.5, Math.floor(i / SIDE) + 0.5];
+      for (const [dx, dy] of [[-0.5, -0.5], [0.5, -0.5], [0.5, 0.5], [-0.5, 0.5]]) {
+        if (inDisc(x, y) && !isIn(disc, x + dx * 0.99, y + dy * 0.99)) lost++;
+        if (inEllipse(x, y) && !isIn(ellipse, x + dx * 0.99, y + dy * 0.99)) lost++;
+      } // prettier-ignore
+      if (inDisc(x, y) && isIn(ellipse, x, y)) strange++;
+    }
+    expect([lost, strange]).toEqual([0, 0]);
+    // beside the outline of each alone: of a turned part, the upright boxes around its texels are held
+    const alone = [inDisc, inEllipse].map((kept) => outlineOfCard(maskOf(kept), outline, material).area);
+    expect(cut.outline.area / (alone[0] + alone[1])).toBeLessThan(1.08);
+    expect(cutOfCard(maskOf(inDisc), outline, material, [regions[0]]).outline.area / alone[0]).toBeLessThan(1.01);
+    expect(cut.whole).toBeCloseTo((0.3 * 0.3 + 0.36 * 0.7) * SIDE ** 2, -2.5);
+  });
+
+  test('the cards of a set are cut to them, at the places of the texture that the outlines have', () => {
+    const parts = [
+      { sha256: 'a'.repeat(64), width: 100, height: 100 },
+      { sha256: 'b'.repeat(64), width: 36, height: 70 },
+    ];
+    const placed = regions.map(({ x, y, turn: by, tall }, k) => ({
+      part: parts[k].sha256,
+      copy: 0,
+      x,
+      y,
+      turn: by,
+      tall,
+    }));
+    const atlas = { ...makeRecipe('atlas', { width: SIDE, height: SIDE }), parts } as never as Parameters<typeof cardRegions>[0]['atlas']; // prettier-ignore
+    const of = {
+      atlas: { ...atlas!, params: { ...atlas!.params, placed } },
+      set: { ...ONE_CARD, kind: 'in a row' as const, cards: 2 },
+    };
+    expect(cardRegions(of)).toEqual(regions.map((r) => ({ ...r, wide: expect.closeTo(r.wide, 9) })));
+    const { mesh } = cardSurface({ ...of, cardWidth: 1, regionCutOuts: cut.regionCutOuts }, mask);
+    const uvs = Array.from({ length: mesh.uvs.length / 2 }, (_, i) => [
+      mesh.uvs[2 * i] * SIDE,
+      mesh.uvs[2 * i + 1] * SIDE,
+    ]);
+    for (const { x, y } of cut.outline.polygons.flat()) {
+      expect(Math.min(...uvs.map(([u, v]) => Math.hypot(u - x, v - y)))).toBeLessThan(0.01);
+    }
+    expect(mesh.uvs.length / 2).toBe(cut.outline.polygons.flat().length);
+    expect(cardRegions({ ...of, set: { ...of.set, byRegion: false } })).toEqual([]);
+  });
+
+  test('a part that lies in the rectangle of a larger one is left to its own', () => {
+    const ring = maskOf(
+      (x, y) => Math.abs(Math.hypot(x - 128, y - 128) - 100) < 12 || Math.hypot(x - 128, y - 128) < 20,
+    );
+    const two: CardRegion[] = [
+      { x: 0.5, y: 0.5, turn: 0, wide: 0.9, tall: 0.9 },
+      { x: 0.5, y: 0.5, turn: 0, wide: 0.2, tall: 0.2 },
+    ];
+    const made = cutOfCard(ring, { ...outline, corners: 16, holes: true }, material, two);
+    expect(made.outline.holes).toHaveLength(1);
+    expect(made.outline.holes[0].every(({ x, y }) => Math.hypot(x - 128, y - 128) > 60)).toBe(true);
+  });
+});
