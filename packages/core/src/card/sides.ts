@@ -1,4 +1,5 @@
 import { cross, minus, type Vec3 } from '../math/vector.ts';
+import { placesOf } from './places.ts';
 import { indicesOf, type SurfaceMesh } from './surface-mesh.ts';
 
 /** A back of triangles of its own, for renderers that show one side only, or that light both alike. */
@@ -52,15 +53,8 @@ function together(parts: readonly Float32Array[]): Float32Array {
 
 /** Vertices at one place move one way, so that seams stay closed: the number of each one's place, and the ways, of length 1. */
 function offsets({ positions, normals }: SurfaceMesh): { place: Uint32Array; ways: Float64Array } {
-  const known = new Map<string, number>();
-  const place = new Uint32Array(positions.length / 3);
-  for (let i = 0; i < place.length; i++) {
-    const key = `${positions[3 * i]} ${positions[3 * i + 1]} ${positions[3 * i + 2]}`;
-    let found = known.get(key);
-    if (found === undefined) known.set(key, (found = known.size));
-    place[i] = found;
-  }
-  const ways = new Float64Array(3 * known.size);
+  const { of: place, count } = placesOf(positions);
+  const ways = new Float64Array(3 * count);
   for (let i = 0; i < positions.length; i++) ways[3 * place[Math.floor(i / 3)] + (i % 3)] += normals[i];
   for (let i = 0; i < place.length; i++) {
     const own = ways.subarray(3 * place[i], 3 * place[i] + 3);
@@ -123,13 +117,14 @@ function rimOf({
 
 /** Sides of triangles that no other shares, by their places, each the way round that its triangle has it. */
 function openSides(indices: SurfaceMesh['indices'], place: Uint32Array): [number, number][] {
-  const sides = new Map<string, [number, number] | null>();
+  const sides = new Map<number, [number, number] | null>();
+  const most = place.reduce((a, b) => Math.max(a, b), 0) + 1;
   for (let t = 0; t < indices.length; t += 3) {
     for (let k = 0; k < 3; k++) {
       const [a, b] = [indices[t + k], indices[t + ((k + 1) % 3)]];
       const [p, q] = [place[a], place[b]];
       if (p === q) continue;
-      const key = p < q ? `${p} ${q}` : `${q} ${p}`;
+      const key = Math.min(p, q) * most + Math.max(p, q);
       sides.set(key, sides.has(key) ? null : [a, b]);
     }
   }

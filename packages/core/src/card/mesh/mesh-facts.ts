@@ -1,4 +1,5 @@
 import { makePicture, type Picture } from '../../raster/raster.ts';
+import { placesOf } from '../places.ts';
 import { boundsOf } from '../surface.ts';
 import type { MeshSlot, UserMesh } from './user-mesh.ts';
 
@@ -120,20 +121,13 @@ function share(times: Uint8Array, from: number): number {
 
 /** Vertices at the same place are one: seams of UVs and of normals are no borders. */
 function openSides({ positions, indices }: UserMesh): number {
-  const known = new Map<string, number>();
-  const place = new Uint32Array(positions.length / 3);
-  for (let i = 0; i < place.length; i++) {
-    const key = `${positions[3 * i]} ${positions[3 * i + 1]} ${positions[3 * i + 2]}`;
-    let found = known.get(key);
-    if (found === undefined) known.set(key, (found = known.size));
-    place[i] = found;
-  }
+  const { of: place, count } = placesOf(positions);
   const sides = new Set<number>();
   for (let t = 0; t < indices.length; t += 3) {
     for (let k = 0; k < 3; k++) {
       const [a, b] = [place[indices[t + k]], place[indices[t + ((k + 1) % 3)]]];
       if (a === b) continue;
-      const key = Math.min(a, b) * known.size + Math.max(a, b);
+      const key = Math.min(a, b) * count + Math.max(a, b);
       if (!sides.delete(key)) sides.add(key);
     }
   }
