@@ -1,5 +1,17 @@
-// A card of 200,000 triangles: built, picked, and a place of its picture found.
-import { meshSurface, type SurfaceMesh, type Vec3 } from '@lithe-sieve/core';
+// A card of 200,000 triangles: read from a file, built, picked, a place of its picture found, a picture placed on it; and the
+// outlines of the twenty parts of an atlas of 4096².
+import {
+  cutOfCard,
+  makeMask,
+  meshFacts,
+  meshSurface,
+  placedUvs,
+  readObj,
+  UV_PLACEMENT,
+  type CardRegion,
+  type SurfaceMesh,
+  type Vec3,
+} from '@lithe-sieve/core';
 
 const SIDE = 317;
 
@@ -49,3 +61,54 @@ const place = each(5000, (u, v) => card.pointAt(u, v));
 console.log(
   `mesh of ${mesh.indices.length / 3} triangles: built for picks and places in ${times[2].toFixed(0)} ms, a pick ${pick.toFixed(3)} ms, a place ${place.toFixed(3)} ms`,
 );
+
+/** The same as an OBJ. */
+function written({ positions, uvs, indices }: SurfaceMesh): Uint8Array {
+  const lines: string[] = [];
+  for (let i = 0; i < positions.length; i += 3)
+    lines.push(`v ${[0, 1, 2].map((k) => positions[i + k].toFixed(6)).join(' ')}`);
+  for (let i = 0; i < uvs.length; i += 2) lines.push(`vt ${uvs[i].toFixed(6)} ${(1 - uvs[i + 1]).toFixed(6)}`);
+  for (let t = 0; t < indices.length; t += 3) {
+    lines.push(`f ${[0, 1, 2].map((k) => `${indices[t + k] + 1}/${indices[t + k] + 1}`).join(' ')}`);
+  }
+  return new TextEncoder().encode(lines.join('\n'));
+}
+
+const middle = (work: () => unknown): number => {
+  const all = Array.from({ length: 5 }, () => {
+    const started = performance.now();
+    work();
+    return performance.now() - started;
+  });
+  return all.sort((a, b) => a - b)[2];
+};
+const file = written(mesh);
+const read = readObj(file);
+const turned = { ...UV_PLACEMENT, turn: 20 };
+console.log(
+  `OBJ of ${(file.length / 1e6).toFixed(1)} MB: read in ${middle(() => readObj(file)).toFixed(0)} ms, facts in ${middle(() => meshFacts(read, 'obj')).toFixed(0)} ms, a picture placed in ${middle(() => card.withUvs(placedUvs(mesh.uvs, turned))).toFixed(1)} ms`,
+);
+
+const ATLAS = 4096;
+const regions: CardRegion[] = Array.from({ length: 20 }, (_, k) => ({
+  x: ((k % 5) + 0.5) / 5,
+  y: (Math.floor(k / 5) + 0.5) / 4,
+  turn: 17 * k,
+  wide: 0.13,
+  tall: 0.18,
+}));
+const leaves = new Uint8Array(ATLAS * ATLAS);
+for (const { x, y, turn } of regions) {
+  const [c, s] = [Math.cos((turn * Math.PI) / 180), Math.sin((turn * Math.PI) / 180)];
+  for (let v = Math.floor((y - 0.12) * ATLAS); v < (y + 0.12) * ATLAS; v++) {
+    for (let u = Math.floor((x - 0.12) * ATLAS); u < (x + 0.12) * ATLAS; u++) {
+      const [dx, dy] = [u / ATLAS - x, v / ATLAS - y];
+      const [a, b] = [(dx * c + dy * s) / 0.06, (dy * c - dx * s) / 0.085];
+      if (a * a + b * b * (1 + 0.3 * Math.sin(9 * a)) < 1 && leaves[v * ATLAS + u] === 0) leaves[v * ATLAS + u] = 255;
+    }
+  }
+}
+const atlas = makeMask(ATLAS, ATLAS, leaves);
+const material = { mode: 'mask', cutoff: 0.5, opacity: 1, doubleSided: true } as const;
+const cut = () => cutOfCard(atlas, { corners: 8, holes: false, downTo: 3 }, material, regions);
+console.log(`outlines of ${regions.length} parts of ${ATLAS}², 8 corners each: ${middle(cut).toFixed(0)} ms`);

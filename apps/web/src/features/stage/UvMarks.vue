@@ -12,14 +12,15 @@ const engine = useEngine();
 const bench = useBenchStore();
 const clip = useClip();
 
-/** More would take the page's time with each move of the Sheet, and show as a grey area. */
-const MOST = 20_000;
+/** More would take the page's time with each change of the mesh, and lines with each move of the Sheet. */
+const MOST = { triangles: 100_000, lines: 20_000 };
 /** In shares of the picture, made again with the mesh and its placement alone. */
 const path = computed(() => {
   const { surface } = clip;
   if (bench.selection.kind !== 'card' || !piece.doc?.mesh || !surface) return '';
+  if (surface.mesh.indices.length > 3 * MOST.triangles) return '';
   const lines = uvBorders(surface.mesh);
-  if (lines.length > 4 * MOST) return '';
+  if (lines.length > 4 * MOST.lines) return '';
   let text = '';
   for (let i = 0; i < lines.length; i += 4) {
     const [a, b, c, d] = Array.from(lines.subarray(i, i + 4), (v) => v.toFixed(5));

@@ -22,7 +22,7 @@ export interface RegionOutline {
 }
 
 /** Cells along the longer side of a part: there are many of them, and each is fitted by itself. */
-const CELLS = 80;
+const CELLS = 64;
 
 /** Texels around a rectangle that are looked at: what is kept out there is of another part. */
 const MARGIN = 3;
