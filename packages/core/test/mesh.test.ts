@@ -52,6 +52,18 @@ describe('an OBJ', () => {
     expect(mesh.notes).toEqual([]);
   });
 
+  test('numbers are those of the language, however they are written; a corner is one vertex, from either end', () => {
+    const words = ['1', '-0.1', '.5', '5.', '+3', '1e-3', '0.3333333333333333', '123456789012345', '1234567890123456.7', '-2E2', '0.1e1']; // prettier-ignore
+    const lines = words.map((word) => `v ${word} 0 1`).join('\n');
+    const faces = words.map((_, i) => `f ${i + 1} 1 2`).join('\n');
+    const { positions, indices } = readObj(bytesOf(`${lines}\n${faces}\nf -1 -2 -3\n`));
+    expect(positions.filter((_, i) => i % 3 === 0)).toEqual(Float32Array.from(words, Number));
+    expect(indices.subarray(-3)).toEqual(Uint16Array.of(10, 9, 8));
+    for (const wrong of ['1/0/1', '0', '12', '1x']) {
+      expect(() => readObj(bytesOf(`${lines}\nf ${wrong} 2 3\n`))).toThrow(/Line 12/);
+    }
+  });
+
   test('its facts: size, area of UVs used and shared, what is mirrored, open sides', () => {
     const facts = meshFacts(readObj(bytesOf(HOUSE)), 'obj');
     expect(facts).toMatchObject({

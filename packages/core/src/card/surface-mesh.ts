@@ -18,7 +18,7 @@ export interface SurfaceMesh {
 
 /** As narrow as so many vertices allow. */
 export function indicesOf(vertices: number, indices: ArrayLike<number>): SurfaceMesh['indices'] {
-  return vertices > 0xffff ? Uint32Array.from(indices) : Uint16Array.from(indices);
+  return vertices > 0xffff ? new Uint32Array(indices) : new Uint16Array(indices);
 }
 
 /** Some of the triangles, with their vertices alone. @param spans - Of indices. */

@@ -21,6 +21,6 @@ export class Numbers {
   }
 
   floats(): Float32Array {
-    return Float32Array.from(this.values());
+    return new Float32Array(this.values());
   }
 }

@@ -1,6 +1,7 @@
 import { textOf } from '../../codec/utf8.ts';
 import { SieveError } from '../../errors.ts';
 import { Numbers } from './numbers.ts';
+import { Triples } from './triples.ts';
 import { assertMeshSize, userMesh, type MeshSlot, type UserMesh } from './user-mesh.ts';
 
 const NEWLINE = 10;
@@ -10,6 +11,11 @@ const RETURN = 13;
 const BACKSLASH = 92;
 const HASH = 35;
 const SLASH = 47;
+const MINUS = 45;
+const POINT = 46;
+const ZERO = 48;
+/** A whole number of so many is exact. */
+const MOST_DIGITS = 15;
 
 /** Whether a file may be an OBJ: text whose first lines are statements of one. */
 export function looksLikeObj(bytes: Uint8Array): boolean {
@@ -28,7 +34,7 @@ export function looksLikeObj(bytes: Uint8Array): boolean {
  * @throws SieveError `corrupt` with the line, `too-large`, `unsupported` where there are no faces.
  */
 export function readObj(bytes: Uint8Array, checkpoint: () => void = () => undefined): UserMesh {
-  return new ObjReader(bytes, checkpoint).read();
+  return new ObjReader(bytes, checkpoint).whole();
 }
 
 class ObjReader {
@@ -36,12 +42,14 @@ class ObjReader {
   private readonly vt = new Numbers();
   private readonly vn = new Numbers();
   /** A vertex of the mesh for each three that a face names. */
-  private readonly known = new Map<string, number>();
+  private readonly known = new Triples();
   private readonly positions = new Numbers();
   private readonly uvs = new Numbers();
   private readonly normals = new Numbers();
   private readonly triangles = new Map<string, Numbers>();
   private slot = '';
+  /** The indices of a corner. */
+  private readonly read = new Int32Array(3);
   private withoutUv = 0;
   private withoutNormal = 0;
   private fans = 0;
@@ -54,7 +62,7 @@ class ObjReader {
     private readonly checkpoint: () => void,
   ) {}
 
-  read(): UserMesh {
+  whole(): UserMesh {
     while (this.at < this.bytes.length) {
       if (++this.line % 4096 === 0) this.checkpoint();
       this.statement();
@@ -96,6 +104,11 @@ class ObjReader {
 
   private numbers(into: Numbers, count: number, needed = count): void {
     for (let i = 0; i < count; i++) {
+      const plain = this.plainNumber();
+      if (plain !== null) {
+        into.push(plain);
+        continue;
+      }
       const word = this.word();
       if (word === '' && i < needed) this.fail('has too few numbers');
       const value = word === '' ? 0 : Number(word);
@@ -107,8 +120,14 @@ class ObjReader {
 
   private face(): void {
     const corners: number[] = [];
-    for (let word = this.word(); word !== ''; word = this.word()) {
-      corners.push(this.corner(word));
+    for (;;) {
+      let corner = this.plainCorner();
+      if (corner < 0) {
+        const word = this.word();
+        if (word === '') break;
+        corner = this.corner(word);
+      }
+      corners.push(corner);
       // one line may be all of the file
       assertMeshSize(this.count + corners.length - 2, this.positions.length / 3);
     }
@@ -125,13 +144,16 @@ class ObjReader {
   }
 
   private corner(word: string): number {
-    const known = word.includes('-') ? undefined : this.known.get(word); // from the end, the same word is another vertex
-    if (known !== undefined) return known;
     const [v, vt, vn] = word.split('/');
     const place = this.indexOf(v, this.v.length / 3);
     if (place < 0) this.fail(`names no vertex in ${word.slice(0, 20)}`);
-    const uv = this.indexOf(vt, this.vt.length / 2);
-    const normal = this.indexOf(vn, this.vn.length / 3);
+    return this.vertexOf(place, this.indexOf(vt, this.vt.length / 2), this.indexOf(vn, this.vn.length / 3));
+  }
+
+  /** The vertex of the mesh for a place, a UV and a normal; -1: it is left out. */
+  private vertexOf(place: number, uv: number, normal: number): number {
+    const known = this.known.find(place, uv, normal);
+    if (known >= 0) return known;
     const made = this.positions.length / 3;
     for (let k = 0; k < 3; k++) this.positions.push(this.v.at(3 * place + k));
     this.uvs.push(uv < 0 ? 0 : this.vt.at(2 * uv));
@@ -139,7 +161,7 @@ class ObjReader {
     for (let k = 0; k < 3; k++) this.normals.push(normal < 0 ? 0 : this.vn.at(3 * normal + k));
     if (uv < 0) this.withoutUv++;
     if (normal < 0) this.withoutNormal++;
-    if (!word.includes('-')) this.known.set(word, made);
+    this.known.add(place, uv, normal, made);
     return made;
   }
 
@@ -150,6 +172,69 @@ class ObjReader {
     const index = given < 0 ? count + given : given - 1;
     if (!Number.isInteger(given) || index < 0 || index >= count) this.fail(`names ${word.slice(0, 20)} of ${count}`);
     return index;
+  }
+
+  /**
+   * A decimal number without an exponent, of at most 15 digits: a whole number by a power of ten is exact (W. D. Clinger, "How
+   * to Read Floating Point Numbers Accurately", 1990). @returns null, and nothing read, where the next word is none.
+   */
+  private plainNumber(): number | null {
+    const { bytes } = this;
+    let at = this.at;
+    while (bytes[at] === SPACE || bytes[at] === TAB) at++;
+    const isMinus = bytes[at] === MINUS;
+    if (isMinus) at++;
+    let [value, digits, behind] = [0, 0, -1];
+    for (; ; at++) {
+      const c = bytes[at];
+      if (c >= ZERO && c < ZERO + 10) {
+        value = 10 * value + c - ZERO;
+        digits++;
+        if (behind >= 0) behind++;
+      } else if (c === POINT && behind < 0) behind = 0;
+      else break;
+    }
+    if (digits === 0 || digits > MOST_DIGITS || !this.endsWord(at)) return null;
+    this.at = at;
+    const found = behind > 0 ? value / 10 ** behind : value;
+    return isMinus ? -found : found;
+  }
+
+  /** A corner by indices from 1. @returns -1, and nothing read, where the next word is none of things that there are. */
+  private plainCorner(): number {
+    const { bytes } = this;
+    let at = this.at;
+    while (bytes[at] === SPACE || bytes[at] === TAB) at++;
+    const { read } = this;
+    read.fill(0);
+    for (let k = 0; ; k++) {
+      let value = 0;
+      for (let c = bytes[at]; c >= ZERO && c < ZERO + 10 && value < 1e9; c = bytes[++at]) value = 10 * value + c - ZERO;
+      read[k] = value;
+      if (k === 2 || bytes[at] !== SLASH) break;
+      at++;
+    }
+    const v = read[0];
+    const vt = read[1];
+    const vn = read[2];
+    const isThere = v >= 1 && v <= this.v.length / 3 && vt <= this.vt.length / 2 && vn <= this.vn.length / 3;
+    if (!isThere || !this.endsWord(at) || this.namesNothing(at)) return -1;
+    this.at = at;
+    return this.vertexOf(v - 1, vt - 1, vn - 1);
+  }
+
+  /** Whether an index of 0 was written, which stands for nothing. */
+  private namesNothing(end: number): boolean {
+    const { bytes } = this;
+    for (let at = this.at; at < end; at++) {
+      const isFirst = at === this.at || bytes[at - 1] === SLASH || bytes[at - 1] <= SPACE;
+      if (bytes[at] === ZERO && isFirst) return true;
+    }
+    return false;
+  }
+
+  private endsWord(at: number): boolean {
+    return at >= this.bytes.length || this.bytes[at] <= SPACE || this.bytes[at] === HASH;
   }
 
   /** The next word of the line; empty at its end. */
