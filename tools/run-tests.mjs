@@ -56,6 +56,11 @@ const built = (async () => {
   await part('type-check of packages and server', 'npx', ['tsc', '-b']);
   await part('build of the web application', ...npmRun('build', '-w', '@lithe-sieve/web'));
 })();
+// neither needs what is built
+const unbuilt = (async () => {
+  await part('format', ...npmRun('format:check'));
+  await part('kernels as compiled', ...npmRun('kernels', '--', '--check'));
+})();
 await Promise.all([
   (async () => {
     await built;
@@ -65,10 +70,8 @@ await Promise.all([
     await part('lint', ...npmRun('lint'));
   })(),
   (async () => {
-    await Promise.all([driver, built, chromium]);
+    await Promise.all([driver, built, unbuilt, chromium]);
     await part('torture, short form', 'npx', ['tsx', '--conditions=source', 'torture/main.ts', '--short']);
-    await part('kernels as compiled', ...npmRun('kernels', '--', '--check'));
-    await part('format', ...npmRun('format:check'));
     await drawStudio(STUDIO).catch((error) => console.error(error.message)); // then the browser tests try
     await part(
       'unit tests',
