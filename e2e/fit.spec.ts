@@ -78,8 +78,6 @@ test('a scan is laid on its diagonal: told, shown, handed off, and worked on whe
   await page.goto(bench);
   await settled(page);
   await expectFitted(page); // it opens on the fit
-  await page.reload();
-  await settled(page);
   await page.getByTestId('material-tile').click();
   await heading(page, '300 × 300');
   await page.getByTestId('to-hand-off').click();

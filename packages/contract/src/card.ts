@@ -54,6 +54,9 @@ export const cardOutlineSchema = z.strictObject({
   cuts: z.boolean().optional(),
 });
 
+/** Metres. */
+export const cardWidthSchema = z.number().min(0.01).max(100);
+
 export const cardSidesSchema = z.strictObject({
   apart: z.number().min(SIDES_APART.min).max(SIDES_APART.max),
   rim: z.boolean(),
@@ -80,5 +83,6 @@ export const cardMeshSchema = z.strictObject({
   metres: z.number().min(MESH_METRES.min).max(MESH_METRES.max),
   up: z.enum(MESH_AXES),
   placement: meshPlacementSchema.optional(),
+  cardWidth: cardWidthSchema.optional(),
   slot: z.string().min(1).max(LIMITS.meshSlot).optional(),
 });

@@ -12,7 +12,14 @@ import {
   type PieceDoc,
 } from '@lithe-sieve/core';
 import { z } from './zod.ts';
-import { cardFormSchema, cardMeshSchema, cardOutlineSchema, cardSetSchema, cardSidesSchema } from './card.ts';
+import {
+  cardFormSchema,
+  cardMeshSchema,
+  cardOutlineSchema,
+  cardSetSchema,
+  cardSidesSchema,
+  cardWidthSchema,
+} from './card.ts';
 import { drawnSchema, levelsSchema } from './clip.ts';
 import { idSchema, sha256Schema } from './ids.ts';
 import { errorBodySchema } from './job.ts';
@@ -58,7 +65,7 @@ export const pieceDocSchema = z
     }),
     drawn: drawnSchema,
     levels: levelsSchema,
-    cardWidth: z.number().min(0.01).max(100),
+    cardWidth: cardWidthSchema,
     set: cardSetSchema.optional(),
     form: cardFormSchema.optional(),
     sides: cardSidesSchema.optional(),

@@ -336,7 +336,7 @@ export {
   type StoreOptions,
 } from './handoff/storages.ts';
 export { colourLevels } from './handoff/texture-levels.ts';
-export { isFitted, laidOnMesh } from './piece/laid-on-mesh.ts';
+export { isFitted, laidOnMesh, offMesh } from './piece/laid-on-mesh.ts';
 export { findSnags } from './snags/checks.ts';
 export type { Snag } from './snags/snag.ts';
 export { doubtsOf, surfaceFacts, type SurfaceFacts } from './snags/surface-facts.ts';

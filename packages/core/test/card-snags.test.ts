@@ -2,6 +2,8 @@ import { describe, expect, test } from '@jest/globals';
 import {
   CARD_OUTLINE,
   CARD_SIDES,
+  laidOnMesh,
+  offMesh,
   makeStep,
   meshFacts,
   PIECE_DEFAULTS,
@@ -33,6 +35,14 @@ describe('a mesh', () => {
     expect(after).toMatchObject({ cardWidth: 0.8, mesh: { metres: 0.01, placement: { size: [0.1, 0.05] } } });
     expect(mended(meshUnit, docOf({ mesh: { ...own, metres: 0.01 } }), { mesh }).text).toBeUndefined();
     expect(mended(meshUnit, docOf({ mesh: own })).text).toBeUndefined(); // not known yet
+  });
+
+  test('is left for the card, as wide as that was, whatever came between', () => {
+    const first = laidOnMesh(docOf({ cardWidth: 0.3 }), own, [2, 1, 0]);
+    expect([first.cardWidth, first.mesh]).toEqual([2, { ...own, cardWidth: 0.3 }]);
+    const second = laidOnMesh(first, { ...own, fileName: 'y.obj', metres: 0.5 }, [4, 1, 0]);
+    expect([second.cardWidth, offMesh(second).cardWidth, offMesh(second).mesh]).toEqual([2, 0.3, undefined]);
+    expect(offMesh(docOf({ cardWidth: 2, mesh: own })).cardWidth).toBe(2); // laid on it before that was kept
   });
 
   test('whose picture is mirrored all over has it mirrored; by a placement it may be, too; some of it is on purpose', () => {

@@ -4,6 +4,7 @@ import {
   FLAT,
   fittedAgain,
   laidOnMesh,
+  offMesh,
   ONE_CARD,
   type CardForm,
   type CardMesh,
@@ -13,6 +14,7 @@ import {
 } from '@lithe-sieve/core';
 import type { StoredMesh } from '@lithe-sieve/contract';
 import { useBringInStore } from '../stores/bring-in.store';
+import { useNoticesStore } from '../stores/notices.store';
 import { usePiece } from '../stores/open-piece/open-piece';
 
 /** How the back of a card comes about. */
@@ -22,6 +24,7 @@ export type Sided = 'one' | 'flag' | 'geometry';
 export function useCardActions() {
   const piece = usePiece();
   const bringIn = useBringInStore();
+  const notices = useNoticesStore();
 
   /** @param done - Else it is dragged still. Metres. */
   function setWidth(cardWidth: number, done: boolean): void {
@@ -91,7 +94,12 @@ export function useCardActions() {
   async function bringMesh(file: File): Promise<void> {
     const opened = piece.id;
     const stored = await bringIn.sendMesh(file);
-    if (stored && piece.id === opened) layOnMesh(stored);
+    if (!stored) return;
+    if (piece.id === opened) layOnMesh(stored);
+    else {
+      const text = `${stored.fileName} was read after its piece was left: it is in the studio, and no piece lies on it.`;
+      notices.tell({ id: `mesh ${stored.sha256}`, bad: true, text, remedy: 'Choose the file again in that piece.' });
+    }
   }
 
   function setMesh(
@@ -108,7 +116,7 @@ export function useCardActions() {
   }
 
   function leaveMesh(): void {
-    piece.preview(({ mesh: _, ...doc }) => doc);
+    piece.preview(offMesh);
     piece.finish('Back to the card');
   }
 

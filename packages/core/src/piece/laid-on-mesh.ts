@@ -14,7 +14,14 @@ const WIDTH = { min: 0.01, max: 100 } as const;
 export function laidOnMesh(doc: PieceDoc, mesh: CardMesh, size: readonly number[]): PieceDoc {
   const width = Math.max(...size) * mesh.metres;
   const cardWidth = Math.min(WIDTH.max, Math.max(WIDTH.min, Number(width.toPrecision(4))));
-  return { ...doc, mesh: doc.mesh ? rescaled(mesh, mesh.metres / doc.mesh.metres) : mesh, cardWidth };
+  const before = doc.mesh ? doc.mesh.cardWidth : doc.cardWidth;
+  const laid = doc.mesh ? rescaled(mesh, mesh.metres / doc.mesh.metres) : mesh;
+  return { ...doc, mesh: { ...laid, ...(before !== undefined && { cardWidth: before }) }, cardWidth };
+}
+
+/** Back on its card, as wide as that was. */
+export function offMesh({ mesh, ...doc }: PieceDoc): PieceDoc {
+  return mesh?.cardWidth === undefined ? doc : { ...doc, cardWidth: mesh.cardWidth };
 }
 
 function rescaled({ placement, ...mesh }: CardMesh, by: number): CardMesh {

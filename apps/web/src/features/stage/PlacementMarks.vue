@@ -10,6 +10,8 @@ const piece = usePiece();
 const bench = useBenchStore();
 const clip = useClip();
 
+/** Of more, finding the places would hold up a drag. */
+const MOST_TRIANGLES = 50_000;
 /** Places along a side of the picture. */
 const STEPS = 24;
 const CORNERS = [[0, 0], [1, 0], [1, 1], [0, 1]] as const; // prettier-ignore
@@ -18,6 +20,7 @@ const lines = computed(() => {
   void props.moved;
   const { surface } = clip;
   if (bench.selection.kind !== 'card' || !piece.doc?.mesh || !surface) return [];
+  if (surface.mesh.indices.length > 3 * MOST_TRIANGLES) return [];
   const { stand } = props.stage;
   const view = props.stage.view('stand');
   const out: string[] = [];

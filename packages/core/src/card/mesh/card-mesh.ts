@@ -19,6 +19,8 @@ export interface CardMesh {
   up: (typeof MESH_AXES)[number];
   /** How the picture lies on its UVs; as these say where there is none. */
   placement?: MeshPlacement | undefined;
+  /** Metres that the card was wide before it; that it is again without. */
+  cardWidth?: number | undefined;
   /** The material of the file that shows the piece, by its name; the others stay plain. Without one all show it. */
   slot?: string | undefined;
 }
