@@ -34,7 +34,18 @@ test('a card is folded, cut to an outline, crossed and backed: shown so, undone,
   const triangles = page.getByTestId('card-triangles');
   await expect(triangles).toHaveText('2 triangles');
   await choose(page, 'card-form', 'folded');
-  await typeNumber(page, 'Fold, degrees', '60');
+  await typeNumber(page, 'Fold, degrees', '55');
+  const handle = page.getByTestId('form-handles').locator('[data-handle=fold]');
+  await handle.press('ArrowUp'); // by five
+  await expect(handle).toHaveAttribute('aria-valuenow', '60');
+  const at = (await handle.boundingBox())!;
+  await page.mouse.move(at.x + 6, at.y + 6);
+  await page.mouse.down();
+  await page.mouse.move(at.x - 44, at.y + 6, { steps: 3 });
+  await expect(handle).toHaveAttribute('aria-valuenow', '90');
+  await page.keyboard.press('Escape');
+  await page.mouse.up();
+  await expect(handle).toHaveAttribute('aria-valuenow', '60');
   await expect(triangles).not.toHaveText('2 triangles');
   await page.getByRole('switch', { name: 'Cut to an outline' }).press('Space');
   await expect(page.getByTestId('outline-figures')).toContainText('8 corners: ');

@@ -11,6 +11,7 @@ import { useLevelActions } from '../actions/level-actions';
 import { useMaterialActions } from '../actions/material-actions';
 import BreaksTray from '../features/breaks/BreaksTray.vue';
 import CardTray from '../features/card/CardTray.vue';
+import FormHandles from '../features/card/FormHandles.vue';
 import LevelPaint from '../features/levels/LevelPaint.vue';
 import LevelsTray from '../features/levels/LevelsTray.vue';
 import MaterialTray from '../features/material/MaterialTray.vue';
@@ -197,6 +198,15 @@ useHandKeys({
               :stage="stage"
               :moved="over.moved"
               :source="source"
+            />
+            <FormHandles
+              v-if="
+                over.view === 'stand' && bench.selection.kind === 'card' && piece.doc && !piece.doc.mesh && clip.surface
+              "
+              :stage="stage"
+              :moved="over.moved"
+              :doc="piece.doc"
+              :surface="clip.surface"
             />
             <LevelPaint v-if="over.view === 'sheet' && bench.paintLevel !== null" :stage="stage" :moved="over.moved" />
           </template>
