@@ -21,6 +21,8 @@ const RUN_BYTES_PER_TEXEL = 26;
 const HOLD_BYTES_PER_TEXEL = { even: 6, odd: 34, wider: 6 };
 /** For the textures that a GLB has for specular and translucency, and the file once more while its container is put together. */
 const GLB_BYTES_PER_TEXEL = 12;
+/** For a back that has a picture of its own: with the mask as its alpha, and as a file. */
+const BACK_BYTES_PER_TEXEL = 8;
 /** For a recipe: colour, height, normal, translucency, tint id and root to tip. */
 const GROWN_BYTES_PER_TEXEL = 15;
 /** For a part of one, or of a brush's tip: read, and with its mip levels. */
@@ -61,14 +63,14 @@ export function handOffBytes(input: HandOffInput): number {
     RUN_BYTES_PER_TEXEL +
     mapBytes(doc) +
     (holds(material, levels) ? holdBytes(sizes[0], levels.averages !== 'box') : 0) +
-    (handOff.profile === 'glb' ? GLB_BYTES_PER_TEXEL : 0) +
+    (handOff.profile === 'glb' ? GLB_BYTES_PER_TEXEL + (doc.sides ? BACK_BYTES_PER_TEXEL : 0) : 0) +
     (holdsLevels(profileOf(handOff.profile)) ? LEVELS_BYTES_PER_TEXEL : 0);
   const own = sizes[0] ? sizes[0].width * sizes[0].height : 0;
   const parts = tips.reduce((sum, { bytes }) => sum + partBytes(declaredSize(bytes)), 0);
   const laid = hasFit(doc) ? (LAID_BYTES_PER_TEXEL + perTexel) * handedOffTexels(input) : 0;
   const files = [...sources.map((s) => s.bytes), ...tips.map((t) => t.bytes)];
   const read = files.reduce((sum, bytes) => sum + (bytes?.length ?? 0), 0);
-  const mesh = input.mesh ? meshBytes(input.mesh) : 0;
+  const mesh = input.mesh ? (doc.sides ? 2 : 1) * meshBytes(input.mesh) : 0;
   return SMALL_BYTES + read + parts + pictures + perTexel * own + laid + mesh;
 }
 
