@@ -5,6 +5,7 @@ import { cardSurface, keptBox, meshSurface, PIECE_DEFAULTS } from '@lithe-sieve/
 import { calm } from '../src/engine/calm';
 import { SheetPose } from '../src/drawing/sheet-pose';
 import { around } from '../src/drawing/cameras/around';
+import { pixelsAround } from '../src/drawing/poses';
 import { seenLit, toView } from '../src/drawing/lit-part';
 import { StandPose } from '../src/drawing/stand-pose';
 import { Stage } from '../src/features/stage/stage';
@@ -64,6 +65,12 @@ const FOLDED = meshSurface({
   normals: Float32Array.from([-0.6, -0.6, 0, 0, 0.6, 0.6].flatMap((x) => [x, 0, x ? 0.8 : 1])),
   uvs: Float32Array.of(0, 1, 0, 0, 0.5, 1, 0.5, 0, 1, 1, 1, 0),
   indices: Uint16Array.of(0, 2, 3, 0, 3, 1, 2, 4, 5, 2, 5, 3),
+});
+
+test('the pixels around the places of a large mesh, more than a call takes arguments', () => {
+  const points = Array.from({ length: 300_000 }, (_, i) => ({ x: 10 + (i % 50), y: 20 + (i % 7) }));
+  expect(pixelsAround(points, 2, { width: 100, height: 100 })).toEqual({ x: 8, y: 18, width: 53, height: 10 });
+  expect(pixelsAround([], 2, { width: 100, height: 100 })).toMatchObject({ width: 0, height: 0 });
 });
 
 describe('the Stand', () => {

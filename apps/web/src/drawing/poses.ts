@@ -16,11 +16,16 @@ export interface Viewport extends Point, Size {}
 
 /** Whole pixels around points of a view, and a margin, as far as they lie in it. */
 export function pixelsAround(points: readonly Point[], margin: number, { width, height }: Size): Viewport {
-  const [xs, ys] = [points.map((p) => p.x), points.map((p) => p.y)];
-  const left = clamp(Math.floor(Math.min(...xs) - margin), 0, width);
-  const top = clamp(Math.floor(Math.min(...ys) - margin), 0, height);
-  const right = clamp(Math.ceil(Math.max(...xs) + margin), left, width);
-  const bottom = clamp(Math.ceil(Math.max(...ys) + margin), top, height);
+  // of a large mesh there are more than a call takes arguments
+  let [x0, y0, x1, y1] = [Infinity, Infinity, -Infinity, -Infinity];
+  for (const { x, y } of points) {
+    [x0, y0] = [Math.min(x0, x), Math.min(y0, y)];
+    [x1, y1] = [Math.max(x1, x), Math.max(y1, y)];
+  }
+  const left = clamp(Math.floor(x0 - margin), 0, width);
+  const top = clamp(Math.floor(y0 - margin), 0, height);
+  const right = clamp(Math.ceil(x1 + margin), left, width);
+  const bottom = clamp(Math.ceil(y1 + margin), top, height);
   return { x: left, y: top, width: right - left, height: bottom - top };
 }
 
