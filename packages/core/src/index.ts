@@ -189,6 +189,7 @@ export {
   type MeshPlacement,
   placedUvs,
   placementOnFace,
+  placementWithin,
   PLACEMENT_RANGES,
   UV_PLACEMENT,
 } from './card/mesh/placement.ts';
@@ -223,6 +224,7 @@ export { type CardSize, formStretch } from './card/formed.ts';
 export { type CardSet, ONE_CARD, SET_APART, SET_BOW, SET_CARDS, SET_KINDS, type SetKind } from './card/set.ts';
 export { type BackLook, pieceView, tintOf } from './material/piece-view.ts';
 export { CARD_SIDES, type CardSides, SIDES_APART } from './card/sides.ts';
+export type { Wraps } from './card/wraps.ts';
 export { type CardSurface, meshSurface, type PlainPart, type SurfaceHit } from './card/surface.ts';
 export { subMesh, type SurfaceMesh } from './card/surface-mesh.ts';
 export { BLEED_HOWS, BLEED_UNDERS } from './steps/bleed.ts';

@@ -4,6 +4,7 @@ import {
   isSieveError,
   placedUvs,
   placementOnFace,
+  placementWithin,
   readObj,
   standingMesh,
   UV_PLACEMENT,
@@ -88,6 +89,12 @@ describe('a picture placed on a mesh', () => {
     expect(far(at(0.5, 0.5), middle)).toBeLessThan(1e-4);
     // seen from that side, left is left: the wall's front looks to -x and +z
     expect((side === 'front' ? 1 : -1) * (rt[2] - lt[2])).toBeGreaterThan(0);
+  });
+
+  test('stays within what a document takes, however far it is dragged', () => {
+    const far = { middle: [1e9, -1e9], size: [1e-9, -1e9], turn: 400, plane: [1, 0, 0, 1] } satisfies MeshPlacement;
+    expect(placementWithin(far)).toEqual({ middle: [1000, -1000], size: [1e-5, -1e5], turn: 180, plane: [1, 0, 0, 1] });
+    expect(placementWithin(placement)).toEqual(placement);
   });
 
   test('to a face without an area in its UVs is refused', () => {

@@ -103,4 +103,12 @@ describe('outlines of the parts of an atlas', () => {
     expect(made.outline.holes).toHaveLength(1);
     expect(made.outline.holes[0].every(({ x, y }) => Math.hypot(x - 128, y - 128) > 60)).toBe(true);
   });
+
+  test('as many are cut as a set has cards; a rectangle beyond all measure is left whole', () => {
+    const disc = maskOf((x, y) => Math.hypot(x - 128, y - 128) < 40);
+    const many = Array.from({ length: 40 }, () => ({ x: 0.5, y: 0.5, turn: 0, wide: 0.4, tall: 0.4 }));
+    expect(cutOfCard(disc, outline, material, many).regionCutOuts).toHaveLength(16);
+    const [vast] = cutOfCard(disc, outline, material, [{ ...many[0], wide: 4, tall: 4 }]).regionCutOuts!;
+    expect(vast.polygons[0]).toEqual([[0, 0], [1, 0], [1, 1], [0, 1]]); // prettier-ignore
+  });
 });

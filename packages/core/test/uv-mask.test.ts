@@ -65,4 +65,17 @@ describe('the outline of UVs as a mask', () => {
       [0, 0, 255, 255],
     ]);
   });
+
+  test('copies that lie on one another count once; what repeats beyond all measure is refused in words', () => {
+    const corners = [[0.1, 0.1], [0.9, 0.2], [0.3, 0.8]]; // prettier-ignore
+    const size = { width: 16, height: 16 };
+    const once = uvMask(meshOf(corners, [0, 1, 2]), size, CLAMP).data;
+    expect(uvMask(meshOf([...corners, ...corners], [0, 1, 2, 5, 4, 3]), size, CLAMP).data).toEqual(once);
+    const wide = Array.from({ length: 60_000 }, (_, i) => [-8 + (i % 3) * 8, -8 + ((i * 7) % 11) + i * 1e-4]);
+    const all = meshOf(
+      wide,
+      Array.from({ length: 60_000 }, (_, i) => i),
+    );
+    expect(() => uvMask(all, size, { across: 'repeat', down: 'repeat' })).toThrow(/repeats too often/);
+  });
 });

@@ -2,6 +2,7 @@ import {
   bareMesh,
   makeStep,
   placementOnFace,
+  placementWithin,
   stepKind,
   toPlainError,
   UV_PLACEMENT,
@@ -31,7 +32,10 @@ export function usePlacementActions() {
     piece.preview((doc) => {
       if (!doc.mesh) return doc;
       const { placement, ...mesh } = doc.mesh;
-      return { ...doc, mesh: change ? { ...mesh, placement: { ...(placement ?? UV_PLACEMENT), ...change } } : mesh };
+      return {
+        ...doc,
+        mesh: change ? { ...mesh, placement: placementWithin({ ...(placement ?? UV_PLACEMENT), ...change }) } : mesh,
+      };
     });
   }
 

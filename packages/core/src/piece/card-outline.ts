@@ -18,6 +18,7 @@ import {
 } from '../card/outline/by-hand.ts';
 import type { CardOutline, OutlineByHand } from '../card/outline/card-outline.ts';
 import { thresholdByte } from '../math/threshold.ts';
+import { SET_CARDS } from '../card/set.ts';
 import { regionOutline, type CardRegion } from '../card/outline/regions.ts';
 import type { Mask } from '../raster/raster.ts';
 import { maskMips } from '../sieve/mips.ts';
@@ -63,7 +64,7 @@ export function outlineChanged(
   const settings = { ...settingsOf(mask, outline, material), corners: outline.corners };
   const cuts = outline.cuts ?? false;
   const moved = (from: FittedOutline, at: CornerAt, to: OutlinePoint) =>
-    cornerMoved(mask, from, at, to, settings, cuts);
+    cornerMoved(mask, from, at, nearPicture(to, mask), settings, cuts);
   const changed = (): FittedOutline | null => {
     if (change.do === 'move') return moved(shown, change, change.to);
     if (change.do === 'remove') return cornerRemoved(mask, shown, change, settings, cuts);
@@ -72,6 +73,11 @@ export function outlineChanged(
   };
   const made = changed();
   return made && asByHand(made, mask);
+}
+
+/** At most as far beyond the picture as it is wide and high. */
+function nearPicture({ x, y }: OutlinePoint, { width, height }: Mask): OutlinePoint {
+  return { x: Math.min(2 * width, Math.max(-width, x)), y: Math.min(2 * height, Math.max(-height, y)) };
 }
 
 /** Kept texels that a card's outline leaves out. */
@@ -99,7 +105,7 @@ export interface CardCut {
 /**
  * The outline that cards are cut to; where they show a part of an atlas each, one for each part.
  *
- * @param mask - Full size. @param regions - See {@link cardRegions}; none where all show the whole picture.
+ * @param mask - Full size. @param regions - See {@link cardRegions}, of which the first have cards; none where all show the whole picture.
  */
 export function cutOfCard(
   mask: Mask,
@@ -114,7 +120,8 @@ export function cutOfCard(
   const settings = { ...settingsOf(mask, outline, material), corners: outline.corners };
   const { cutoff, opacity } = shownFrom(material);
   const threshold = thresholdByte(cutoff, opacity ?? 1);
-  const cut = regions.map((region) => regionOutline(mask, region, regions, threshold, settings));
+  const shown = regions.slice(0, SET_CARDS.max); // a set has no more cards
+  const cut = shown.map((region) => regionOutline(mask, region, regions, threshold, settings));
   return {
     outline: {
       polygons: cut.flatMap((one) => one.outline.polygons),

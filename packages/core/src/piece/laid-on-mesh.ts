@@ -1,5 +1,5 @@
 import type { CardMesh } from '../card/mesh/card-mesh.ts';
-import { UV_PLACEMENT, type MeshPlacement } from '../card/mesh/placement.ts';
+import { PLACEMENT_RANGES, placementWithin, UV_PLACEMENT, type MeshPlacement } from '../card/mesh/placement.ts';
 import type { PieceDoc } from './piece-doc.ts';
 
 /** Metres that a card may be wide. */
@@ -29,7 +29,8 @@ function rescaled({ placement, ...mesh }: CardMesh, by: number): CardMesh {
   if (!isFitted(placement)) return { ...mesh, placement };
   const [[across, down], plane] = [placement.size, placement.plane];
   const scaled = plane.map((v) => v * by) as MeshPlacement['plane'];
-  return { ...mesh, placement: { ...placement, size: [across * by, down * by], plane: scaled } };
+  if (scaled.some((v) => Math.abs(v) > PLACEMENT_RANGES.plane)) return mesh; // as its UVs say
+  return { ...mesh, placement: placementWithin({ ...placement, size: [across * by, down * by], plane: scaled }) };
 }
 
 /** Whether lengths of a placement are metres on a face, not shares of the UVs. */

@@ -69,7 +69,7 @@ const percent = (share: number) => `${Math.round(100 * share)} %`;
   <p v-if="!outline" class="soft hint">The card is a rectangle: every pixel of it is drawn, kept or not.</p>
   <p v-else-if="opaque" class="soft hint">In mode opaque all of the card shows: it is not cut.</p>
   <template v-else>
-    <p v-if="parts" class="soft hint">Each of the {{ parts }} parts of the atlas has an outline of its own.</p>
+    <p v-if="parts" class="soft hint">Each part of the atlas that a card shows has an outline of its own.</p>
     <NumberSlider
       label="Corners"
       hint="At most, of all islands and holes together. More follow the shape closer and cost triangles."

@@ -25,6 +25,19 @@ export const PLACEMENT_RANGES = {
   plane: 1e6,
 } as const;
 
+/** The nearest placement within {@link PLACEMENT_RANGES}: drags know no end. */
+export function placementWithin({ middle, size, turn, plane }: MeshPlacement): MeshPlacement {
+  const near = (v: number, most: number) => Math.min(most, Math.max(-most, v));
+  const { min, max } = PLACEMENT_RANGES.size;
+  const side = (v: number) => (v < 0 ? -1 : 1) * Math.min(max, Math.max(min, Math.abs(v)));
+  return {
+    middle: [near(middle[0], PLACEMENT_RANGES.middle), near(middle[1], PLACEMENT_RANGES.middle)],
+    size: [side(size[0]), side(size[1])],
+    turn: near(turn, PLACEMENT_RANGES.turn),
+    plane,
+  };
+}
+
 /** Where UVs lie in the picture: `u' = [0] u + [1] v + [2]`, `v' = [3] u + [4] v + [5]`. */
 export type UvMatrix = readonly [number, number, number, number, number, number];
 
@@ -61,8 +74,8 @@ export function onPlane(
 }
 
 /**
- * The placement that lays a picture once on a face, in proportion, upright, as large as it lies within: the face is what of
- * flat triangles hangs together around one.
+ * The placement that lays a picture once on a face, in proportion, upright, as large as it lies within: the face is the flat
+ * triangles that are connected with one.
  *
  * @param mesh - As it stands, y up, with the UVs of its file. @param aspect - Of the picture, width by height.
  * @param side - That the picture is to be read from.
@@ -106,7 +119,8 @@ export function placementOnFace(
     uvs[2 * a] + (plane[3] * x - plane[1] * y) / whole,
     uvs[2 * a + 1] + (plane[0] * y - plane[2] * x) / whole,
   ] as [number, number];
-  return { middle, size: [across, across / aspect], turn: 0, plane };
+  if (plane.some((v) => Math.abs(v) > PLACEMENT_RANGES.plane)) throw noArea('in its UVs');
+  return placementWithin({ middle, size: [across, across / aspect], turn: 0, plane });
 }
 
 const noArea = (where: string) =>
@@ -150,7 +164,7 @@ const LIES_FLAT = 0.966;
 /** Cosine of the angle up to which triangles are of one face: 3 degrees. */
 const ONE_FACE = 0.9986;
 
-/** Triangles that hang together around one by sides that they share, and that point where it does. */
+/** Triangles that are connected with one by shared sides, and point where it does. */
 function faceAround(mesh: SurfaceMesh, triangle: number): number[] {
   const { indices } = mesh;
   const front = normalOf(mesh, triangle);

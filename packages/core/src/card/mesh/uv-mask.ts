@@ -1,5 +1,8 @@
+import { SieveError } from '../../errors.ts';
 import { allocateHeap, makeMask, type Allocate, type Mask } from '../../raster/raster.ts';
 import type { SurfaceMesh } from '../surface-mesh.ts';
+import { placesOf } from '../places.ts';
+import { Triples } from './triples.ts';
 import { cutTo, type UV } from '../cut-to.ts';
 import { copiesReached, type Wraps } from '../wraps.ts';
 
@@ -21,14 +24,22 @@ export function uvMask(
   const stride = width + 1;
   const data = allocate(width * height);
   const areas = new Float32Array(stride * Math.min(BAND, height) + 1);
+  let further = 0;
+  const first = firstOfEach(uvs, indices);
   for (let y0 = 0; y0 < height; y0 += BAND) {
     const rows = Math.min(BAND, height - y0);
     areas.fill(0);
     for (let t = 0; t < indices.length; t += 3) {
       if (t % 12288 === 0) checkpoint?.();
+      if (first[t / 3] === 0) continue;
       const corners = [0, 1, 2].map((k): UV => [uvs[2 * indices[t + k]], uvs[2 * indices[t + k] + 1]]);
-      for (const [across, down] of copiesReached(corners, wraps)) {
+      const copies = copiesReached(corners, wraps);
+      further += copies.length - 1;
+      if (further > MOST_COPIES) throw tooOften();
+      for (const [across, down] of copies) {
         const copy = corners.map(([u, v]): UV => [across(u) * width, down(v) * height - y0]);
+        const ys = copy.map(([, y]) => y);
+        if (Math.max(...ys) <= 0 || Math.min(...ys) >= rows) continue;
         const seen = cutTo(copy, 0, 0, width, rows);
         const way = Math.sign(areaOf(seen));
         if (way !== 0) seen.forEach((p, i) => addSide(areas, stride, p, seen[(i + 1) % seen.length], way));
@@ -43,6 +54,30 @@ export function uvMask(
     }
   }
   return makeMask(width, height, data);
+}
+
+const tooOften = () =>
+  new SieveError(
+    'too-large',
+    'The picture repeats too often on the mesh for its UVs to be drawn.',
+    'Make the picture larger on the mesh, or let its sides clamp.',
+  );
+
+/** Further copies of triangles beyond which the picture repeats too often to be drawn: some seconds. */
+const MOST_COPIES = 400_000;
+
+/** Triangles that lie on one another in the picture, as both sides of a leaf do, count once: 1 for the first of each. */
+function firstOfEach(uvs: Float32Array, indices: SurfaceMesh['indices']): Uint8Array {
+  const { of: place } = placesOf(Float32Array.from({ length: (uvs.length / 2) * 3 }, (_, i) => (i % 3 < 2 ? uvs[2 * Math.floor(i / 3) + (i % 3)] : 0))); // prettier-ignore
+  const known = new Triples();
+  const first = new Uint8Array(indices.length / 3);
+  for (let t = 0; t < first.length; t++) {
+    const [a, b, c] = [0, 1, 2].map((k) => place[indices[3 * t + k]]).sort((p, q) => p - q);
+    if (known.find(a, b, c) >= 0) continue;
+    known.add(a, b, c, t);
+    first[t] = 1;
+  }
+  return first;
 }
 
 /** Rows at a time: shares take four bytes a texel. */

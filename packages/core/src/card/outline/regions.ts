@@ -42,6 +42,7 @@ export function regionOutline(
   settings: OutlineSettings,
 ): RegionOutline {
   const [width, height] = [region.wide, region.tall].map((side) => Math.max(1, Math.round(side * mask.width)));
+  if (width * height > MOST_OF_TEXTURE * mask.width * mask.height) return uncut(region, { width, height }, mask.width);
   const own = sumsOf(ownTexels(mask, { width, height }, region, others, threshold));
   const cells = new KeptCells(width, height, CELLS);
   for (const level of settings.levels ?? [mask]) {
@@ -59,6 +60,20 @@ export function regionOutline(
     shares: { polygons: found.polygons.map(shares), holes: found.holes.map(shares) },
     whole: width * height,
   };
+}
+
+/** A rectangle larger than that many textures is left as it is: reading it would cost more than it saves. */
+const MOST_OF_TEXTURE = 2;
+
+function uncut(
+  region: CardRegion,
+  { width, height }: { width: number; height: number },
+  texture: number,
+): RegionOutline {
+  const shares: [number, number][] = [[0, 0], [1, 0], [1, 1], [0, 1]]; // prettier-ignore
+  const whole = width * height;
+  const polygons = [shares.map(([x, y]) => placeIn(region, x, y, texture))];
+  return { outline: { polygons, holes: [], area: whole }, shares: { polygons: [shares], holes: [] }, whole };
 }
 
 /** Adds what is kept of a level, and a part's own, to the cells of its upright rectangle. @param by - Texels of the mask in one. */
