@@ -99,7 +99,14 @@ export async function openCanvas(page: Page, width: number, height: number): Pro
             uvs: Float32Array.from(t),
             indices: Uint16Array.from(i),
           };
-          (window as unknown as Window).drawn.worker.postMessage({ type: 'surface', piece: key, mesh });
+          (window as unknown as Window).drawn.worker.postMessage({
+            type: 'surface',
+            piece: key,
+            mesh,
+            plain: [],
+            backTint: null,
+            wraps: { across: 'clamp', down: 'clamp' },
+          });
         },
         [piece, [positions, normals, uvs, indices].map((a) => [...a])] as const,
       );

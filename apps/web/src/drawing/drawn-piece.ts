@@ -13,6 +13,7 @@ import {
   type Raster,
   type Samples,
   type SurfaceMesh,
+  type Wraps,
 } from '@lithe-sieve/core';
 import * as THREE from 'three';
 import type { HeldTextures } from './held-textures';
@@ -30,6 +31,8 @@ export interface DrawnSurface {
   mesh: SurfaceMesh;
   plain: readonly PlainPart[];
   backTint: Tint | null;
+  /** How its textures go on beyond their sides. */
+  wraps: Wraps;
 }
 
 /** A piece as it is drawn: textures by their place, a card, a material. Any number of views may show it. */
@@ -41,6 +44,7 @@ export class DrawnPiece {
   shape = nextShape();
   private readonly held = new Map<TexturePlace, { key: string; texture: LevelTexture }>();
   private on = cardSurface({ cardWidth: 1 }, { width: 1, height: 1 });
+  private wraps: Wraps = CLAMPED;
   private backTint: Tint | null = null;
   private made: THREE.BufferGeometry | null = null;
   private plainMade: THREE.BufferGeometry[] | null = null;
@@ -53,6 +57,11 @@ export class DrawnPiece {
 
   texture(place: TexturePlace): THREE.Texture | null {
     return this.held.get(place)?.texture.value ?? null;
+  }
+
+  /** For a view that samples them: as a renderer does, or within the picture alone. */
+  wrapTextures(renderer: THREE.WebGLRenderer, as: 'set' | 'clamped'): void {
+    for (const { texture } of this.held.values()) texture.wrapAs(renderer, as === 'set' ? this.wraps : CLAMPED);
   }
 
   /** The mask as a target has it. */
@@ -115,8 +124,9 @@ export class DrawnPiece {
     return this.on;
   }
 
-  setSurface({ mesh, plain, backTint }: DrawnSurface): void {
-    this.on = meshSurface(mesh, { plain });
+  setSurface({ mesh, plain, backTint, wraps }: DrawnSurface): void {
+    this.on = meshSurface(mesh, { plain, wraps });
+    this.wraps = wraps;
     this.backTint = backTint;
     this.disposeGeometry();
     this.shape = nextShape();
@@ -146,6 +156,8 @@ export class DrawnPiece {
     return `${this.key} ${place}`;
   }
 }
+
+const CLAMPED: Wraps = { across: 'clamp', down: 'clamp' };
 
 let shapes = 0;
 const nextShape = () => ++shapes;

@@ -28,6 +28,7 @@ const MODES = { opaque: 0, mask: 1, blend: 2 } as const;
 export class LitPainter implements ViewPainter<LitView> {
   private readonly scene = new THREE.Scene();
   private readonly card = new THREE.Mesh<THREE.BufferGeometry, THREE.MeshStandardMaterial>();
+  private plainShown: readonly THREE.BufferGeometry[] = [];
   /** What stands beside the piece. */
   private readonly plain = new THREE.Group();
   private readonly plainSurface = new THREE.MeshStandardMaterial({
@@ -73,6 +74,7 @@ export class LitPainter implements ViewPainter<LitView> {
     environment.turn(seesFront);
     this.card.geometry = geometry;
     this.setPlain(piece.plain);
+    piece.wrapTextures(renderer, 'set');
     this.maps.set((map) => piece.texture(map));
     this.shared.cardMask.value = piece.clip;
     this.surface.map = piece.texture('colour') ?? NOTHING;
@@ -97,7 +99,8 @@ export class LitPainter implements ViewPainter<LitView> {
   }
 
   private setPlain(geometries: readonly THREE.BufferGeometry[]): void {
-    if (this.plain.children.length === 0 && geometries.length === 0) return;
+    if (this.plainShown === geometries) return;
+    this.plainShown = geometries;
     this.plain.clear();
     for (const geometry of geometries) {
       const mesh = new THREE.Mesh(geometry, this.plainSurface);

@@ -1,4 +1,4 @@
-import type { Change, PlainPart, Raster, Samples, SurfaceMesh } from '@lithe-sieve/core';
+import type { Change, PlainPart, Raster, Samples, SurfaceMesh, Wraps } from '@lithe-sieve/core';
 import type { PieceMaterial, TexturePlace, Tint } from './drawn-piece';
 import type { Size } from './poses';
 import type { DrawnView } from './views';
@@ -24,7 +24,14 @@ export type ToDrawing =
   /** Textures that the piece no longer has. */
   | { type: 'drop'; piece: string; places: readonly TexturePlace[] }
   /** What the picture lies on, and what stands beside it. */
-  | { type: 'surface'; piece: string; mesh: SurfaceMesh; plain: readonly PlainPart[]; backTint: Tint | null }
+  | {
+      type: 'surface';
+      piece: string;
+      mesh: SurfaceMesh;
+      plain: readonly PlainPart[];
+      backTint: Tint | null;
+      wraps: Wraps;
+    }
   | { type: 'material'; piece: string; material: PieceMaterial }
   /** Frees all that a piece holds. */
   | { type: 'forget'; piece: string };

@@ -1,4 +1,4 @@
-import { joinBoxes, type Box, type MapKind, type Raster, type Samples } from '@lithe-sieve/core';
+import { joinBoxes, type Box, type MapKind, type Raster, type Samples, type Wraps } from '@lithe-sieve/core';
 import * as THREE from 'three';
 
 /**
@@ -7,6 +7,8 @@ import * as THREE from 'three';
  */
 export class LevelTexture {
   private texture: THREE.DataTexture | null = null;
+  /** How it was wrapped last, and which upload of it. */
+  private wrapped = '';
   /** As they were given. */
   private given: readonly Raster<Samples>[] = [];
 
@@ -75,6 +77,23 @@ export class LevelTexture {
     texture.unpackAlignment = 1;
     if (holds === 'colour') texture.colorSpace = THREE.SRGBColorSpace;
     return texture;
+  }
+
+  /** How it goes on beyond its sides: told to the graphics alone, since three would upload it again for that. */
+  wrapAs(renderer: THREE.WebGLRenderer, { across, down }: Wraps): void {
+    const { texture } = this;
+    if (!texture) return;
+    const wanted = `${texture.id} ${texture.version} ${across} ${down}`; // an upload clamps it again
+    if (this.wrapped === wanted) return;
+    this.wrapped = wanted;
+    renderer.initTexture(texture);
+    const held = renderer.properties.get(texture) as { __webglTexture?: WebGLTexture };
+    if (!held.__webglTexture) return;
+    const gl = renderer.getContext() as WebGL2RenderingContext;
+    const names = { clamp: gl.CLAMP_TO_EDGE, repeat: gl.REPEAT, mirror: gl.MIRRORED_REPEAT };
+    renderer.state.bindTexture(gl.TEXTURE_2D, held.__webglTexture);
+    gl.texParameteri(gl.TEXTURE_2D, gl.TEXTURE_WRAP_S, names[across]);
+    gl.texParameteri(gl.TEXTURE_2D, gl.TEXTURE_WRAP_T, names[down]);
   }
 
   dispose(): void {

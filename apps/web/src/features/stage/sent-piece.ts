@@ -1,4 +1,4 @@
-import type { CardSurface, Change, MapName, Raster, Samples } from '@lithe-sieve/core';
+import type { CardSurface, Change, MapName, Raster, Samples, Wraps } from '@lithe-sieve/core';
 import type { PieceMaterial, TexturePlace, Tint } from '../../drawing/drawn-piece';
 import type { ToDrawing } from '../../drawing/messages';
 
@@ -59,8 +59,8 @@ export class SentPiece {
   }
 
   /** @param backTint - null: its back looks as its front. */
-  surface({ mesh, plain }: CardSurface, backTint: Tint | null): void {
-    this.kept('surface', { type: 'surface', piece: this.key, mesh, plain, backTint });
+  surface({ mesh, plain }: CardSurface, backTint: Tint | null, wraps: Wraps): void {
+    this.kept('surface', { type: 'surface', piece: this.key, mesh, plain, backTint, wraps });
   }
 
   /** Where it is another one than before. */

@@ -1,4 +1,4 @@
-import { CLIP_DRAWING_DEFAULTS, tintOf, type Change } from '@lithe-sieve/core';
+import { CLIP_DRAWING_DEFAULTS, LEVEL_DEFAULTS, tintOf, type Change } from '@lithe-sieve/core';
 import { watch, type ComputedRef, type ShallowRef } from 'vue';
 import { useComparison } from '../../actions/comparison';
 import { tellTiming } from '../../engine/timing';
@@ -29,12 +29,19 @@ export function useStageFeed(stage: ShallowRef<Stage | null>, painting: Computed
     if (stage.value) lookAgain(stage.value, engine.opened);
   }
 
+  /** With how textures go on beyond their sides, as the GLB has it. */
+  function bringSurface(): void {
+    const { sides, levels } = piece.doc ?? {};
+    const { wrapAcross: across, wrapDown: down } = levels ?? LEVEL_DEFAULTS;
+    if (clip.surface) stage.value?.setSurface(clip.surface, sides ? tintOf(sides) : null, { across, down });
+  }
+
   function bringSize(): void {
     if (!engine.size || !stage.value) return;
     const { width: across, height: down } = engine.size;
     if (stage.value.sheet.setPicture(across, down)) stage.value.sheet.fit(stage.value.view('sheet'));
     lookAsLeft(stage.value, engine.opened);
-    if (clip.surface) stage.value.setSurface(clip.surface, piece.doc?.sides ? tintOf(piece.doc.sides) : null);
+    if (clip.surface) bringSurface();
     refresh();
     stage.value.invalidate('sheet', 'stand');
   }
@@ -113,6 +120,7 @@ export function useStageFeed(stage: ShallowRef<Stage | null>, painting: Computed
   watch(() => engine.opened, bringPiece, { flush: 'sync' });
   watch(() => engine.first, bringFirst);
   watch([() => engine.size, () => clip.surface], bringSize);
+  watch([() => piece.doc?.levels.wrapAcross, () => piece.doc?.levels.wrapDown], bringSurface);
   watch(
     [
       shown,

@@ -10,6 +10,7 @@ import {
   type Picture,
   type Raster,
   type Samples,
+  type Wraps,
 } from '@lithe-sieve/core';
 import { shallowReactive } from 'vue';
 import { tellTiming } from '../../engine/timing';
@@ -176,9 +177,9 @@ export class Stage {
   }
 
   /** @param surface - Its longer side is 1. @param backTint - null: its back looks as its front. */
-  setSurface(surface: CardSurface, backTint: Tint | null): void {
+  setSurface(surface: CardSurface, backTint: Tint | null, wraps: Wraps): void {
     this.stand.setSurface(surface);
-    this.sent.surface(surface, backTint);
+    this.sent.surface(surface, backTint, wraps);
   }
 
   /** The material and what the Sheet shows: numbers only, nothing is computed. */
