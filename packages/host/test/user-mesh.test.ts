@@ -109,11 +109,13 @@ describe('a GLB of somebody', () => {
     await refused((j) => (j.accessors[0].count = 4e9), 'at most');
     await refused((j) => (j.nodes[0].children = [0]), 'no tree');
     await refused((j) => (j.meshes = []), 'no triangles');
-    await refused((j) => {
-      const shown = Array.from({ length: 200_000 }, () => ({ mesh: 0 }));
+    const manyNodes = (length: number) => (j: Json) => {
+      const shown = Array.from({ length }, () => ({ mesh: 0 }));
       j.scenes[0].nodes = shown.map((_, i) => j.nodes.length + i);
       j.nodes = [...j.nodes, ...shown];
-    }, 'at most');
+    };
+    await refused(manyNodes(200_000), 'nodes; at most');
+    await refused((j) => (manyNodes(15_000)(j), (j.accessors[0].count = 1000)), 'at most');
     await expect(readUserGlb(await stalk((d) => void d.getRoot().listAccessors()[0].setElement(0, [Number.NaN, 0, 0])))).rejects.toThrow('NaN'); // prettier-ignore
     await expect(readUserGlb(await stalk((d) => void d.getRoot().listMeshes()[0].listPrimitives()[0].getIndices()!.setScalar(0, 9)))).rejects.toThrow('names vertex'); // prettier-ignore
   });

@@ -21,17 +21,14 @@ export async function readUserGlb(bytes: Uint8Array): Promise<UserMesh> {
   const scene = document.getRoot().getDefaultScene() ?? document.getRoot().listScenes()[0];
   const nodes = scene ? scene.listChildren() : document.getRoot().listNodes();
   const parts: Part[] = [];
-  let [vertices, triangles] = [0, 0];
+  let triangles = 0;
   const visit = (node: Node) => {
     const matrix = node.getWorldMatrix();
     for (const primitive of node.getMesh()?.listPrimitives() ?? []) {
-      // any number of nodes may show one mesh: what they come to is reckoned before it is made
-      vertices += primitive.getAttribute('POSITION')?.getCount() ?? 0;
-      assertMeshSize(triangles, vertices);
       const part = partOf(primitive, matrix);
       if (!part) continue;
       triangles += part.indices.length / 3;
-      assertMeshSize(triangles, vertices);
+      assertMeshSize(triangles, 0);
       parts.push(part);
     }
     node.listChildren().forEach(visit);
@@ -58,9 +55,38 @@ function assertReadable({ json }: JSONDocument): void {
     throw new SieveError('unsupported', `The GLB needs ${unread}, which is not read here.`, 'Export it without that.');
   }
   assertTree(json.nodes ?? []);
+  assertShown(json);
   // a sparse accessor may claim any number of elements without a byte behind them
   for (const { count } of json.accessors ?? []) assertMeshSize(count / 3, 0);
 }
+
+/**
+ * Any number of nodes may show one mesh: what they come to is reckoned before the library makes an object of each.
+ *
+ * @throws SieveError `too-large`.
+ */
+function assertShown({ scenes = [], scene = 0, nodes = [], meshes = [], accessors = [] }: GLTF.IGLTF): void {
+  if (nodes.length > MOST_NODES) {
+    throw new SieveError(
+      'too-large',
+      `The GLB has ${nodes.length.toLocaleString('en')} nodes; at most ${MOST_NODES.toLocaleString('en')} are read.`,
+      'Join its parts into fewer meshes, then export it again.',
+    );
+  }
+  const verticesOf = (mesh: number) =>
+    (meshes[mesh]?.primitives ?? []).reduce((sum, p) => sum + (accessors[p.attributes.POSITION]?.count ?? 0), 0);
+  const waiting = [...(scenes[scene]?.nodes ?? nodes.keys())];
+  let vertices = 0;
+  for (let node = waiting.pop(); node !== undefined; node = waiting.pop()) {
+    const { mesh, children = [] } = nodes[node] ?? {};
+    if (scenes[scene]) waiting.push(...children);
+    if (mesh !== undefined) vertices += verticesOf(mesh);
+    assertMeshSize(0, vertices);
+  }
+}
+
+/** The library takes a second for as many. */
+const MOST_NODES = 20_000;
 
 /** @throws SieveError where a node hangs on two others, or on itself: nodes are trees (glTF 2.0 §3.5.2). */
 function assertTree(nodes: readonly GLTF.INode[]): void {
