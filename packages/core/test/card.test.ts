@@ -132,7 +132,9 @@ test('a mesh of 90,000 vertices is written exactly, with indices of 32 bits', as
   const { issues, info } = await validateBytes(bytes);
   expect([issues.numErrors, issues.numWarnings]).toEqual([0, 0]);
   expect(info).toMatchObject({ totalVertexCount: count, totalTriangleCount: triangles.length / 3 });
-  expect((await glbTools.read(bytes)).mesh).toEqual(surface.mesh);
+  const { mesh } = await glbTools.read(bytes);
+  for (const part of ['positions', 'normals', 'uvs', 'indices'] as const)
+    expect([part, Buffer.compare(Buffer.from(mesh[part].buffer), Buffer.from(surface.mesh[part].slice().buffer))]).toEqual([part, 0]); // prettier-ignore
 });
 
 describe('a set of cards', () => {
