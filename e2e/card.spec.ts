@@ -84,12 +84,37 @@ test('a card is folded, cut to an outline, crossed and backed: shown so, undone,
   await expect(triangles).not.toHaveText(count);
   await page.keyboard.press('Control+Shift+z');
   await expect(triangles).toHaveText(count);
+
+  // the cards stand along a line that is drawn over the ground; one of its places goes on by keys
+  await choose(page, 'card-set', 'along a line');
+  await page.getByTestId('draw-line').click();
+  const stand = (await page.getByTestId('stand').boundingBox())!;
+  const over = (across: number, down: number) =>
+    page.mouse.move(stand.x + across * stand.width, stand.y + down * stand.height, { steps: 4 });
+  await over(0.25, 0.85);
+  await page.mouse.down();
+  await over(0.5, 0.95);
+  await over(0.8, 0.85);
+  await page.mouse.up();
+  await expect.poll(async () => (await docOf(page)).set?.line?.length).toBeGreaterThan(2);
+  const drawn = (await docOf(page)).set!.line!;
+  await page.getByTestId('line-marks').getByRole('button').first().press('ArrowLeft');
+  await settled(page);
+  const line = (await docOf(page)).set!.line!;
+  expect(line.slice(1)).toEqual(drawn.slice(1));
+  expect([line[0][0] < drawn[0][0], line[0][1]]).toEqual([true, drawn[0][1]]);
+
   await choose(page, 'card-sides', 'as geometry');
   await expect(triangles).toHaveText(`${2 * parseInt(count, 10)} triangles`);
   await settled(page);
 
   const doc = await docOf(page);
-  expect([doc.form?.kind, doc.form?.fold, doc.outline?.corners, doc.set?.kind]).toEqual(['folded', 60, 12, 'star']);
+  expect([doc.form?.kind, doc.form?.fold, doc.outline?.corners, doc.set?.kind]).toEqual([
+    'folded',
+    60,
+    12,
+    'along a line',
+  ]);
   const [{ id, sha256 }] = doc.sources;
   const result = await computed(page, [{ id, sha256, picture: toRgba8(drawLeafScan(31, 256).colour) }]);
   const { mask } = result;

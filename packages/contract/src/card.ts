@@ -2,6 +2,8 @@ import {
   FORM_KINDS,
   FORM_RANGES,
   LIMITS,
+  LINE_PLACES,
+  LINE_REACH,
   MESH_AXES,
   MESH_METRES,
   OUTLINE_CORNERS,
@@ -9,7 +11,7 @@ import {
   PLACEMENT_RANGES,
   SET_APART,
   SET_BOW,
-  SET_CARDS,
+  setCards,
   SET_KINDS,
   SIDES_APART,
 } from '@lithe-sieve/core';
@@ -17,13 +19,24 @@ import { sha256Schema } from './ids.ts';
 import { rgb } from './values.ts';
 import { z } from './zod.ts';
 
-export const cardSetSchema = z.strictObject({
-  kind: z.enum(SET_KINDS),
-  cards: z.int().min(SET_CARDS.min).max(SET_CARDS.max),
-  apart: z.number().min(SET_APART.min).max(SET_APART.max),
-  bow: z.number().min(SET_BOW.min).max(SET_BOW.max).optional(),
-  byRegion: z.boolean(),
-});
+const within = (most: number) => z.number().min(-most).max(most);
+
+export const cardSetSchema = z
+  .strictObject({
+    kind: z.enum(SET_KINDS),
+    cards: z.int(),
+    apart: z.number().min(SET_APART.min).max(SET_APART.max),
+    bow: z.number().min(SET_BOW.min).max(SET_BOW.max).optional(),
+    line: z
+      .array(z.tuple([within(LINE_REACH), within(LINE_REACH)]))
+      .min(LINE_PLACES.min)
+      .max(LINE_PLACES.max)
+      .optional(),
+    byRegion: z.boolean(),
+  })
+  .refine(({ kind, cards }) => cards >= setCards(kind).min && cards <= setCards(kind).max, {
+    message: 'A set has two cards at least, and no more than its kind may have.',
+  });
 
 const formNumbers = Object.entries(FORM_RANGES).map(([name, { min, max, digits }]) => {
   const number = z.number().min(min).max(max);
@@ -63,7 +76,6 @@ export const cardSidesSchema = z.strictObject({
   tint: rgb,
 });
 
-const within = (most: number) => z.number().min(-most).max(most);
 const pictureSide = within(PLACEMENT_RANGES.size.max).refine((side) => Math.abs(side) >= PLACEMENT_RANGES.size.min, {
   message: 'A side of the picture is too small.',
 });

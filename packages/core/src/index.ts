@@ -158,7 +158,7 @@ export {
 } from './recipe/tuft.ts';
 export { CORNERS } from './recipe/weave/loom.ts';
 export { WEAVE_PATTERNS } from './recipe/weave/weave.ts';
-export { cardRegions, cardSurface } from './card/kinds.ts';
+export { cardLine, cardRegions, cardSurface } from './card/kinds.ts';
 export type { CardRegion } from './card/outline/regions.ts';
 export {
   CURVE_CORNERS,
@@ -221,7 +221,8 @@ export {
 } from './piece/card-outline.ts';
 export { type CardForm, FLAT, FORM_KINDS, FORM_RANGES, FORM_USES, type FormKind } from './card/form.ts';
 export { type CardSize, formStretch } from './card/formed.ts';
-export { type CardSet, ONE_CARD, SET_APART, SET_BOW, SET_CARDS, SET_KINDS, type SetKind } from './card/set.ts';
+export { curveThrough, type GroundPlace, LINE_PLACES, LINE_REACH, lineLength } from './card/line.ts';
+export { type CardSet, ONE_CARD, SET_APART, SET_BOW, setCards, SET_KINDS, type SetKind } from './card/set.ts';
 export { type BackLook, pieceView, tintOf } from './material/piece-view.ts';
 export { CARD_SIDES, type CardSides, SIDES_APART } from './card/sides.ts';
 export type { Wraps } from './card/wraps.ts';

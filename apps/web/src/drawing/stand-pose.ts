@@ -26,11 +26,13 @@ export class StandPose {
   private card = cardSurface({ cardWidth: 1 }, { width: 1, height: 1 });
   /** A place of the picture that is looked at instead of the middle of the card. */
   private aim: { u: number; v: number } | null = null;
+  /** What the camera is aimed at whatever becomes of the card, while that is dragged. */
+  private held: Vec3 | null = null;
   private readonly camera = around.make();
 
   get look(): AroundLook {
     const { azimuth, elevation, distance, card, aim } = this;
-    const middle = (aim && card.pointAt(aim.u, aim.v)?.position) ?? middleOf(card);
+    const middle = this.held ?? (aim && card.pointAt(aim.u, aim.v)?.position) ?? middleOf(card);
     return { kind: 'around', azimuth, elevation, distance, middle };
   }
 
@@ -102,6 +104,29 @@ export class StandPose {
     const through = new Vector3((x / view.width) * 2 - 1, 1 - (y / view.height) * 2, 0.5).unproject(this.camera);
     const from = this.camera.position;
     return this.card.hit({ from: from.toArray(), way: through.sub(from).toArray() });
+  }
+
+  /** Keeps what is in the middle of the view there, or no longer. */
+  holdMiddle(isHeld: boolean): void {
+    this.held = isHeld ? this.look.middle : null;
+  }
+
+  /** Where on the ground a point of the view falls; null above the horizon. */
+  groundAt(x: number, y: number, view: Size): [x: number, z: number] | null {
+    around.place(this.camera, this.look, view);
+    const through = new Vector3((x / view.width) * 2 - 1, 1 - (y / view.height) * 2, 0.5).unproject(this.camera);
+    const from = this.camera.position;
+    const way = through.sub(from);
+    if (way.y >= 0 || from.y <= 0) return null;
+    return [from.x - (way.x * from.y) / way.y, from.z - (way.z * from.y) / way.y];
+  }
+
+  /** Where in the view a place of the ground is seen; null behind the camera. */
+  seenOnGround([x, z]: readonly [number, number], view: Size): Point | null {
+    around.place(this.camera, this.look, view);
+    const at = new Vector3(x, 0, z);
+    const isBehind = at.clone().applyMatrix4(this.camera.matrixWorldInverse).z > -this.camera.near;
+    return isBehind ? null : toView(at, this.camera, view);
   }
 
   /** How far down the view the horizon is, CSS pixels. */

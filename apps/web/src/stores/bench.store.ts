@@ -40,6 +40,8 @@ export const useBenchStore = defineStore('bench', () => {
   const picking = ref<Picking | null>(null);
   /** What a press on the Stand does to the picture on its mesh; null: a drag turns the Stand. */
   const laying = ref<Laying | null>(null);
+  /** Whether a drag over the Stand draws the line that cards stand along. */
+  const lining = ref(false);
   /** A place to show close up on the Sheet; set again each time it is asked for. */
   const look = shallowRef<Box | null>(null);
   /** A second clip, B, and whether it shows now. */
@@ -77,6 +79,7 @@ export const useBenchStore = defineStore('bench', () => {
   function endPressing(): void {
     picking.value = null;
     laying.value = null;
+    lining.value = false;
   }
 
   watch(
@@ -99,6 +102,7 @@ export const useBenchStore = defineStore('bench', () => {
     distance,
     picking,
     laying,
+    lining,
     endPressing,
     look,
     other,

@@ -12,6 +12,7 @@ import { useMaterialActions } from '../actions/material-actions';
 import BreaksTray from '../features/breaks/BreaksTray.vue';
 import CardTray from '../features/card/CardTray.vue';
 import FormHandles from '../features/card/FormHandles.vue';
+import LineMarks from '../features/card/LineMarks.vue';
 import LevelPaint from '../features/levels/LevelPaint.vue';
 import LevelsTray from '../features/levels/LevelsTray.vue';
 import MaterialTray from '../features/material/MaterialTray.vue';
@@ -199,15 +200,14 @@ useHandKeys({
               :moved="over.moved"
               :source="source"
             />
-            <FormHandles
+            <template
               v-if="
                 over.view === 'stand' && bench.selection.kind === 'card' && piece.doc && !piece.doc.mesh && clip.surface
               "
-              :stage="stage"
-              :moved="over.moved"
-              :doc="piece.doc"
-              :surface="clip.surface"
-            />
+            >
+              <FormHandles :stage="stage" :moved="over.moved" :doc="piece.doc" :surface="clip.surface" />
+              <LineMarks :stage="stage" :moved="over.moved" :doc="piece.doc" :surface="clip.surface" />
+            </template>
             <LevelPaint v-if="over.view === 'sheet' && bench.paintLevel !== null" :stage="stage" :moved="over.moved" />
           </template>
         </StagePanel>

@@ -3,8 +3,9 @@ import { formedCard, type CardSize, type CutOut, type FormedCard, type Share } f
 import { cosine, sine } from '../math/trigonometry.ts';
 import type { CardRegion } from './outline/regions.ts';
 import type { Recipe } from '../recipe/recipe.ts';
+import { alongLine, type GroundPlace } from './line.ts';
 import { withSides, type CardSides } from './sides.ts';
-import { ONE_CARD, type CardSet, type SetKind } from './set.ts';
+import { ONE_CARD, setInUnits, startingLine, type CardSet, type SetKind } from './set.ts';
 import { meshSurface, type CardSurface } from './surface.ts';
 import { indicesOf, type SurfaceMesh } from './surface-mesh.ts';
 
@@ -13,7 +14,9 @@ import { indicesOf, type SurfaceMesh } from './surface-mesh.ts';
  * front to the back.
  */
 interface Standing {
+  /** Degrees; or the direction that its right side lies in. */
   turn?: number;
+  way?: GroundPlace;
   x?: number;
   z?: number;
   raised?: number;
@@ -58,6 +61,7 @@ const STANDINGS: Record<SetKind, (leaves: readonly Leaf[], set: CardSet, apart: 
       return { x: radius * sine(turn), z: radius * (1 - cosine(turn)), turn };
     });
   },
+  'along a line': ([{ width }], set) => alongLine(set.line ?? startingLine(set, width), set.cards),
 };
 
 /** As wide as it is set to, as tall as its picture asks. */
@@ -94,15 +98,26 @@ export interface CardOf {
 
 /** The surface of a piece's card, or of its set of cards, in the unit of its width. */
 export function cardSurface(doc: CardOf, picture: { width: number; height: number }): CardSurface {
-  const set = doc.set ?? ONE_CARD;
+  const set = setInUnits(doc.set ?? ONE_CARD, doc.metre ?? 1);
   const form = formInUnits(doc.form ?? FLAT, doc.metre ?? 1);
-  const regions = regionLeaves(doc);
-  const whole: Leaf = { ...cardSize(doc.cardWidth, picture), uvs: WHOLE, cutOut: wholeCutOut(doc.cutOut) };
-  const leaves = regions.length > 0 ? regions : [whole];
+  const leaves = leavesOf(doc, picture);
   const standings = STANDINGS[set.kind](leaves, set, set.apart * leaves[0].width);
   const cards = leaves.map((leaf) => ({ leaf, formed: formedCard(form, leaf, leaf.cutOut) }));
   const mesh = joined(standings.map((standing, k) => stood(cards[k % cards.length], standing)));
   return meshSurface(doc.sides ? withSides(mesh, doc.sides, (doc.sides.apart * (doc.metre ?? 1)) / 1000) : mesh);
+}
+
+/** The line that the cards of a piece stand along, in metres; null where they stand along none. */
+export function cardLine(doc: CardOf, picture: { width: number; height: number }): readonly GroundPlace[] | null {
+  const { set = ONE_CARD, metre = 1 } = doc;
+  if (set.kind !== 'along a line') return null;
+  return set.line ?? startingLine(set, leavesOf(doc, picture)[0].width / metre);
+}
+
+function leavesOf(doc: CardOf, picture: { width: number; height: number }): Leaf[] {
+  const regions = regionLeaves(doc);
+  if (regions.length > 0) return regions;
+  return [{ ...cardSize(doc.cardWidth, picture), uvs: WHOLE, cutOut: wholeCutOut(doc.cutOut) }];
 }
 
 function wholeCutOut(cutOut: PictureCutOut | undefined): CutOut {
@@ -152,9 +167,9 @@ interface Corners {
 
 function stood(
   { leaf, formed }: { leaf: Leaf; formed: FormedCard },
-  { turn = 0, x = 0, z = 0, raised = 0, mirrored = false, back = false }: Standing,
+  { turn = 0, way, x = 0, z = 0, raised = 0, mirrored = false, back = false }: Standing,
 ): Corners {
-  const [cos, sin] = [cosine(turn), sine(turn)];
+  const [cos, sin] = way ?? [cosine(turn), sine(turn)];
   const side = back ? -1 : 1;
   const hand = mirrored ? -1 : 1;
   const { positions, normals, shares, indices } = formed;

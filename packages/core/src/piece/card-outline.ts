@@ -18,7 +18,7 @@ import {
 } from '../card/outline/by-hand.ts';
 import type { CardOutline, OutlineByHand } from '../card/outline/card-outline.ts';
 import { thresholdByte } from '../math/threshold.ts';
-import { SET_CARDS } from '../card/set.ts';
+import { setCards } from '../card/set.ts';
 import { regionOutline, type CardRegion } from '../card/outline/regions.ts';
 import type { Mask } from '../raster/raster.ts';
 import { maskMips } from '../sieve/mips.ts';
@@ -120,7 +120,7 @@ export function cutOfCard(
   const settings = { ...settingsOf(mask, outline, material), corners: outline.corners };
   const { cutoff, opacity } = shownFrom(material);
   const threshold = thresholdByte(cutoff, opacity ?? 1);
-  const shown = regions.slice(0, SET_CARDS.max); // a set has no more cards
+  const shown = regions.slice(0, setCards('along a line').max); // a set has no more cards
   const cut = shown.map((region) => regionOutline(mask, region, regions, threshold, settings));
   return {
     outline: {

@@ -82,7 +82,7 @@ export interface Material {
 }
 
 /** Version of the form that documents are written in; the contract reads earlier ones. */
-export const DOC_SCHEMA = 8;
+export const DOC_SCHEMA = 9;
 
 /** Everything of a piece that is saved and undone. The first source is the colour picture. */
 export interface PieceDoc {

@@ -1,9 +1,10 @@
 <script setup lang="ts">
-import { ONE_CARD, SET_APART, SET_BOW, SET_CARDS, SET_KINDS, type PieceDoc, type SetKind } from '@lithe-sieve/core';
+import { ONE_CARD, SET_APART, SET_BOW, setCards, SET_KINDS, type PieceDoc, type SetKind } from '@lithe-sieve/core';
 import { computed } from 'vue';
 import { useCardActions } from '../../actions/card-actions';
 import ListLine from '../../components/ListLine.vue';
 import NumberSlider from '../../components/NumberSlider.vue';
+import CardLine from './CardLine.vue';
 
 /** How many cards the piece stands on, and how. */
 const props = defineProps<{ doc: PieceDoc }>();
@@ -19,7 +20,13 @@ const HINTS: Record<SetKind, string> = {
   shells: 'Copies over each other, raised along the card’s normals: fur, pile, thick cloth.',
   layered: 'Cards behind each other; copies of one picture are mirrored in turn.',
   'in a row': 'Cards beside each other.',
+  'along a line': 'Cards evenly along a line on the ground, each standing as the line goes there.',
 };
+
+/** With as many cards as the kind may have. */
+function choose(kind: SetKind): void {
+  commit({ kind, cards: Math.min(set.value.cards, setCards(kind).max) }, kind);
+}
 </script>
 
 <template>
@@ -28,15 +35,15 @@ const HINTS: Record<SetKind, string> = {
     :value="set.kind"
     :options="SET_KINDS.map((value) => ({ value, label: value }))"
     data-test="card-set"
-    @choose="commit({ kind: $event }, $event)"
+    @choose="choose"
   />
   <p v-if="HINTS[set.kind]" class="soft hint">{{ HINTS[set.kind] }}</p>
   <NumberSlider
-    v-if="['star', 'layered', 'shells', 'in a row'].includes(set.kind)"
+    v-if="['star', 'layered', 'shells', 'in a row', 'along a line'].includes(set.kind)"
     label="How many"
     hint="Cards of the set."
     :model-value="set.cards"
-    v-bind="SET_CARDS"
+    v-bind="setCards(set.kind)"
     @preview="preview({ cards: $event })"
     @commit="commit({ cards: $event }, `${$event}`)"
   />
@@ -59,6 +66,7 @@ const HINTS: Record<SetKind, string> = {
     @preview="preview({ bow: $event })"
     @commit="commit({ bow: $event }, `a bow of ${$event}°`)"
   />
+  <CardLine v-if="set.kind === 'along a line'" :doc="doc" />
   <label v-if="isAtlas && set.kind !== 'one card'" class="line">
     <span>Each its own part of the atlas</span>
     <ElSwitch

@@ -31,14 +31,14 @@ export function useCardShape(
     const { mesh: own } = piece.doc ?? {};
     if (own) return JSON.stringify([size.width, size.height, engine.cardWidth, own, piece.doc?.sides, wrapsOf(piece)]);
     const { set, form, sides, atlas } = piece.doc ? cardOf(piece.doc) : {};
-    // how wide it is in metres counts where it is bent: radii are lengths
+    // how wide it is in metres counts where something is a length: a radius, a distance, a line
     return JSON.stringify([
       size.width,
       size.height,
       set,
       set && atlas?.params,
       form,
-      (form ?? sides) && engine.cardWidth,
+      (form ?? sides ?? set?.line) && engine.cardWidth,
       sides,
     ]);
   });
