@@ -42,6 +42,7 @@ const WEB_FEATURES = [
   'levels',
   'breaks',
   'bringin',
+  'follow',
   'stock',
   'hand',
   'material',

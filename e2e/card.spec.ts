@@ -1,3 +1,6 @@
+import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
 import { expect } from '@playwright/test';
 import {
   CARD_SIDES,
@@ -142,6 +145,24 @@ test('a piece is laid on a mesh of one’s own, undone, handed off; a file that 
   await expect(page.getByText('broken.obj: Line 1 of the OBJ has zero for a number.')).toBeVisible();
   await dropFiles(page, [{ name: 'leaf.obj', bytes: Buffer.from(leafMeshObj()) }]);
   await expect(page.getByTestId('mesh-facts')).toContainText('224 triangles');
+  // its file on disk is followed: a save shows, and is undone
+  const folder = mkdtempSync(join(tmpdir(), 'lithe-sieve-mesh-'));
+  const path = join(folder, 'leaf.obj');
+  writeFileSync(path, leafMeshObj());
+  await page.getByTestId('follow-mesh').click();
+  await page.getByTestId('folder').fill(folder);
+  await page.getByTestId('allow').click();
+  await page.getByTestId('follow-file').filter({ hasText: 'leaf.obj' }).click();
+  await expect(page.getByTestId('followed')).toContainText(path);
+  writeFileSync(path, `${leafMeshObj()}\nf 1/1 2/2 3/3\n`);
+  await expect(page.getByTestId('follow-notice')).toContainText('It has 225 triangles now, it had 224.');
+  await expect(page.getByTestId('card-triangles')).toHaveText('225 triangles');
+  rmSync(folder, { recursive: true });
+  await expect(page.getByTestId('follow-notice')).toContainText('The last good version stays');
+  await page.keyboard.press('Control+z');
+  await expect(page.getByTestId('followed')).toContainText('is not there');
+  await expect(page.getByTestId('card-triangles')).toHaveText('224 triangles');
+
   await choose(page, 'mesh-unit', 'centimetres');
   await choose(page, 'mesh-up', 'z');
   await expect(page.getByTestId('mesh-facts')).toContainText('0.120 × ');

@@ -66,7 +66,7 @@ export function makeApp(db: Database, pool: WorkerPool, log: Logger, options: Ap
   const summaries = new SummariesService(db, pool, pieces, sources, log);
   pieces.changed = (id) => summaries.giveUp(id);
   const folders = new FoldersService(db, given, isLoopback(host));
-  const follow = new FollowService(folders, sources);
+  const follow = new FollowService(folders, sources, meshes);
   const jobs = new JobsService(new JobsRepository(db), pool, pieces, log);
 
   const backups = new BackupsService(db, pool, log, options.backupHours);

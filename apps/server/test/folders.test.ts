@@ -5,6 +5,7 @@ import { execFileSync } from 'node:child_process';
 import { afterAll, beforeAll, expect, test } from '@jest/globals';
 import type { FollowEvent } from '@lithe-sieve/contract';
 import sharp from 'sharp';
+import { leafMeshObj } from '@lithe-sieve/demo';
 import { startServer, type TestServer } from './helpers.ts';
 
 let server: TestServer;
@@ -140,6 +141,22 @@ test('each save is reported with what the file holds; a vanished or half-written
   expect(await file.until(5)).toMatchObject({ kind: 'version', source: { facts: { width: 7 } } });
   await new Promise((r) => setTimeout(r, 500));
   expect(file.events).toHaveLength(5);
+
+  // a mesh is read as one; folders list what is asked for
+  const mesh = join(allowed, 'leaf.obj');
+  writeFileSync(mesh, leafMeshObj());
+  const event = await firstEvent(mesh);
+  expect(event).toMatchObject({
+    kind: 'mesh',
+    saved: false,
+    mesh: { fileName: 'leaf.obj', facts: { triangles: 224 } },
+  });
+  writeFileSync(mesh, 'v 0 0 zero\n');
+  expect(await firstEvent(mesh)).toMatchObject({ kind: 'problem', error: { code: 'corrupt' } });
+  const listed = async (of: string) =>
+    (await server.call('GET', `/api/folders/list?${query(allowed)}&of=${of}`)).json.files.map((f: { name: string }) => f.name) as string[]; // prettier-ignore
+  expect([await listed('meshes'), await listed('pictures')]).toEqual([['leaf.obj'], ['reed.png']]);
+  expect((await server.call('GET', `/api/folders/list?${query(allowed)}&of=all`)).status).toBe(400);
   file.stop();
   await server.call('DELETE', `/api/folders?${query(allowed)}`);
   expect(await firstEvent(path)).toMatchObject({ error: { code: 'folder-not-allowed' } });

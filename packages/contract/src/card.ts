@@ -15,7 +15,7 @@ import {
   SET_KINDS,
   SIDES_APART,
 } from '@lithe-sieve/core';
-import { sha256Schema } from './ids.ts';
+import { pathSchema, sha256Schema } from './ids.ts';
 import { rgb } from './values.ts';
 import { z } from './zod.ts';
 
@@ -97,4 +97,5 @@ export const cardMeshSchema = z.strictObject({
   placement: meshPlacementSchema.optional(),
   cardWidth: cardWidthSchema.optional(),
   slot: z.string().min(1).max(LIMITS.meshSlot).optional(),
+  follows: pathSchema.optional(),
 });

@@ -1,9 +1,7 @@
 import { z } from './zod.ts';
 import { errorBodySchema } from './job.ts';
-import { storedSourceSchema } from './piece.ts';
-
-/** Longest path of common systems. */
-export const pathSchema = z.string().min(1).max(4096);
+import { storedMeshSchema, storedSourceSchema } from './piece.ts';
+import { pathSchema } from './ids.ts';
 
 /** Folders whose files may be followed. */
 export const foldersSchema = z.object({
@@ -15,7 +13,11 @@ export type Folders = z.infer<typeof foldersSchema>;
 
 export const addFolderSchema = z.strictObject({ path: pathSchema });
 
-/** What lies in an allowed folder, or in one below it: further folders, and pictures. */
+/** What can be followed. */
+export const FOLLOWABLE = ['pictures', 'meshes'] as const;
+export type Followable = (typeof FOLLOWABLE)[number];
+
+/** What lies in an allowed folder, or in one below it: further folders, and files of a kind. */
 export const folderListSchema = z.object({
   path: z.string(),
   folders: z.array(z.string()),
@@ -35,6 +37,7 @@ export const followEventSchema = z.discriminatedUnion('kind', [
     /** Saved while it was looked at; else what was found when the looking began. */
     saved: z.boolean(),
   }),
+  z.object({ kind: z.literal('mesh'), path: z.string(), mesh: storedMeshSchema, saved: z.boolean() }),
   z.object({ kind: z.literal('problem'), path: z.string(), error: errorBodySchema }),
 ]);
 export type FollowEvent = z.infer<typeof followEventSchema>;

@@ -21,7 +21,7 @@ import {
   cardWidthSchema,
 } from './card.ts';
 import { drawnSchema, levelsSchema } from './clip.ts';
-import { idSchema, sha256Schema } from './ids.ts';
+import { idSchema, pathSchema, sha256Schema } from './ids.ts';
 import { errorBodySchema } from './job.ts';
 import { recipeKeySchema, recipeSchema } from './recipes.ts';
 import { stepSchema } from './steps.ts';
@@ -48,7 +48,7 @@ export const pieceDocSchema = z
             fileName: z.string().min(1).max(LIMITS.fileName),
             recipe: recipeSchema.optional(),
             role: z.enum(SOURCE_ROLES).optional(),
-            follows: z.string().min(1).max(4096).optional(),
+            follows: pathSchema.optional(),
             place: placeSchema.optional(),
           })
           .refine(({ sha256, recipe }) => (recipe ? sha256 === recipeKey(recipe) : !isRecipeKey(sha256)), {

@@ -196,6 +196,7 @@ export {
 export { uvMask } from './card/mesh/uv-mask.ts';
 export { uvBorders } from './card/mesh/uv-borders.ts';
 export { packMesh, unpackMesh } from './card/mesh/packed.ts';
+export { meshChanges } from './card/mesh/mesh-changes.ts';
 export { meshFacts, type MeshFacts, uvPicture } from './card/mesh/mesh-facts.ts';
 export { looksLikeObj, readObj } from './card/mesh/obj.ts';
 export {

@@ -1,5 +1,5 @@
 import { expect, test } from '@jest/globals';
-import { sourceChanges, type SourceFacts } from '../src/index.ts';
+import { meshChanges, sourceChanges, type MeshFacts, type SourceFacts } from '../src/index.ts';
 
 const facts = (values: Partial<SourceFacts> = {}): SourceFacts => ({
   format: 'png',
@@ -38,3 +38,18 @@ test.each([
     expect(sourceChanges(facts(a), facts(b))).toEqual(said);
   },
 );
+
+const mesh = (values: Partial<MeshFacts> = {}) =>
+  ({ triangles: 224, size: [1, 2, 3], slots: [{ name: 'leaf' }, { name: 'stalk' }], uvUsed: 0.5, uvArea: 0.5, mirrored: 0, ...values }) as MeshFacts; // prettier-ignore
+
+test.each([
+  ['only places', {}, undefined, []],
+  ['triangles', { triangles: 12 }, undefined, ['It has 12 triangles now, it had 224.']],
+  ['its size', { size: [100, 200, 300] }, undefined, ['Its longest side is 100 times what it was.']],
+  ['its material', { slots: [] }, 'leaf', ['Its material leaf is gone: all of it shows the piece.']],
+  ['another material', { slots: [{ name: 'leaf', triangles: 1 }] }, 'leaf', []],
+  ['no UVs', { uvUsed: 0, uvArea: 0 }, undefined, ['Its UVs are gone.']],
+  ['other UVs', { uvArea: 0.4, mirrored: 3 }, undefined, ['Its UVs lie otherwise now.', '3 triangles show the picture mirrored now.']],
+] as [string, Partial<MeshFacts>, string | undefined, string[]][])('what another mesh holds: %s', (_, values, slot, said) => {
+  expect(meshChanges(mesh(), mesh(values), slot)).toEqual(said);
+}); // prettier-ignore

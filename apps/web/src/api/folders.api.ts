@@ -1,5 +1,5 @@
 import { folderListSchema, foldersSchema } from '@lithe-sieve/contract';
-import type { FolderList, Folders } from '@lithe-sieve/contract';
+import type { FolderList, Followable, Folders } from '@lithe-sieve/contract';
 import { requestJson } from './http';
 
 const query = (path: string) => `?path=${encodeURIComponent(path)}`;
@@ -12,5 +12,5 @@ export const addFolder = (path: string): Promise<Folders> =>
 export const removeFolder = (path: string): Promise<Folders> =>
   requestJson(`/folders${query(path)}`, foldersSchema, { method: 'DELETE' });
 
-export const lookInFolder = (path: string): Promise<FolderList> =>
-  requestJson(`/folders/list${query(path)}`, folderListSchema);
+export const lookInFolder = (path: string, of: Followable): Promise<FolderList> =>
+  requestJson(`/folders/list${query(path)}&of=${of}`, folderListSchema);

@@ -1,9 +1,9 @@
 import type { FollowEvent } from '@lithe-sieve/contract';
-import { sourceChanges } from '@lithe-sieve/core';
+import { laidOnMesh, meshChanges, sourceChanges } from '@lithe-sieve/core';
 import { defineStore } from 'pinia';
 import { computed, shallowRef, watch } from 'vue';
 import { followFiles } from '../api/follow.api';
-import { usePiece } from './open-piece/open-piece';
+import { useClip, usePiece } from './open-piece/open-piece';
 
 /** What is known of a followed file. */
 export interface Followed {
@@ -17,16 +17,21 @@ export interface Followed {
   problem: { message: string; remedy: string } | null;
 }
 
-type Version = Extract<FollowEvent, { kind: 'version' }>;
+type Version = Exclude<FollowEvent, { kind: 'problem' }>;
+type OfPicture = Extract<FollowEvent, { kind: 'version' }>;
+type OfMesh = Extract<FollowEvent, { kind: 'mesh' }>;
 
 const NOTHING: Followed = { at: null, sha256: '', changes: [], problem: null };
 const TRY_AGAIN_MS = 100;
 
-/** The files on disk that sources of the open piece follow: every save becomes one undoable change. Session state. */
+/** The files on disk that sources and the mesh of the open piece follow: every save becomes one undoable change. Session state. */
 export const useFollowStore = defineStore('follow', () => {
   const piece = usePiece();
+  const clip = useClip();
   const known = shallowRef(new Map<string, Followed>());
-  const paths = computed(() => [...new Set(piece.sources.flatMap((s) => s.follows ?? []))].sort());
+  /** Who follows a file, and which version of it they have. */
+  const followers = computed(() => [...piece.sources, ...(piece.doc?.mesh ? [piece.doc.mesh] : [])]);
+  const paths = computed(() => [...new Set(followers.value.flatMap((s) => s.follows ?? []))].sort());
 
   watch(
     () => `${piece.id} ${paths.value.join('\n')}`,
@@ -49,15 +54,22 @@ export const useFollowStore = defineStore('follow', () => {
 
   /** A drag under way is not cut short: the version waits for its end. */
   function take(event: Version): void {
-    const { path, source: stored, saved } = event;
     if (piece.inGesture()) {
       setTimeout(() => take(event), TRY_AGAIN_MS);
       return;
     }
-    set(path, { problem: null });
+    set(event.path, { problem: null });
+    if (event.kind === 'mesh') takeMesh(event);
+    else takePicture(event);
+  }
+
+  /** What was undone does not come back by looking again. */
+  const isUndone = (saved: boolean, sha256: string) => !saved && piece.wasUndone(sha256);
+
+  function takePicture({ path, source: stored, saved }: OfPicture): void {
     const { sha256, fileName, facts } = stored;
     const old = piece.sources.find((s) => s.follows === path && s.sha256 !== sha256);
-    if (!old || (!saved && piece.wasUndone(sha256))) return; // what was undone does not come back by looking again
+    if (!old || isUndone(saved, sha256)) return;
     const before = piece.facts.get(old.sha256);
     set(path, { at: new Date(), sha256, changes: before ? sourceChanges(before, facts) : [] });
     piece.learn(sha256, facts);
@@ -65,6 +77,24 @@ export const useFollowStore = defineStore('follow', () => {
       ...doc,
       sources: doc.sources.map((s) => (s.follows === path ? { ...s, sha256, fileName } : s)),
     }));
+  }
+
+  function takeMesh({ path, mesh: { sha256, fileName, facts }, saved }: OfMesh): void {
+    const old = piece.doc?.mesh;
+    if (old?.follows !== path || old.sha256 === sha256 || isUndone(saved, sha256)) return;
+    const before = clip.mesh?.sha256 === old.sha256 ? clip.mesh.facts : null;
+    set(path, { at: new Date(), sha256, changes: before ? meshChanges(before, facts, old.slot) : [] });
+    piece.editFollowed(`${fileName} was saved`, (doc) => laidOnMesh(doc, { ...old, sha256, fileName }, facts.size));
+  }
+
+  function followMesh(path: string): void {
+    piece.edit(`Follow ${path.split(/[\\/]/).pop()}`, (doc) =>
+      doc.mesh ? { ...doc, mesh: { ...doc.mesh, follows: path } } : doc,
+    );
+  }
+
+  function unfollowMesh(): void {
+    piece.edit('Stop following', (doc) => (doc.mesh ? { ...doc, mesh: { ...doc.mesh, follows: undefined } } : doc));
   }
 
   function follow(sourceId: string, path: string): void {
@@ -85,16 +115,14 @@ export const useFollowStore = defineStore('follow', () => {
 
   /** What a person should see wherever they look on the Bench. */
   const notices = computed(() =>
-    piece.sources.flatMap(({ id, fileName, follows }) => {
-      if (!follows) return [];
-      const { problem, changes } = of(follows);
-      if (problem) return [{ id, path: follows, title: `${problem.message} The last good version stays.`, bad: true }];
-      return changes.length > 0
-        ? [{ id, path: follows, title: `${fileName} was saved: ${changes.join(' ')}`, bad: false }]
-        : [];
+    paths.value.flatMap((path) => {
+      const { fileName } = followers.value.find((f) => f.follows === path)!;
+      const { problem, changes } = of(path);
+      if (problem) return [{ path, title: `${problem.message} The last good version stays.`, bad: true }];
+      return changes.length > 0 ? [{ path, title: `${fileName} was saved: ${changes.join(' ')}`, bad: false }] : [];
     }),
   );
   const dismiss = (path: string) => set(path, { changes: [], problem: null });
 
-  return { of, notices, dismiss, follow, unfollow };
+  return { of, notices, dismiss, follow, unfollow, followMesh, unfollowMesh };
 });

@@ -180,7 +180,7 @@ useHandKeys({
       <div class="notices">
         <TroubleNote
           v-for="notice in follow.notices"
-          :key="notice.id"
+          :key="notice.path"
           :message="notice.title"
           :calm="!notice.bad"
           closable

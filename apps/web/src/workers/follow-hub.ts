@@ -27,7 +27,7 @@ export class FollowHub {
     this.listeners.add(listener);
     for (const path of listener.paths) {
       const known = this.last.get(path);
-      if (known) listener.hear(known.kind === 'version' ? { ...known, saved: false } : known);
+      if (known) listener.hear(known.kind === 'problem' ? known : { ...known, saved: false });
     }
     this.refresh();
   }

@@ -1,4 +1,11 @@
-import { addFolderSchema, followSchema, idSchema, pathSchema, type FollowEvent } from '@lithe-sieve/contract';
+import {
+  addFolderSchema,
+  FOLLOWABLE,
+  followSchema,
+  idSchema,
+  pathSchema,
+  type FollowEvent,
+} from '@lithe-sieve/contract';
 import { Router } from 'express';
 import { z } from 'zod';
 import { parse } from '../../http/respond.ts';
@@ -7,6 +14,7 @@ import type { FollowService } from './follow.service.ts';
 import type { FoldersService } from './folders.service.ts';
 
 const pathQuery = z.object({ path: pathSchema });
+const listQuery = pathQuery.extend({ of: z.enum(FOLLOWABLE).default('pictures') });
 const streamPath = z.object({ id: idSchema });
 
 export function foldersRouter(folders: FoldersService, follow: FollowService): Router {
@@ -23,7 +31,8 @@ export function foldersRouter(folders: FoldersService, follow: FollowService): R
     response.json(await folders.remove(parse(pathQuery, request.query, 'query').path));
   });
   router.get('/list', async (request, response) => {
-    response.json(await folders.look(parse(pathQuery, request.query, 'query').path));
+    const { path, of } = parse(listQuery, request.query, 'query');
+    response.json(await folders.look(path, of));
   });
 
   /** Server-sent events (HTML standard §9.2), as long as somebody listens. */

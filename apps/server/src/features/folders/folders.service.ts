@@ -1,7 +1,7 @@
 import { realpath, stat } from 'node:fs/promises';
 import { basename, dirname, isAbsolute, join } from 'node:path';
-import type { FolderList, Folders } from '@lithe-sieve/contract';
-import { READABLE_EXTENSIONS } from '@lithe-sieve/core';
+import type { FolderList, Followable, Folders } from '@lithe-sieve/contract';
+import { MESH_EXTENSIONS, READABLE_EXTENSIONS } from '@lithe-sieve/core';
 import type { Database } from '../../db/database.ts';
 import { AllowedFolder } from '../../db/entities/folder.ts';
 import { StudioError } from '../../studio-error.ts';
@@ -61,8 +61,8 @@ export class FoldersService {
     return this.list();
   }
 
-  /** Pictures and folders, by name; at most a thousand. */
-  async look(path: string): Promise<FolderList> {
+  /** Files of a kind, and folders, by name; at most a thousand. */
+  async look(path: string, of: Followable): Promise<FolderList> {
     const opened = await this.open(path);
     try {
       const entries = await listOpened(opened).catch(() => {
@@ -71,7 +71,7 @@ export class FoldersService {
       const seen = entries.filter((e) => !e.name.startsWith('.')).sort((a, b) => a.name.localeCompare(b.name));
       const whole = (name: string) => join(opened.real, name);
       const files = seen
-        .filter((e) => e.stats.isFile() && isPicture(e.name))
+        .filter((e) => e.stats.isFile() && isOf(of, e.name))
         .map(({ name, stats: { size, mtime } }) => {
           return { name, path: whole(name), bytes: Number(size), modifiedAt: mtime.toISOString() };
         });
@@ -138,12 +138,7 @@ function outside(path: string): StudioError {
 }
 
 function notAFile(path: string, kind: string): StudioError {
-  return new StudioError(
-    'refused',
-    'not-a-file',
-    `${basename(path)} is ${kind}, not a file.`,
-    'Choose a picture file.',
-  );
+  return new StudioError('refused', 'not-a-file', `${basename(path)} is ${kind}, not a file.`, 'Choose a file.');
 }
 
 /** @throws StudioError `not-a-file` that says what it is. */
@@ -152,6 +147,9 @@ export function assertFile(path: string, { stats }: Opened): void {
   if (kind) throw notAFile(path, kind);
 }
 
-function isPicture(name: string): boolean {
-  return READABLE_EXTENSIONS.some((extension) => name.toLowerCase().endsWith(extension));
+const EXTENSIONS: Record<Followable, readonly string[]> = { pictures: READABLE_EXTENSIONS, meshes: MESH_EXTENSIONS };
+
+/** By the ending of its name. */
+export function isOf(kind: Followable, name: string): boolean {
+  return EXTENSIONS[kind].some((extension) => name.toLowerCase().endsWith(extension));
 }

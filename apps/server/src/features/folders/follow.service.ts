@@ -4,8 +4,9 @@ import { setTimeout as sleep } from 'node:timers/promises';
 import type { FollowEvent } from '@lithe-sieve/contract';
 import { LIMITS } from '@lithe-sieve/core';
 import { StudioError } from '../../studio-error.ts';
+import type { MeshesService } from '../meshes/meshes.service.ts';
 import { tooLarge, type SourcesService } from '../sources/sources.service.ts';
-import { assertFile, type FoldersService } from './folders.service.ts';
+import { assertFile, isOf, type FoldersService } from './folders.service.ts';
 import type { Opened } from './open-inside.ts';
 
 /**
@@ -21,6 +22,7 @@ export class FollowService {
   constructor(
     private readonly folders: FoldersService,
     private readonly sources: SourcesService,
+    private readonly meshes: MeshesService,
   ) {}
 
   /**
@@ -55,7 +57,7 @@ export class FollowService {
     return `${size} ${mtimeNs} ${ino}`;
   }
 
-  /** A picture file of a size that is read. */
+  /** A file of a size that is read. */
   private async open(path: string): Promise<Opened> {
     const opened = await this.folders.open(path);
     try {
@@ -74,7 +76,10 @@ export class FollowService {
       const file = await readAndClose(handle, signal);
       const bytes = new Uint8Array(new SharedArrayBuffer(file.length));
       bytes.set(file);
-      return { kind: 'version', path, saved, source: await this.sources.bringIn(basename(path), bytes, signal, true) };
+      const name = basename(path);
+      if (isOf('meshes', name))
+        return { kind: 'mesh', path, saved, mesh: await this.meshes.bringIn(name, bytes, signal, true) };
+      return { kind: 'version', path, saved, source: await this.sources.bringIn(name, bytes, signal, true) };
     } catch (error) {
       return { kind: 'problem', path, error: problemOf(error) };
     }

@@ -16,14 +16,20 @@ export class MeshesService {
     private readonly pool: WorkerPool,
   ) {}
 
-  /** Keeps a file unchanged, once. It is read in full first, so that a broken one leaves no row. @param bytes - In shared memory. */
-  async bringIn(fileName: string, bytes: Uint8Array, signal: AbortSignal): Promise<StoredMesh> {
+  /**
+   * Keeps a file unchanged, once. It is read in full first, so that a broken one leaves no row.
+   *
+   * @param bytes - In shared memory.
+   * @param followed - A version of a file on disk: kept only as long as something names it.
+   */
+  async bringIn(fileName: string, bytes: Uint8Array, signal: AbortSignal, followed = false): Promise<StoredMesh> {
     const sha256 = sha256Of(bytes);
     const known = await this.db.read((m) => m.findOneBy(SourceFile, { sha256 }));
     const knownFacts = known && factsOf(known);
     // bytes that were damaged in the studio are not known any more: they are written again
     if (knownFacts && (await this.db.read((m) => isStored(m, sha256, bytes)))) {
-      await this.db.write((m) => m.update(SourceFile, { sha256 }, { unnamedSince: null }));
+      const isVersion = known.followed === 1 && followed;
+      await this.db.write((m) => m.update(SourceFile, { sha256 }, { unnamedSince: null, followed: isVersion ? 1 : 0 }));
       return { sha256, fileName, bytes: bytes.length, facts: knownFacts };
     }
     const { facts, packed, picture } = await this.pool
@@ -46,7 +52,7 @@ export class MeshesService {
           proxy: Buffer.from(picture.rgba),
           proxyMore: deflateSync(Buffer.concat([picture.rgba, picture.rgba]), { level: 1 }),
           createdAt: new Date().toISOString(),
-          followed: 0,
+          followed: followed ? 1 : 0,
           unnamedSince: null,
         },
         ['sha256'],

@@ -1,10 +1,13 @@
 <script setup lang="ts">
 import { MESH_AXES, MESH_EXTENSIONS, MESH_UNITS, type PieceDoc } from '@lithe-sieve/core';
-import { computed, useTemplateRef } from 'vue';
+import { computed, ref, useTemplateRef } from 'vue';
 import { useCardActions } from '../../actions/card-actions';
 import ListLine from '../../components/ListLine.vue';
 import TroubleNote from '../../components/TroubleNote.vue';
+import FollowDialog from '../follow/FollowDialog.vue';
+import FollowedFile from '../follow/FollowedFile.vue';
 import CardPlacement from './CardPlacement.vue';
+import { useFollowStore } from '../../stores/follow.store';
 import { useClip, useEngine } from '../../stores/open-piece/open-piece';
 
 /** A mesh of the user's own, which the piece lies on. */
@@ -12,6 +15,8 @@ const props = defineProps<{ doc: PieceDoc }>();
 const { bringMesh, setMesh, leaveMesh } = useCardActions();
 const clip = useClip();
 const engine = useEngine();
+const follow = useFollowStore();
+const following = ref(false);
 const chooser = useTemplateRef<HTMLInputElement>('chooser');
 
 function bring(event: Event): void {
@@ -73,6 +78,12 @@ const size = computed(() => {
   </p>
   <template v-if="mesh">
     <p class="name" :title="mesh.fileName">{{ mesh.fileName }}</p>
+    <FollowedFile v-if="mesh.follows" :path="mesh.follows" :sha256="mesh.sha256" same="Only places of it changed." />
+    <p>
+      <button v-if="mesh.follows" class="linked" @click="follow.unfollowMesh()">Stop following</button>
+      <button v-else class="linked" data-test="follow-mesh" @click="following = true">Follow a file on disk…</button>
+    </p>
+    <FollowDialog v-model="following" of="meshes" :file-name="mesh.fileName" @choose="follow.followMesh" />
     <TroubleNote v-if="clip.meshFailure" :message="clip.meshFailure.message" :remedy="clip.meshFailure.remedy" />
     <button v-if="clip.meshFailure" class="linked" @click="clip.meshAgain()">Try again</button>
     <template v-if="facts">

@@ -9,7 +9,8 @@ import { filesOf } from '../../stores/files';
 import { useFollowStore } from '../../stores/follow.store';
 import { useEngine, usePiece } from '../../stores/open-piece/open-piece';
 import type { Thumb } from '../../workers/types';
-import FollowDialog from './FollowDialog.vue';
+import FollowDialog from '../follow/FollowDialog.vue';
+import FollowedFile from '../follow/FollowedFile.vue';
 
 const props = defineProps<{ source: SourceRef }>();
 const piece = usePiece();
@@ -63,8 +64,6 @@ function replace(event: Event): void {
   if (file) void bringIn.replace(props.source.id, file);
   input.value = '';
 }
-
-const followed = computed(() => (props.source.follows ? follow.of(props.source.follows) : null));
 
 /** A picture of each channel that the file has. */
 const channels = shallowRef<{ name: Channel | 'grey'; thumb: Thumb }[]>([]);
@@ -133,18 +132,7 @@ function remove(): void {
   </ul>
   <p v-for="note in facts?.notes" :key="note" class="soft">{{ note }}</p>
   <p v-if="!isColour" class="soft">{{ use }}</p>
-  <div v-if="followed" class="followed" data-test="followed">
-    <p>
-      Follows <span class="path">{{ source.follows }}</span>
-    </p>
-    <p v-if="followed.problem" class="warn">{{ followed.problem.message }} The last good version stays.</p>
-    <p v-else-if="followed.at && followed.sha256 !== source.sha256" class="soft">Its last save was undone here.</p>
-    <p v-else-if="followed.at" class="soft">
-      Last saved and loaded at {{ followed.at.toLocaleTimeString() }}.
-      {{ followed.changes.join(' ') || 'Only its texels changed.' }}
-    </p>
-    <p v-else class="soft">Every save in another program shows here.</p>
-  </div>
+  <FollowedFile v-if="source.follows" :path="source.follows" :sha256="source.sha256" same="Only its texels changed." />
   <div class="tools">
     <ElButton size="small" @click="chooser?.click()">Replace the file…</ElButton>
     <input ref="chooser" type="file" hidden :accept="ACCEPTED" data-test="replace-chooser" @change="replace" />
@@ -220,16 +208,6 @@ dd i {
   vertical-align: -2px;
   border-radius: 2px;
   outline: 1px solid #0003;
-}
-
-.followed {
-  margin: 10px 0;
-  padding-left: 8px;
-  border-left: 2px solid var(--green);
-}
-
-.path {
-  overflow-wrap: anywhere;
 }
 
 .warn {

@@ -23,6 +23,8 @@ export interface CardMesh {
   cardWidth?: number | undefined;
   /** The material of the file that shows the piece, by its name; the others stay plain. Without one all show it. */
   slot?: string | undefined;
+  /** The file on disk whose saves it takes. */
+  follows?: string | undefined;
 }
 
 export const MESH_METRES = { min: 0.0001, max: 1000 } as const;

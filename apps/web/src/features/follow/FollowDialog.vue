@@ -1,12 +1,12 @@
 <script setup lang="ts">
 import PlainDialog from '../../components/PlainDialog.vue';
 import TroubleNote from '../../components/TroubleNote.vue';
-import type { FolderList, Folders } from '@lithe-sieve/contract';
+import type { FolderList, Followable, Folders } from '@lithe-sieve/contract';
 import { ref, shallowRef, watch } from 'vue';
 import { addFolder, listFolders, lookInFolder, removeFolder } from '../../api/folders.api';
 import { ApiError } from '../../api/http';
 
-const props = defineProps<{ fileName: string }>();
+const props = withDefaults(defineProps<{ fileName: string; of?: Followable }>(), { of: 'pictures' });
 const open = defineModel<boolean>({ required: true });
 const emit = defineEmits<{ choose: [path: string] }>();
 
@@ -27,17 +27,18 @@ watch(open, (now) => {
   inside.value = null;
   void tried(async () => {
     folders.value = await listFolders();
-    if (folders.value.folders.length === 1) inside.value = await lookInFolder(folders.value.folders[0]);
+    if (folders.value.folders.length === 1) inside.value = await lookIn(folders.value.folders[0]);
   });
 });
 
-const look = (path: string) => tried(async () => void (inside.value = await lookInFolder(path)));
+const lookIn = (path: string) => lookInFolder(path, props.of);
+const look = (path: string) => tried(async () => void (inside.value = await lookIn(path)));
 const allow = () =>
   tried(async () => {
     folders.value = await addFolder(typed.value.trim());
     const path = typed.value.trim();
     typed.value = '';
-    inside.value = await lookInFolder(path);
+    inside.value = await lookIn(path);
   });
 const forget = (path: string) =>
   tried(async () => {
@@ -82,7 +83,9 @@ const when = (iso: string) => new Date(iso).toLocaleString(undefined, { dateStyl
           <span class="soft">{{ Math.ceil(file.bytes / 1024) }} KB, {{ when(file.modifiedAt) }}</span>
         </li>
       </ul>
-      <p v-if="inside.files.length === 0 && inside.folders.length === 0" class="soft">No pictures in this folder.</p>
+      <p v-if="inside.files.length === 0 && inside.folders.length === 0" class="soft">
+        No {{ props.of }} in this folder.
+      </p>
     </template>
     <p v-else-if="folders.folders.length === 0" class="soft">Type the folder in which the file is saved.</p>
   </PlainDialog>
