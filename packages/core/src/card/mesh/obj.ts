@@ -16,6 +16,8 @@ const POINT = 46;
 const ZERO = 48;
 /** A whole number of so many is exact. */
 const MOST_DIGITS = 15;
+/** Of ten. */
+const POWERS = Array.from({ length: MOST_DIGITS + 1 }, (_, i) => Number(`1e${i}`));
 
 /** Whether a file may be an OBJ: text whose first lines are statements of one. */
 export function looksLikeObj(bytes: Uint8Array): boolean {
@@ -50,6 +52,8 @@ class ObjReader {
   private slot = '';
   /** The indices of a corner. */
   private readonly read = new Int32Array(3);
+  /** The vertices of a face. */
+  private readonly corners: number[] = [];
   private withoutUv = 0;
   private withoutNormal = 0;
   private fans = 0;
@@ -119,7 +123,8 @@ class ObjReader {
   }
 
   private face(): void {
-    const corners: number[] = [];
+    const { corners } = this;
+    corners.length = 0;
     for (;;) {
       let corner = this.plainCorner();
       if (corner < 0) {
@@ -196,7 +201,7 @@ class ObjReader {
     }
     if (digits === 0 || digits > MOST_DIGITS || !this.endsWord(at)) return null;
     this.at = at;
-    const found = behind > 0 ? value / 10 ** behind : value;
+    const found = behind > 0 ? value / POWERS[behind] : value;
     return isMinus ? -found : found;
   }
 
@@ -206,7 +211,7 @@ class ObjReader {
     let at = this.at;
     while (bytes[at] === SPACE || bytes[at] === TAB) at++;
     const { read } = this;
-    read.fill(0);
+    read[0] = read[1] = read[2] = 0;
     for (let k = 0; ; k++) {
       let value = 0;
       for (let c = bytes[at]; c >= ZERO && c < ZERO + 10 && value < 1e9; c = bytes[++at]) value = 10 * value + c - ZERO;
@@ -273,8 +278,10 @@ class ObjReader {
   }
 
   private toNextLine(): void {
-    const end = this.bytes.indexOf(NEWLINE, this.at);
-    this.at = end < 0 ? this.bytes.length : end + 1;
+    const { bytes } = this;
+    let { at } = this; // most lines were read to their end
+    while (at < bytes.length && bytes[at] !== NEWLINE) at++;
+    this.at = at + 1;
   }
 
   private fail(what: string): never {

@@ -14,8 +14,14 @@ export class Triples {
   add(a: number, b: number, c: number, value: number): void {
     if (2 * ++this.count > this.values.length) this.grow();
     const slot = this.slotOf(a, b, c);
-    this.keys.set([a, b, c], 3 * slot);
+    this.put(slot, a, b, c);
     this.values[slot] = value;
+  }
+
+  private put(slot: number, a: number, b: number, c: number): void {
+    this.keys[3 * slot] = a;
+    this.keys[3 * slot + 1] = b;
+    this.keys[3 * slot + 2] = c;
   }
 
   /** Where it is, or would be. */
@@ -35,9 +41,9 @@ export class Triples {
     this.values = new Int32Array(2 * values.length).fill(-1);
     for (let i = 0; i < values.length; i++) {
       if (values[i] < 0) continue;
-      const key = keys.subarray(3 * i, 3 * i + 3);
-      const slot = this.slotOf(key[0], key[1], key[2]);
-      this.keys.set(key, 3 * slot);
+      const [a, b, c] = [keys[3 * i], keys[3 * i + 1], keys[3 * i + 2]];
+      const slot = this.slotOf(a, b, c);
+      this.put(slot, a, b, c);
       this.values[slot] = values[i];
     }
   }

@@ -105,14 +105,13 @@ function unitNormals(given: Float32Array, positions: Float32Array, indices: Uint
   const out = new Float32Array(given.length);
   let faces: Float32Array | null = null;
   for (let i = 0; i < given.length / 3; i++) {
-    let normal = at(given, i);
-    let length = Math.hypot(...normal);
+    let from = given;
+    let length = Math.hypot(given[3 * i], given[3 * i + 1], given[3 * i + 2]);
     if (length < 1e-20) {
-      faces ??= smoothNormals(positions, indices);
-      normal = at(faces, i);
-      length = Math.hypot(...normal);
+      from = faces ??= smoothNormals(positions, indices);
+      length = Math.hypot(from[3 * i], from[3 * i + 1], from[3 * i + 2]);
     }
-    out.set(length < 1e-20 ? [0, 1, 0] : normal.map((n) => n / length), 3 * i);
+    for (let k = 0; k < 3; k++) out[3 * i + k] = length < 1e-20 ? Number(k === 1) : from[3 * i + k] / length;
   }
   return out;
 }
