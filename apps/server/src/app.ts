@@ -63,7 +63,7 @@ export function makeApp(db: Database, pool: WorkerPool, log: Logger, options: Ap
   const meshes = new MeshesService(db, pool);
   const strokes = new StrokesService(db);
   const pieces = new PiecesService(db, sources, strokes);
-  const summaries = new SummariesService(db, pool, pieces, sources, log);
+  const summaries = new SummariesService(db, pool, pieces, sources, meshes, log);
   pieces.changed = (id) => summaries.giveUp(id);
   const folders = new FoldersService(db, given, isLoopback(host));
   const follow = new FollowService(folders, sources, meshes);

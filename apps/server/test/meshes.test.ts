@@ -38,6 +38,17 @@ test('a mesh is kept byte for byte, said to pages, copied out, and handed off wi
 
   const own = { sha256: stored.sha256, fileName: 'leaf.obj', metres: 0.01, up: 'z' as const };
   const { id } = (await newPiece({ mesh: own })).json;
+  // the Stock counts what the Bench will say: 12 units of centimetres, read as kilometres
+  const { id: huge } = (await newPiece({ mesh: { ...own, metres: 1000 } })).json;
+  const snagsOf = async (piece: string) => {
+    const { pieces } = (await server.call('GET', '/api/pieces')).json;
+    const found = pieces.find((p: { id: string }) => p.id === piece);
+    return found.fresh ? (found.snags as string[]) : null;
+  };
+  for (let k = 0; k < 200 && (!(await snagsOf(id)) || !(await snagsOf(huge))); k++) await new Promise((resolve) => setTimeout(resolve, 50)); // prettier-ignore
+  expect((await snagsOf(huge))!.filter((s) => s.includes('its unit is another one'))).toHaveLength(1);
+  expect((await snagsOf(id))!.filter((s) => s.includes('its unit is another one'))).toEqual([]);
+
   const zip = unzipSync(new Uint8Array((await server.call('GET', `/api/pieces/${id}/salvage.zip`)).bytes));
   expect(Object.keys(zip).some((name) => name.startsWith(`sources/${stored.sha256}`))).toBe(true);
   const { id: job } = (await server.call('POST', `/api/pieces/${id}/hand-offs`, { revision: 1 })).json;

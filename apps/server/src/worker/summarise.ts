@@ -8,6 +8,9 @@ import {
   isPointwise,
   makeLevels,
   makePicture,
+  outlineLoses,
+  outlineOfCard,
+  outlineWanted,
   resize,
   runHostOf,
   sampleTexels,
@@ -76,9 +79,16 @@ export async function summarise(task: SummariseTask): Promise<Summarised> {
   const { levels } = summariseMask(makeLevels(state.mask, doc.material, doc.levels, { sourceOf }).levels);
   const surface = surfaceFacts(state.colour, state.mask, state.maps);
   const frame = frameOf(state, scale);
+  const outline = outlineWanted(doc);
   const snags = findSnags({
     doc,
     facts,
+    mesh: task.mesh ?? null,
+    // at another size there are other texels at the rim of an outline
+    keptOutside:
+      scale === 1 && outline?.byHand
+        ? outlineLoses(state.mask, outlineOfCard(state.mask, outline, doc.material), doc.material)
+        : 0,
     counts,
     border,
     middle,

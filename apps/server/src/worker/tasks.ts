@@ -71,6 +71,8 @@ export interface SummariseTask {
   tips: TipProxy[];
   /** Longest side of its proxies; without it that of all proxies. */
   side?: number;
+  /** Of the mesh that it lies on; left out where that is not in the studio. */
+  mesh?: MeshFacts;
 }
 export interface Summarised {
   coverage: number;

@@ -281,8 +281,12 @@ export class Engine {
   }
 
   /** @param mask - What is handed off instead of the run's. */
-  estimate(plans: readonly FilePlan[], mask: Mask | null): Promise<(number | null)[]> {
-    return this.full.remote.estimate(plans, mask);
+  estimate(
+    plans: readonly FilePlan[],
+    mask: Mask | null,
+    { sides }: Pick<PieceDoc, 'sides'>,
+  ): Promise<(number | null)[]> {
+    return this.full.remote.estimate(plans, mask, { sides: sides && { ...sides } });
   }
 
   /** Ends both workers; the engine cannot be used after. */

@@ -2,6 +2,7 @@ import {
   filterRows,
   formatOf,
   type FilePlan,
+  type PieceDoc,
   type Raster,
   type RunResult,
   type RunState,
@@ -12,11 +13,15 @@ import {
  * About how many bytes each of these files will have; null: a few. Rows from all over the picture are filtered and
  * deflated, never the whole file.
  */
-export async function estimateSizes(run: RunResult, plans: readonly FilePlan[]): Promise<(number | null)[]> {
+export async function estimateSizes(
+  run: RunResult,
+  plans: readonly FilePlan[],
+  doc: Pick<PieceDoc, 'sides'>,
+): Promise<(number | null)[]> {
   const sizes: (number | null)[] = [];
   const rows = (from: number, to: number) => rowsOfRun(run, from, to);
   for (const plan of plans) {
-    const estimate = formatOf(plan).estimate(plan, run, rows);
+    const estimate = formatOf(plan).estimate(plan, run, rows, doc);
     sizes.push('bytes' in estimate ? estimate.bytes : await sizeOf(estimate.height, estimate.textures));
   }
   return sizes;

@@ -21,6 +21,7 @@ import {
   type RunResult,
   type Stroke,
   type SurfaceFacts,
+  type PieceDoc,
 } from '@lithe-sieve/core';
 import * as Comlink from 'comlink';
 import { answer } from './answer';
@@ -261,8 +262,12 @@ class RunWorker {
   }
 
   /** About how many bytes each file of a profile will have. */
-  async estimate(plans: readonly FilePlan[], mask: Mask | null): Promise<(number | null)[]> {
-    return this.lastRun ? estimateSizes(mask ? { ...this.lastRun, mask } : this.lastRun, plans) : [];
+  async estimate(
+    plans: readonly FilePlan[],
+    mask: Mask | null,
+    doc: Pick<PieceDoc, 'sides'>,
+  ): Promise<(number | null)[]> {
+    return this.lastRun ? estimateSizes(mask ? { ...this.lastRun, mask } : this.lastRun, plans, doc) : [];
   }
 }
 

@@ -57,7 +57,7 @@ export interface FileFormat<P extends FilePlan> {
   isWritten(plan: P, maps: ReadonlySet<MapName>): boolean;
   /** What of these maps it has no place for, as people call them. */
   leavesOut(plan: P, maps: ReadonlySet<MapName>, doc: PieceDoc): string[];
-  estimate(plan: P, state: RunState, rowsOf: RowsOf): Estimate;
+  estimate(plan: P, state: RunState, rowsOf: RowsOf, doc: Pick<PieceDoc, 'sides'>): Estimate;
 }
 
 /** Some rows of a run, as a run. */

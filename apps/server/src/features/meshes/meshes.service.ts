@@ -62,6 +62,13 @@ export class MeshesService {
     return { sha256, fileName, bytes: bytes.length, facts };
   }
 
+  /** Null where it is not in the studio, or what is kept of it is damaged. */
+  async factsOf(sha256: string): Promise<StoredMesh['facts'] | null> {
+    const select = { sha256: true, facts: true };
+    const row = await this.db.read((m) => m.findOne(SourceFile, { where: { sha256 }, select }));
+    return row && factsOf(row);
+  }
+
   /** A mesh and its facts as pages take them. @throws StudioError `not-found`; the errors of its reader. */
   async packed(sha256: string, signal: AbortSignal): Promise<Uint8Array> {
     if (this.last?.sha256 === sha256) return this.last.packed;
@@ -77,7 +84,7 @@ export class MeshesService {
 }
 
 /** Null where they are damaged, or of a picture. */
-function factsOf({ facts }: SourceFileRow): StoredMesh['facts'] | null {
+function factsOf({ facts }: Pick<SourceFileRow, 'facts'>): StoredMesh['facts'] | null {
   try {
     return meshFactsSchema.parse(JSON.parse(facts));
   } catch {

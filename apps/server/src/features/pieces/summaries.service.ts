@@ -9,6 +9,7 @@ import { asStorageError, StorageError } from '../../db/storage-error.ts';
 import { StudioError, notFound } from '../../studio-error.ts';
 import type { WorkerPool } from '../../worker/pool.ts';
 import type { SourcesService } from '../sources/sources.service.ts';
+import type { MeshesService } from '../meshes/meshes.service.ts';
 import type { PiecesService } from './pieces.service.ts';
 import { fullSizeOf, fullSizeText, type AtFullSize } from './full-size.ts';
 import { readDoc } from './read-doc.ts';
@@ -63,9 +64,10 @@ export class SummariesService {
     private readonly pool: WorkerPool,
     pieces: PiecesService,
     sources: SourcesService,
+    meshes: MeshesService,
     private readonly log: Logger,
   ) {
-    this.maker = new SummaryMaker(pool, pieces, sources);
+    this.maker = new SummaryMaker(pool, pieces, sources, meshes);
   }
 
   async list({ from, count, search }: Wanted): Promise<PieceList> {

@@ -5,6 +5,7 @@ import { PROXY_SIDE } from '../../worker/inspect.ts';
 import type { WorkerPool } from '../../worker/pool.ts';
 import type { Proxy, Summarised } from '../../worker/tasks.ts';
 import type { SourcesService } from '../sources/sources.service.ts';
+import type { MeshesService } from '../meshes/meshes.service.ts';
 import type { PiecesService } from './pieces.service.ts';
 
 /** Texels that the longer side of a picture has at the least, as far as there are as many. */
@@ -18,14 +19,19 @@ export class SummaryMaker {
     private readonly pool: WorkerPool,
     private readonly pieces: PiecesService,
     private readonly sources: SourcesService,
+    private readonly meshes: MeshesService,
   ) {}
 
   /** A trim leaves a speck of the small copies that are kept: its picture is made of larger ones, where that can be done. */
   async make(doc: PieceDoc, signal: AbortSignal): Promise<Summarised> {
     const byHand = await this.pieces.byHandSmall(doc);
+    const mesh = doc.mesh && (await this.meshes.factsOf(doc.mesh.sha256));
     const from = async (side?: number) => {
       const sources = await this.proxiesOf(doc, signal, side);
-      return this.pool.run({ kind: 'summarise', doc, sources, ...byHand, ...(side && { side }) }, { signal });
+      return this.pool.run(
+        { kind: 'summarise', doc, sources, ...byHand, ...(mesh && { mesh }), ...(side && { side }) },
+        { signal },
+      );
     };
     const made = await from();
     const longer = Math.max(made.size.width, made.size.height) / made.perTexel;

@@ -66,7 +66,8 @@ watch(
   async ([busy, maps, id, shown]) => {
     sizes.value = [];
     if (busy || !maps || !piece.doc) return;
-    const estimated = await engine.engine().estimate(filesOf(piece.doc), shown?.held ? shown.levels[0] : null);
+    const mask = shown?.held ? shown.levels[0] : null;
+    const estimated = await engine.engine().estimate(filesOf(piece.doc), mask, piece.doc);
     if (profile.value.id === id && clip.shown === shown) sizes.value = estimated;
   },
   { immediate: true },

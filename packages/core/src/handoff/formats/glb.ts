@@ -54,10 +54,10 @@ export const GLB_FORMAT: FileFormat<GlbPlan> = {
   },
   isWritten: () => true,
   leavesOut: (_, maps, doc) => withoutSlot(maps, doc),
-  estimate(_, { colour }, rowsOf) {
+  estimate(_, { colour }, rowsOf, { sides }) {
     const textures = (from: number, to: number) => {
       const rows = rowsOf(from, to);
-      const back = rows.maps.get('backColour') as Picture | undefined;
+      const back = sides && (rows.maps.get('backColour') as Picture | undefined);
       return [
         withMaskAsAlpha(rows),
         back ? withAlphaOf(back, rows.mask) : null,
