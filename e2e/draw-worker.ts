@@ -1,6 +1,14 @@
 import { readdirSync } from 'node:fs';
 import type { Page } from '@playwright/test';
-import { mapMips, type Change, type MapName, type Raster, type Samples, type SurfaceMesh } from '@lithe-sieve/core';
+import {
+  mapMips,
+  type Change,
+  type MapName,
+  type Raster,
+  type Samples,
+  type SurfaceMesh,
+  type Wrap,
+} from '@lithe-sieve/core';
 
 /** The built drawing worker alone on a canvas: what it draws of known maps is read back pixel by pixel. */
 export interface Canvas {
@@ -9,7 +17,8 @@ export interface Canvas {
     raster: Raster<Samples>,
     more?: { change?: Change; piece?: string; key?: string },
   ): Promise<void>;
-  setSurface(mesh: SurfaceMesh, piece?: string): Promise<void>;
+  /** @param wrap - Of both sides. */
+  setSurface(mesh: SurfaceMesh, piece?: string, wrap?: Wrap): Promise<void>;
   setMaterial(material: object, piece?: string): Promise<void>;
   /** Draws all views whole. */
   show(scenery: { views: readonly { id: string }[] }): Promise<void>;
@@ -90,9 +99,9 @@ export async function openCanvas(page: Page, width: number, height: number): Pro
       }));
       return send({ type: 'texture', piece, place: map, key, levels, change, turn: ++turn });
     },
-    setSurface({ positions, normals, uvs, indices }, piece = PIECE) {
+    setSurface({ positions, normals, uvs, indices }, piece = PIECE, wrap = 'clamp') {
       return page.evaluate(
-        ([key, [p, n, t, i]]) => {
+        ([key, by, [p, n, t, i]]) => {
           const mesh = {
             positions: Float32Array.from(p),
             normals: Float32Array.from(n),
@@ -105,10 +114,10 @@ export async function openCanvas(page: Page, width: number, height: number): Pro
             mesh,
             plain: [],
             backTint: null,
-            wraps: { across: 'clamp', down: 'clamp' },
+            wraps: { across: by, down: by },
           });
         },
-        [piece, [positions, normals, uvs, indices].map((a) => [...a])] as const,
+        [piece, wrap, [positions, normals, uvs, indices].map((a) => [...a])] as const,
       );
     },
     setMaterial: (material, piece = PIECE) => send({ type: 'material', piece, material }),

@@ -7,6 +7,7 @@ import {
   type ClipDrawing,
   type Mask,
   type Picture,
+  type Wrap,
 } from '@lithe-sieve/core';
 import { bentStrip } from '../packages/core/test/helpers/bent.ts';
 import { openCanvas, PIECE } from './draw-worker.ts';
@@ -272,6 +273,37 @@ test('the Stand clips what core’s mip levels say, one texel of a level on one 
       expect(dropped).toBeGreaterThan(0.2 * side * side);
       expect([level, cutoff, different]).toEqual([level, cutoff, 0]);
     }
+  }
+
+  // twice across and down: copies as the sides are wrapped, as deep as they are small
+  const [side, half] = [128, 64];
+  const camera = { distance: HEIGHT / side / (2 * Math.tan((FIELD_OF_VIEW * Math.PI) / 360)) };
+  const { mesh } = cardSurface({ cardWidth: 1 }, mask);
+  const twice = { ...mesh, uvs: mesh.uvs.map((v) => 2 * v) };
+  const WRAPPED: Record<Wrap, (at: number) => number> = {
+    clamp: (at) => Math.min(half - 1, at),
+    repeat: (at) => at % half,
+    mirror: (at) => (at < half ? at : side - 1 - at),
+  };
+  for (const [wrap, wrapped] of Object.entries(WRAPPED) as [Wrap, (at: number) => number][]) {
+    await canvas.setSurface(twice, PIECE, wrap);
+    const shown = async (data: Uint8Array) => {
+      await canvas.show({ ...ON_CANVAS, views: [lit({ camera })] });
+      await canvas.setMap('mask', { ...mask, data });
+      return new Uint32Array((await canvas.pixels(true)).buffer);
+    };
+    const [whole, clipped] = [await shown(new Uint8Array(mask.data.length).fill(255)), await shown(mask.data)];
+    let [compared, different] = [0, 0];
+    for (let y = 0; y < side; y++) {
+      for (let x = 0; x < side; x++) {
+        const alpha = (levels[3].data as Uint8Array)[wrapped(y) * half + wrapped(x)] / 255;
+        if (Math.abs(alpha - 0.6) < 0.03) continue;
+        const i = (y + (HEIGHT - side) / 2) * WIDTH + x + (WIDTH - side) / 2;
+        compared++;
+        if ((clipped[i] === whole[i]) !== alpha >= 0.6) different++;
+      }
+    }
+    expect([wrap, different, compared > 0.8 * side * side]).toEqual([wrap, 0, true]);
   }
 });
 
