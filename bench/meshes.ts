@@ -91,6 +91,7 @@ console.log(
 
 const ATLAS = 4096;
 const regions: CardRegion[] = Array.from({ length: 20 }, (_, k) => ({
+  key: `part ${k}`,
   x: ((k % 5) + 0.5) / 5,
   y: (Math.floor(k / 5) + 0.5) / 4,
   turn: 17 * k,

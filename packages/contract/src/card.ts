@@ -59,11 +59,19 @@ const outlineByHandSchema = z
     message: `An outline has at most ${OUTLINE_CORNERS.max} corners.`,
   });
 
+/** By the digest of a part, and which of its copies. */
+const outlinesOfPartsSchema = z
+  .record(z.string().min(1).max(100), outlineByHandSchema)
+  .refine((parts) => Object.keys(parts).length <= LIMITS.outlinedParts, {
+    message: `At most ${LIMITS.outlinedParts} parts have an outline set by hand.`,
+  });
+
 export const cardOutlineSchema = z.strictObject({
   corners: z.int().min(OUTLINE_CORNERS.min).max(OUTLINE_CORNERS.max),
   holes: z.boolean(),
   downTo: z.int().min(OUTLINE_DOWN_TO.min).max(OUTLINE_DOWN_TO.max),
   byHand: outlineByHandSchema.optional(),
+  parts: outlinesOfPartsSchema.optional(),
   cuts: z.boolean().optional(),
 });
 

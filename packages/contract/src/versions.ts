@@ -12,7 +12,8 @@ import { z } from './zod.ts';
  * - 6: `holdVersion` of the levels; `effort` of the hand-off.
  * - 7: `form`, `outline` and `mesh` of the card.
  * - 8: `placement` and `slot` of the mesh; `sides` of the card; outlines set by hand; `sway` of the hand-off.
- * - 9: the `line` that cards of a set stand along; what a mesh `follows`.
+ * - 9: the `line` that cards of a set stand along; what a mesh `follows`;
+ *   outlines of parts set by hand.
  */
 export const docVersionSchema = z
   .int()

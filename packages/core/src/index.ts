@@ -210,16 +210,18 @@ export {
 } from './card/mesh/user-mesh.ts';
 export type { PictureCutOut } from './card/kinds.ts';
 export {
-  type CornerChange,
   type CardCut,
   cutOfCard,
   cutOutOf,
+  handCutLoses,
   outlineChanged,
-  outlineLoses,
   outlineOfCard,
   outlinesOfCard,
   outlineWanted,
+  partOutlineChanged,
 } from './piece/card-outline.ts';
+export type { CornerChange } from './card/outline/by-hand.ts';
+export type { RegionOutline } from './card/outline/regions.ts';
 export { type CardForm, FLAT, FORM_KINDS, FORM_RANGES, FORM_USES, type FormKind } from './card/form.ts';
 export { type CardSize, formStretch } from './card/formed.ts';
 export { curveThrough, type GroundPlace, LINE_PLACES, LINE_REACH, lineLength } from './card/line.ts';

@@ -15,6 +15,7 @@ export const LIMITS = {
   fileName: 255,
   /** Characters of the name of a material in a mesh. */
   meshSlot: 256,
+  outlinedParts: 256,
   label: 120,
   /** Patches of one change; what would be more is replaced as a whole. */
   patches: 400,

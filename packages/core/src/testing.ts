@@ -1,5 +1,6 @@
 // Core as its tests, browser tests and benchmarks see it.
 export * from './index.ts';
+export { outlineLoses } from './piece/card-outline.ts';
 export { cubeRoot, power } from './math/roots.ts';
 export { angleOf, cosine, sine } from './math/trigonometry.ts';
 export { ciede2000, type Lab, labFromBytes } from './colour/ciede2000.ts';

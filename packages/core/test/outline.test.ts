@@ -10,7 +10,7 @@ import {
   outlineCurve,
   outlineLoses,
   outlineOfCard,
-} from '@lithe-sieve/core';
+} from '@lithe-sieve/core/testing';
 import { random } from './helpers/pictures.ts';
 
 interface Point {

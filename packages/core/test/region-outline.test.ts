@@ -6,9 +6,12 @@ import {
   makeMask,
   makeRecipe,
   ONE_CARD,
+  partOutlineChanged,
+  handCutLoses,
   outlineOfCard,
   setCards,
   type CardRegion,
+  type CornerChange,
   type Mask,
 } from '../src/testing.ts';
 
@@ -30,8 +33,8 @@ describe('outlines of the parts of an atlas', () => {
   const [cos, sin] = [Math.cos(Math.PI / 6), Math.sin(Math.PI / 6)];
   /** An upright disc, and an ellipse that is turned, its rectangle reaching over the disc's. */
   const regions: CardRegion[] = [
-    { x: 0.25, y: 0.3, turn: 0, wide: 0.3, tall: 0.3 },
-    { x: 0.62, y: 0.55, turn, wide: 0.36, tall: 0.7 },
+    { key: 'disc 0', x: 0.25, y: 0.3, turn: 0, wide: 0.3, tall: 0.3 },
+    { key: 'ellipse 0', x: 0.62, y: 0.55, turn, wide: 0.36, tall: 0.7 },
   ];
   const inDisc = (x: number, y: number) => Math.hypot(x / SIDE - 0.25, y / SIDE - 0.3) < 0.14;
   const inEllipse = (x: number, y: number) => {
@@ -79,7 +82,9 @@ describe('outlines of the parts of an atlas', () => {
       atlas: { ...atlas!, params: { ...atlas!.params, placed } },
       set: { ...ONE_CARD, kind: 'in a row' as const, cards: 2 },
     };
-    expect(cardRegions(of)).toEqual(regions.map((r) => ({ ...r, wide: expect.closeTo(r.wide, 9) })));
+    expect(cardRegions(of)).toEqual(
+      regions.map((r, k) => ({ ...r, key: `${parts[k].sha256} 0`, wide: expect.closeTo(r.wide, 9) })),
+    );
     const { mesh } = cardSurface({ ...of, cardWidth: 1, regionCutOuts: cut.regionCutOuts }, mask);
     const uvs = Array.from({ length: mesh.uvs.length / 2 }, (_, i) => [
       mesh.uvs[2 * i] * SIDE,
@@ -97,17 +102,58 @@ describe('outlines of the parts of an atlas', () => {
       (x, y) => Math.abs(Math.hypot(x - 128, y - 128) - 100) < 12 || Math.hypot(x - 128, y - 128) < 20,
     );
     const two: CardRegion[] = [
-      { x: 0.5, y: 0.5, turn: 0, wide: 0.9, tall: 0.9 },
-      { x: 0.5, y: 0.5, turn: 0, wide: 0.2, tall: 0.2 },
+      { key: 'ring 0', x: 0.5, y: 0.5, turn: 0, wide: 0.9, tall: 0.9 },
+      { key: 'disc 0', x: 0.5, y: 0.5, turn: 0, wide: 0.2, tall: 0.2 },
     ];
     const made = cutOfCard(ring, { ...outline, corners: 16, holes: true }, material, two);
     expect(made.outline.holes).toHaveLength(1);
     expect(made.outline.holes[0].every(({ x, y }) => Math.hypot(x - 128, y - 128) > 60)).toBe(true);
   });
 
+  test('corners of one are set by hand: where they go, where they stop, and where it is packed anew', () => {
+    const at = { polygon: 1, corner: 0 };
+    const from = cut.outline.polygons[1][0];
+    const changed = (change: CornerChange, how = outline) => {
+      const parts = partOutlineChanged(mask, cut, how, material, regions, change);
+      return parts && { parts, cut: cutOfCard(mask, { ...how, parts }, material, regions) };
+    };
+    const away = { x: from.x + (from.x - 0.62 * SIDE) * 0.1, y: from.y + (from.y - 0.55 * SIDE) * 0.1 };
+    const out = changed({ ...at, do: 'move', to: away })!;
+    expect(Object.keys(out.parts)).toEqual(['ellipse 0']);
+    expect(out.cut.outline.polygons[1][0]).toEqual({ x: expect.closeTo(away.x, 6), y: expect.closeTo(away.y, 6) });
+    expect(out.cut.outline.polygons[0]).toEqual(cut.outline.polygons[0]);
+    // inwards it stops before what is kept; where it may cut it goes on, and what is lost is counted
+    const middle = { x: 0.62 * SIDE, y: 0.55 * SIDE };
+    const loses = ({ parts }: { parts: object }) =>
+      handCutLoses(mask, { ...outline, parts: parts as never }, material, regions);
+    expect(loses(changed({ ...at, do: 'move', to: middle })!)).toBe(0);
+    const through = changed({ ...at, do: 'move', to: { x: (from.x + middle.x) / 2, y: (from.y + middle.y) / 2 } }, {
+      ...outline,
+      cuts: true,
+    } as never)!;
+    const inside = through.cut.outline.polygons[1];
+    let lost = 0;
+    for (let i = 0; i < mask.data.length; i++) {
+      const [x, y] = [(i % SIDE) + 0.5, Math.floor(i / SIDE) + 0.5];
+      if (inEllipse(x, y) && !isIn(inside, x, y)) lost++;
+    }
+    expect(lost).toBeGreaterThan(100);
+    expect(loses(through) / lost).toBeGreaterThan(0.95);
+    expect(loses(through) / lost).toBeLessThan(1.15); // squares at the rim, turned
+    // a corner more; moved with its part
+    const more = changed({ ...at, do: 'add' })!;
+    expect(more.cut.outline.polygons[1]).toHaveLength(cut.outline.polygons[1].length + 1);
+    const moved = [regions[0], { ...regions[1], x: 0.5, turn: 0 }];
+    const [, packed] = cutOfCard(mask, { ...outline, parts: out.parts }, material, moved).regionCutOuts!;
+    for (const [k, [x, y]] of packed.polygons[0].entries()) {
+      const [u, v] = out.cut.regionCutOuts![1].polygons[0][k];
+      expect([x, y]).toEqual([expect.closeTo(u, 9), expect.closeTo(v, 9)]);
+    }
+  });
+
   test('as many are cut as a set has cards; a rectangle beyond all measure is left whole', () => {
     const disc = maskOf((x, y) => Math.hypot(x - 128, y - 128) < 40);
-    const many = Array.from({ length: 40 }, () => ({ x: 0.5, y: 0.5, turn: 0, wide: 0.4, tall: 0.4 }));
+    const many = Array.from({ length: 40 }, () => ({ key: 'p', x: 0.5, y: 0.5, turn: 0, wide: 0.4, tall: 0.4 }));
     expect(cutOfCard(disc, outline, material, many).regionCutOuts).toHaveLength(setCards('along a line').max);
     const [vast] = cutOfCard(disc, outline, material, [{ ...many[0], wide: 4, tall: 4 }]).regionCutOuts!;
     expect(vast.polygons[0]).toEqual([[0, 0], [1, 0], [1, 1], [0, 1]]); // prettier-ignore

@@ -8,8 +8,9 @@ import {
   isPointwise,
   makeLevels,
   makePicture,
-  outlineLoses,
-  outlineOfCard,
+  cardOf,
+  cardRegions,
+  handCutLoses,
   outlineWanted,
   resize,
   runHostOf,
@@ -85,10 +86,7 @@ export async function summarise(task: SummariseTask): Promise<Summarised> {
     facts,
     mesh: task.mesh ?? null,
     // at another size there are other texels at the rim of an outline
-    keptOutside:
-      scale === 1 && outline?.byHand
-        ? outlineLoses(state.mask, outlineOfCard(state.mask, outline, doc.material), doc.material)
-        : 0,
+    keptOutside: scale === 1 && outline ? handCutLoses(state.mask, outline, doc.material, cardRegions(cardOf(doc))) : 0,
     counts,
     border,
     middle,

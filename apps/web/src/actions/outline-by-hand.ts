@@ -18,9 +18,9 @@ export function useOutlineByHand() {
   /** @returns false where it may not be. */
   async function change(of: CornerChange): Promise<boolean> {
     try {
-      const byHand = await clip.outlineChanged(of);
-      if (byHand) setOutline({ byHand }, WORDS[of.do]);
-      return byHand !== null;
+      const changed = await clip.outlineChanged(of);
+      if (changed) setOutline(changed, WORDS[of.do]);
+      return changed !== null;
     } catch (error) {
       const { message, remedy } = toPlainError(error);
       notices.tell({ id: 'outline', bad: true, text: message, remedy });

@@ -1,7 +1,6 @@
 import {
   toPlainError,
   type Clip,
-  type OutlineByHand,
   type Fringe,
   type LevelBreaks,
   type LevelSettings,
@@ -22,6 +21,7 @@ import type {
   ClipResult,
   ClipWorkerApi,
   ColoursRequest,
+  ChangedOutline,
   OutlineChange,
   OutlineCurve,
   OutlineMade,
@@ -102,8 +102,8 @@ export class ClipEngine {
   }
 
   /** An outline changed by hand; null where it may not be. @throws as above. */
-  async outlineChanged(request: OutlineChange): Promise<OutlineByHand | null> {
-    return valueOf(await this.ask<Answer<OutlineByHand | null>>(async (remote) => remote.outlineChanged(request)));
+  async outlineChanged(request: OutlineChange): Promise<ChangedOutline | null> {
+    return valueOf(await this.ask<Answer<ChangedOutline | null>>(async (remote) => remote.outlineChanged(request)));
   }
 
   /** Where a mesh lies in its picture, as a PNG. @throws as above. */

@@ -8,7 +8,8 @@ import {
   makeLevels,
   methodFigures,
   outlineChanged,
-  outlineLoses,
+  partOutlineChanged,
+  handCutLoses,
   cutOfCard,
   outlinesOfCard,
   SieveError,
@@ -29,7 +30,6 @@ import {
   type ClipDrawing,
   type CornerChange,
   type Effort,
-  type FittedOutline,
   type Fringe,
   type HeldLevel,
   type LevelBreaks,
@@ -39,7 +39,7 @@ import {
   type Material,
   type MaskSummary,
   type MethodFigures,
-  type OutlineByHand,
+  type RegionOutline,
   type Picture,
   type Silhouette,
   type Storage,
@@ -73,6 +73,8 @@ export type ReplacingSources = ReadonlyMap<string, Picture>;
 export interface OutlineRequest {
   /** Full size. */
   mask: Mask;
+  /** Of that mask: what is known of another one is of no use. */
+  of: string;
   outline: CardOutline;
   material: Material;
   /** The parts of an atlas that cards show; none: all of it. */
@@ -91,9 +93,12 @@ export interface OutlineMade extends CardCut {
 
 /** A change by hand of an outline as it is shown. */
 export interface OutlineChange extends OutlineRequest {
-  shown: FittedOutline;
+  shown: CardCut;
   change: CornerChange;
 }
+
+/** What of an outline is set by hand then. */
+export type ChangedOutline = Pick<CardOutline, 'byHand' | 'parts'>;
 
 export type OutlineCurve = ReturnType<typeof outlinesOfCard>;
 
@@ -149,6 +154,8 @@ export interface ClipFigures {
 /** Computes what comes after the run: levels for a cutoff, beside the workers that compute the run. */
 class ClipWorker {
   private last: { turn: number; plain: Mask[]; levels: Mask[]; threshold: number } | null = null;
+  /** Outlines of parts of the last mask. */
+  private ofParts = { of: '', known: new Map<string, RegionOutline>() };
   private newest: Int32Array = new Int32Array(3);
   private alive: Int32Array = new Int32Array(SHARED_BYTES / 4);
 
@@ -173,19 +180,25 @@ class ClipWorker {
   }
 
   /** The outline that a card is cut to; see core. */
-  outline({ mask, outline, material, regions }: OutlineRequest): Promise<Answer<OutlineMade>> {
+  outline({ mask, of, outline, material, regions }: OutlineRequest): Promise<Answer<OutlineMade>> {
     return answer(() => {
-      const made = cutOfCard(mask, outline, material, regions);
-      return {
-        ...made,
-        outside: outline.byHand && regions.length === 0 ? outlineLoses(mask, made.outline, material) : 0,
-      };
+      if (this.ofParts.of !== of) this.ofParts = { of, known: new Map() };
+      const made = cutOfCard(mask, outline, material, regions, this.ofParts.known);
+      return { ...made, outside: handCutLoses(mask, outline, material, regions) };
     });
   }
 
   /** The outline with a corner changed by hand, as far as it may be; null where it may not. */
-  outlineChanged({ mask, outline, material, shown, change }: OutlineChange): Promise<Answer<OutlineByHand | null>> {
-    return answer(() => outlineChanged(mask, shown, outline, material, change));
+  outlineChanged(request: OutlineChange): Promise<Answer<ChangedOutline | null>> {
+    const { mask, outline, material, regions, shown, change } = request;
+    return answer(() => {
+      if (regions.length > 0) {
+        const parts = partOutlineChanged(mask, shown, outline, material, regions, change);
+        return parts && { parts };
+      }
+      const byHand = outlineChanged(mask, shown.outline, outline, material, change);
+      return byHand && { byHand };
+    });
   }
 
   /** Where a mesh lies in its picture, as a PNG of one channel. */

@@ -132,9 +132,9 @@ const WHOLE = [[0, 1], [1, 1], [1, 0], [0, 0]] as const; // prettier-ignore
 /** The parts of an atlas that the cards of a set show, each its own; none where they show the whole picture. */
 export function cardRegions({ set = ONE_CARD, atlas: recipe }: Pick<CardOf, 'set' | 'atlas'>): CardRegion[] {
   if (!recipe || !set.byRegion || set.kind === 'one card') return [];
-  return recipe.params.placed.flatMap(({ x, y, turn, tall, part: of }) => {
+  return recipe.params.placed.flatMap(({ x, y, turn, tall, part: of, copy }) => {
     const part = recipe.parts?.find((p) => p.sha256 === of);
-    return part ? [{ x, y, turn, tall, wide: (tall * part.width) / part.height }] : [];
+    return part ? [{ key: `${of} ${copy}`, x, y, turn, tall, wide: (tall * part.width) / part.height }] : [];
   });
 }
 

@@ -1,25 +1,25 @@
 import type { PictureCutOut } from '../card/kinds.ts';
 import {
   fittedOutline,
+  holdsKept,
   outlineCurve,
-  OUTLINE_CORNERS,
   type FittedOutline,
-  type OutlinePoint,
   type OutlineSettings,
 } from '../card/outline/fitted-outline.ts';
-import {
-  asByHand,
-  cornerAdded,
-  cornerMoved,
-  cornerRemoved,
-  keptOutside,
-  outlineByHand,
-  type CornerAt,
-} from '../card/outline/by-hand.ts';
-import type { CardOutline, OutlineByHand } from '../card/outline/card-outline.ts';
+import { asByHand, cornerChanged, keptOutside, outlineByHand, type CornerChange } from '../card/outline/by-hand.ts';
+import type { CardOutline, OutlineByHand, Places } from '../card/outline/card-outline.ts';
 import { thresholdByte } from '../math/threshold.ts';
 import { setCards } from '../card/set.ts';
-import { regionOutline, type CardRegion } from '../card/outline/regions.ts';
+import {
+  holdsRegion,
+  placeOn,
+  regionByHand,
+  regionOutline,
+  regionSize,
+  regionTexels,
+  type CardRegion,
+  type RegionOutline,
+} from '../card/outline/regions.ts';
 import type { Mask } from '../raster/raster.ts';
 import { maskMips } from '../sieve/mips.ts';
 import type { Material, PieceDoc } from './piece-doc.ts';
@@ -47,11 +47,7 @@ export function outlinesOfCard(mask: Mask, outline: CardOutline, material: Mater
   return outlineCurve(mask, settingsOf(mask, outline, material));
 }
 
-/** What is done to a corner by hand. */
-export type CornerChange = CornerAt &
-  ({ do: 'move'; to: OutlinePoint } | { do: 'add'; to?: OutlinePoint } | { do: 'remove' });
-
-/** The outline after that, as far as it may be; null where it may not. See {@link cornerMoved}. */
+/** The outline after a change of a corner, as far as it may be; null where it may not. */
 export function outlineChanged(
   mask: Mask,
   shown: FittedOutline,
@@ -59,25 +55,10 @@ export function outlineChanged(
   material: Material,
   change: CornerChange,
 ): OutlineByHand | null {
-  const count = [...shown.polygons, ...shown.holes].reduce((sum, { length }) => sum + length, 0);
-  if (change.do === 'add' && count >= OUTLINE_CORNERS.max) return null;
   const settings = { ...settingsOf(mask, outline, material), corners: outline.corners };
-  const cuts = outline.cuts ?? false;
-  const moved = (from: FittedOutline, at: CornerAt, to: OutlinePoint) =>
-    cornerMoved(mask, from, at, nearPicture(to, mask), settings, cuts);
-  const changed = (): FittedOutline | null => {
-    if (change.do === 'move') return moved(shown, change, change.to);
-    if (change.do === 'remove') return cornerRemoved(mask, shown, change, settings, cuts);
-    const added = cornerAdded(shown, change);
-    return change.to ? moved(added, { ...change, corner: change.corner + 1 }, change.to) : added;
-  };
-  const made = changed();
+  const holds = outline.cuts ? () => true : holdsKept(mask, settings);
+  const made = cornerChanged(shown, change, holds, mask);
   return made && asByHand(made, mask);
-}
-
-/** At most as far beyond the picture as it is wide and high. */
-function nearPicture({ x, y }: OutlinePoint, { width, height }: Mask): OutlinePoint {
-  return { x: Math.min(2 * width, Math.max(-width, x)), y: Math.min(2 * height, Math.max(-height, y)) };
 }
 
 /** Kept texels that a card's outline leaves out. */
@@ -106,22 +87,29 @@ export interface CardCut {
  * The outline that cards are cut to; where they show a part of an atlas each, one for each part.
  *
  * @param mask - Full size. @param regions - See {@link cardRegions}, of which the first have cards; none where all show the whole picture.
+ * @param known - Keeps the outlines of parts of this mask for the next time.
  */
 export function cutOfCard(
   mask: Mask,
   outline: CardOutline,
   material: Material,
   regions: readonly CardRegion[],
+  known: Map<string, RegionOutline> = new Map(),
 ): CardCut {
   if (regions.length === 0) {
     const made = outlineOfCard(mask, outline, material);
     return { outline: made, cutOut: cutOutOf(made, mask), whole: mask.width * mask.height };
   }
-  const settings = { ...settingsOf(mask, outline, material), corners: outline.corners };
-  const { cutoff, opacity } = shownFrom(material);
-  const threshold = thresholdByte(cutoff, opacity ?? 1);
-  const shown = regions.slice(0, setCards('along a line').max); // a set has no more cards
-  const cut = shown.map((region) => regionOutline(mask, region, regions, threshold, settings));
+  const parts = partsOf(mask, outline, material, regions);
+  const cut = shownOf(regions).map((region, k) => {
+    const byHand = outline.parts?.[region.key];
+    if (byHand) return regionByHand(region, byHand, mask.width);
+    const { corners, holes, downTo } = outline;
+    const key = JSON.stringify([corners, holes, downTo, parts.threshold, k, regions]);
+    let made = known.get(key);
+    if (!made) known.set(key, (made = regionOutline(mask, region, regions, parts.threshold, parts.settings)));
+    return made;
+  });
   return {
     outline: {
       polygons: cut.flatMap((one) => one.outline.polygons),
@@ -131,6 +119,78 @@ export function cutOfCard(
     regionCutOuts: cut.map((one) => one.shares),
     whole: cut.reduce((sum, one) => sum + one.whole, 0),
   };
+}
+
+/** A set has no more cards. */
+const shownOf = (regions: readonly CardRegion[]) => regions.slice(0, setCards('along a line').max);
+
+function partsOf(mask: Mask, outline: CardOutline, material: Material, regions: readonly CardRegion[]) {
+  const { cutoff, opacity } = shownFrom(material);
+  const settings = { ...settingsOf(mask, outline, material), corners: outline.corners };
+  return { settings, threshold: thresholdByte(cutoff, opacity ?? 1), shown: shownOf(regions) };
+}
+
+/**
+ * The same as {@link outlineChanged} for cards that show a part of an atlas each.
+ *
+ * @param shown - As {@link cutOfCard} made it. @param change - In texels of the texture.
+ */
+export function partOutlineChanged(
+  mask: Mask,
+  shown: CardCut,
+  outline: CardOutline,
+  material: Material,
+  regions: readonly CardRegion[],
+  change: CornerChange,
+): Record<string, OutlineByHand> | null {
+  const at = partAt(shown.regionCutOuts ?? [], change.polygon);
+  if (!at) return null;
+  const region = regions[at.part];
+  const { settings, threshold } = partsOf(mask, outline, material, regions);
+  const size = regionSize(region, mask.width);
+  const holds = outline.cuts ? () => true : holdsRegion(mask, region, regions, threshold, settings);
+  const { polygons, holes } = shown.regionCutOuts![at.part];
+  const from = outlineByHand({ polygons: polygons as Places[], holes: holes as Places[] }, size);
+  const local = {
+    ...change,
+    polygon: at.polygon,
+    ...('to' in change && change.to && { to: placeOn(region, change.to, mask.width) }),
+  };
+  const made = cornerChanged(from, local, holds, size);
+  return made && { ...outline.parts, [region.key]: asByHand(made, size) };
+}
+
+/** Polygons of all parts are counted first, then the holes of all. */
+function partAt(cutOuts: readonly PictureCutOut[], polygon: number): { part: number; polygon: number } | null {
+  let left = polygon;
+  for (const kind of ['polygons', 'holes'] as const) {
+    for (const [part, cutOut] of cutOuts.entries()) {
+      if (left < cutOut[kind].length) return { part, polygon: left + (kind === 'holes' ? cutOut.polygons.length : 0) };
+      left -= cutOut[kind].length;
+    }
+  }
+  return null;
+}
+
+/** Kept texels that lie outside of what was set by hand of an outline. @param regions - As for {@link cutOfCard}. */
+export function handCutLoses(
+  mask: Mask,
+  outline: CardOutline,
+  material: Material,
+  regions: readonly CardRegion[],
+): number {
+  if (regions.length > 0) return partsLose(mask, outline, material, regions);
+  return outline.byHand ? outlineLoses(mask, outlineByHand(outline.byHand, mask), material) : 0;
+}
+
+function partsLose(mask: Mask, outline: CardOutline, material: Material, regions: readonly CardRegion[]): number {
+  const { threshold, shown } = partsOf(mask, outline, material, regions);
+  return shown.reduce((sum, region) => {
+    const byHand = outline.parts?.[region.key];
+    if (!byHand) return sum;
+    const own = regionTexels(mask, region, regions, threshold);
+    return sum + keptOutside(own, outlineByHand(byHand, own), 1);
+  }, 0);
 }
 
 /** An outline as the card takes it. */

@@ -55,7 +55,8 @@ export const mirroredUvs: SnagCheck = ({ doc, mesh }) => {
 
 /** Corners that were set by hand, and a mask that has grown since. */
 export const outlineCuts: SnagCheck = ({ doc, keptOutside = 0 }) => {
-  if (keptOutside === 0 || !doc.outline?.byHand || doc.outline.cuts) return null;
+  const { byHand, parts, cuts } = doc.outline ?? {};
+  if (keptOutside === 0 || !(byHand ?? parts) || cuts) return null;
   return {
     id: 'outline-cuts',
     text: `The outline was set by hand, and ${keptOutside} kept texels lie outside by now.`,

@@ -52,6 +52,7 @@ function figuresOf({ area, polygons, holes }: FittedOutline) {
   };
 }
 
+const isByHand = computed(() => Boolean(parts.value ? outline.value?.parts : outline.value?.byHand));
 const isTaken = (corners: number) => !outline.value?.byHand && corners === outline.value?.corners;
 const percent = (share: number) => `${Math.round(100 * share)} %`;
 </script>
@@ -94,7 +95,7 @@ const percent = (share: number) => `${Math.round(100 * share)} %`;
         @change="commit({ holes: Boolean($event) }, $event ? 'holes open' : 'holes filled')"
       />
     </label>
-    <label v-if="!parts" class="line">
+    <label class="line">
       <span>Corners may cut</span>
       <ElSwitch
         :model-value="outline.cuts ?? false"
@@ -103,12 +104,12 @@ const percent = (share: number) => `${Math.round(100 * share)} %`;
         @change="commit({ cuts: Boolean($event) }, $event ? 'corners may cut' : 'corners do not cut')"
       />
     </label>
-    <p v-if="!parts" class="soft hint">
-      Corners are dragged on the Sheet, a dark dot adds one.
+    <p class="soft hint">
+      Corners are dragged on the Sheet, a dark dot adds one; where they are many, zoom in.
       {{ outline.cuts ? 'They may cut into what is kept.' : 'They stop before anything that is kept.' }}
     </p>
-    <p v-if="outline.byHand && !parts" class="soft hint" data-test="outline-by-hand">
-      Set by hand: it stays when the mask changes.
+    <p v-if="isByHand" class="soft hint" data-test="outline-by-hand">
+      {{ parts ? 'Some are set by hand: they stay' : 'Set by hand: it stays' }} when the mask changes.
       <b v-if="clip.outline && clip.outline.outside > 0">{{ clip.outline.outside }} kept texels lie outside. </b>
       <button class="linked" @click="commit({ corners: outline.corners }, 'fitted again')">Fit it again</button>
     </p>

@@ -39,6 +39,14 @@ const lines = computed(() => {
     return dragged.map(({ x, y }) => sheet.pointOf(x, y, view));
   });
 });
+/** Pixels of a line that each of its corners has at least: nearer, they would hide the picture, and each other. */
+const ROOM = 16;
+const hasRoom = computed(() =>
+  lines.value.map((line) => {
+    const long = line.reduce((sum, p, k) => sum + Math.hypot(p.x - line.at(k - 1)!.x, p.y - line.at(k - 1)!.y), 0);
+    return long >= ROOM * line.length;
+  }),
+);
 const pointsOf = (line: Point[]) => line.map(({ x, y }) => `${x},${y}`).join(' ');
 /** In the middle of each side, as the outline is. */
 const dots = computed(() => {
@@ -51,10 +59,10 @@ const dots = computed(() => {
     }),
   );
 });
-/** Parts of an atlas are fitted alone. */
-const isByHand = computed(() => clip.outlineRegions.length === 0);
+/** Where parts of an atlas have an outline each, none of them is full before they all are. */
 const isFull = computed(
-  () => !isByHand.value || rings.value.reduce((sum, r) => sum + r.length, 0) >= OUTLINE_CORNERS.max,
+  () =>
+    rings.value.reduce((sum, r) => sum + r.length, 0) >= OUTLINE_CORNERS.max * Math.max(1, clip.outlineRegions.length),
 );
 
 function start(event: PointerEvent, line: number, corner: number, isBetween: boolean): void {
@@ -122,7 +130,7 @@ useKeys('Corners of the outline', [
       <polygon class="under" :points="pointsOf(line)" />
       <polygon :points="pointsOf(line)" />
       <!-- they stay while one is dragged: what is gone hears no more of the pointer -->
-      <template v-if="!isFull">
+      <template v-if="!isFull && (hasRoom[i] || grip?.line === i)">
         <circle
           v-for="(place, k) in dots[i]"
           :key="`between ${k}`"
@@ -134,21 +142,19 @@ useKeys('Corners of the outline', [
           @pointerdown.stop.prevent="start($event, i, k, true)"
         />
       </template>
-      <template v-if="isByHand">
-        <rect
-          v-for="(p, k) in line"
-          :key="k"
-          :x="p.x - 4.5"
-          :y="p.y - 4.5"
-          width="9"
-          height="9"
-          tabindex="0"
-          role="button"
-          :aria-label="`Corner ${k + 1} of ${line.length}${lines.length > 1 ? `, polygon ${i + 1}` : ''}: arrows move it`"
-          @pointerdown.stop.prevent="start($event, i, k, false)"
-          @keydown="onKey($event, i, k)"
-        />
-      </template>
+      <rect
+        v-for="(p, k) in hasRoom[i] || grip?.line === i ? line : []"
+        :key="k"
+        :x="p.x - 4.5"
+        :y="p.y - 4.5"
+        width="9"
+        height="9"
+        tabindex="0"
+        role="button"
+        :aria-label="`Corner ${k + 1} of ${line.length}${lines.length > 1 ? `, polygon ${i + 1}` : ''}: arrows move it`"
+        @pointerdown.stop.prevent="start($event, i, k, false)"
+        @keydown="onKey($event, i, k)"
+      />
     </g>
   </svg>
 </template>

@@ -8,12 +8,11 @@ import {
   type CornerChange,
   type CardCut,
   type Material,
-  type OutlineByHand,
   type PlainError,
 } from '@lithe-sieve/core';
 import { computed, ref, shallowRef, watch } from 'vue';
 import type { ClipEngine } from '../../engine/clip-engine';
-import type { OutlineCurve, OutlineRequest } from '../../workers/clip.worker';
+import type { ChangedOutline, OutlineCurve, OutlineRequest } from '../../workers/clip.worker';
 import type { ClipLook } from './clip-looks';
 import type { EngineStore } from './engine';
 import type { PieceStore } from './piece';
@@ -70,11 +69,12 @@ export function useCardOutline({ piece, engine, clipEngine, asked }: Given) {
 
   /** null: the mask is computed again meanwhile, or the card is not cut any more. */
   function requestNow(): OutlineRequest | null {
-    const mask = fullMask.value?.levels[0];
-    if (!mask || !cut.value) return null;
+    const full = fullMask.value;
+    if (!full || !cut.value) return null;
     const { mode, cutoff, opacity, doubleSided } = piece.doc!.material;
     return {
-      mask,
+      mask: full.levels[0],
+      of: `${full.key} ${full.turn}`,
       outline: { ...cut.value },
       material: { mode, cutoff, opacity, doubleSided },
       regions: regions.value,
@@ -128,11 +128,11 @@ export function useCardOutline({ piece, engine, clipEngine, asked }: Given) {
   watch(curveWanted, (of) => curveTurn(of === curve.value?.of ? '' : of));
 
   /** What a change of a corner of the outline that is shown comes to; null where it may not be, or all changed meanwhile. */
-  async function changed(change: CornerChange): Promise<OutlineByHand | null> {
+  async function changed(change: CornerChange): Promise<ChangedOutline | null> {
     const request = requestNow();
     const now = shown.value;
     if (!request || !now || now.of !== wanted.value) return null;
-    const made = await clipEngine().outlineChanged({ ...request, shown: now.outline, change });
+    const made = await clipEngine().outlineChanged({ ...request, shown: now, change });
     return now.of === wanted.value ? made : null;
   }
 

@@ -1,7 +1,7 @@
 import type { Mask } from '../../raster/raster.ts';
 import type { OutlineByHand, Places } from './card-outline.ts';
 import { ringArea, type Ring } from './contours.ts';
-import { holdsKept, type FittedOutline, type OutlinePoint, type OutlineSettings } from './fitted-outline.ts';
+import { OUTLINE_CORNERS, type FittedOutline, type Holds, type OutlinePoint } from './fitted-outline.ts';
 
 type Size = Pick<Mask, 'width' | 'height'>;
 
@@ -26,7 +26,7 @@ function withArea(polygons: OutlinePoint[][], holes: OutlinePoint[][]): FittedOu
 const ringOf = (points: readonly OutlinePoint[]): Ring => points.map(({ x, y }) => [x, y]);
 
 /** Where in an outline a corner is: of which polygon, counted on over the holes, and which of it. */
-export interface CornerAt {
+interface CornerAt {
   polygon: number;
   corner: number;
 }
@@ -34,22 +34,20 @@ export interface CornerAt {
 /**
  * An outline with one corner moved as far towards a place as all that is kept stays inside and no two sides cross.
  *
- * @param cuts - Whether what is kept may be cut: then only the sides stay clear of each other.
+ * @param holds - Whether an outline holds what is kept; one that says yes to all lets it be cut: then only the sides stay
+ * clear of each other.
  */
-export function cornerMoved(
-  mask: Mask,
+function cornerMoved(
   from: FittedOutline,
   { polygon, corner }: CornerAt,
   to: OutlinePoint,
-  settings: OutlineSettings,
-  cuts: boolean,
+  holds: Holds,
 ): FittedOutline {
   const start = ringsOf(from)[polygon][corner];
   const at = (share: number): FittedOutline => {
     const place = { x: start.x + share * (to.x - start.x), y: start.y + share * (to.y - start.y) };
     return withRing(from, polygon, (ring) => ring.map((p, i) => (i === corner ? place : p)));
   };
-  const holds = cuts ? () => true : holdsKept(mask, settings);
   const isFine = (outline: FittedOutline) => isPlain(outline) && holds(outline);
   if (isFine(at(1))) return at(1);
   let [fine, bad] = [0, 1];
@@ -65,7 +63,7 @@ export function cornerMoved(
 const STEPS = 10;
 
 /** A corner more, in the middle of the side after one. */
-export function cornerAdded(outline: FittedOutline, { polygon, corner }: CornerAt): FittedOutline {
+function cornerAdded(outline: FittedOutline, { polygon, corner }: CornerAt): FittedOutline {
   return withRing(outline, polygon, (ring) => {
     const [a, b] = [ring[corner], ring[(corner + 1) % ring.length]];
     return ring.toSpliced(corner + 1, 0, { x: (a.x + b.x) / 2, y: (a.y + b.y) / 2 });
@@ -73,16 +71,35 @@ export function cornerAdded(outline: FittedOutline, { polygon, corner }: CornerA
 }
 
 /** A corner fewer; null where kept texels would lie outside, sides would cross, or no polygon would be left. */
-export function cornerRemoved(
-  mask: Mask,
-  outline: FittedOutline,
-  { polygon, corner }: CornerAt,
-  settings: OutlineSettings,
-  cuts: boolean,
-): FittedOutline | null {
+function cornerRemoved(outline: FittedOutline, { polygon, corner }: CornerAt, holds: Holds): FittedOutline | null {
   if (ringsOf(outline)[polygon].length <= 3) return null;
   const fewer = withRing(outline, polygon, (ring) => ring.toSpliced(corner, 1));
-  return isPlain(fewer) && (cuts || holdsKept(mask, settings)(fewer)) ? fewer : null;
+  return isPlain(fewer) && holds(fewer) ? fewer : null;
+}
+
+/** What is done to a corner by hand. */
+export type CornerChange = CornerAt &
+  ({ do: 'move'; to: OutlinePoint } | { do: 'add'; to?: OutlinePoint } | { do: 'remove' });
+
+/** The outline after that, as far as it may be; null where it may not. See {@link cornerMoved}. */
+export function cornerChanged(
+  outline: FittedOutline,
+  change: CornerChange,
+  holds: Holds,
+  size: Size,
+): FittedOutline | null {
+  const moved = (from: FittedOutline, at: CornerAt, to: OutlinePoint) =>
+    cornerMoved(from, at, nearPicture(to, size), holds);
+  if (change.do === 'move') return moved(outline, change, change.to);
+  if (change.do === 'remove') return cornerRemoved(outline, change, holds);
+  if (ringsOf(outline).reduce((sum, { length }) => sum + length, 0) >= OUTLINE_CORNERS.max) return null;
+  const added = cornerAdded(outline, change);
+  return change.to ? moved(added, { ...change, corner: change.corner + 1 }, change.to) : added;
+}
+
+/** At most as far beyond the picture as it is wide and high. */
+function nearPicture({ x, y }: OutlinePoint, { width, height }: Size): OutlinePoint {
+  return { x: Math.min(2 * width, Math.max(-width, x)), y: Math.min(2 * height, Math.max(-height, y)) };
 }
 
 const ringsOf = ({ polygons, holes }: FittedOutline) => [...polygons, ...holes];

@@ -8,6 +8,8 @@ export interface CardOutline {
   downTo: number;
   /** Its corners, where they were set by hand: they stay when the mask changes. */
   byHand?: OutlineByHand | undefined;
+  /** The same of parts of an atlas, by {@link CardRegion.key}, in shares of the rectangle of each. */
+  parts?: Record<string, OutlineByHand> | undefined;
   /** Whether corners that are set by hand may cut into what is kept. */
   cuts?: boolean | undefined;
 }
@@ -24,4 +26,4 @@ export const CARD_OUTLINE: CardOutline = { corners: 8, holes: false, downTo: 3 }
 export const OUTLINE_DOWN_TO = { min: 0, max: 8, step: 1, digits: 0 } as const;
 
 /** Without the corners that were set by hand. */
-export const fittedAgain = ({ byHand: _, ...outline }: CardOutline): CardOutline => outline;
+export const fittedAgain = ({ byHand: _, parts: __, ...outline }: CardOutline): CardOutline => outline;

@@ -101,8 +101,14 @@ export function outlineCurve(
 }
 
 /** @returns whether outlines hold all that is to be held of a mask. */
-export function holdsKept(mask: Mask, settings: OutlineSettings): (outline: FittedOutline) => boolean {
-  const cells = cellsOf(mask, settings);
+export function holdsKept(mask: Mask, settings: OutlineSettings): Holds {
+  return holdsCells(cellsOf(mask, settings));
+}
+
+export type Holds = (outline: FittedOutline) => boolean;
+
+/** The same of cells. */
+export function holdsCells(cells: KeptCells): Holds {
   return ({ polygons, holes }) => {
     const ring = (way: 1 | -1) => (points: OutlinePoint[]) => {
       const given: Ring = points.map(({ x, y }) => [x, y]);

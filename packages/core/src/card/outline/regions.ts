@@ -1,11 +1,22 @@
 import { findRegions } from '../../mask/regions.ts';
 import { cosine, sine } from '../../math/trigonometry.ts';
 import { makeMask, type Mask } from '../../raster/raster.ts';
-import { outlineOfCells, type FittedOutline, type OutlinePoint, type OutlineSettings } from './fitted-outline.ts';
+import { asByHand, outlineByHand } from './by-hand.ts';
+import type { OutlineByHand } from './card-outline.ts';
+import {
+  holdsCells,
+  outlineOfCells,
+  type FittedOutline,
+  type Holds,
+  type OutlinePoint,
+  type OutlineSettings,
+} from './fitted-outline.ts';
 import { KeptCells } from './kept-cells.ts';
 
 /** The upright rectangle of a part in a texture, in widths of the texture: its middle, its sides, degrees it is turned by. */
 export interface CardRegion {
+  /** The same part of the same atlas, wherever it is packed. */
+  key: string;
   x: number;
   y: number;
   turn: number;
@@ -13,10 +24,12 @@ export interface CardRegion {
   tall: number;
 }
 
+type Size = Pick<Mask, 'width' | 'height'>;
+
 /** An outline of a part: in texels of the texture, and in shares of its own rectangle. */
 export interface RegionOutline {
   outline: FittedOutline;
-  shares: { polygons: [number, number][][]; holes: [number, number][][] };
+  shares: OutlineByHand;
   /** Texels² of the rectangle. */
   whole: number;
 }
@@ -41,40 +54,79 @@ export function regionOutline(
   threshold: number,
   settings: OutlineSettings,
 ): RegionOutline {
-  const [width, height] = [region.wide, region.tall].map((side) => Math.max(1, Math.round(side * mask.width)));
-  if (width * height > MOST_OF_TEXTURE * mask.width * mask.height) return uncut(region, { width, height }, mask.width);
-  const own = sumsOf(ownTexels(mask, { width, height }, region, others, threshold));
-  const cells = new KeptCells(width, height, CELLS);
-  for (const level of settings.levels ?? [mask]) {
-    addTurned(cells, level, mask.width / level.width, { region, threshold, own, around: settings.levels ? 0.5 : 0 });
-  }
+  const { width, height } = regionSize(region, mask.width);
+  if (width * height > MOST_OF_TEXTURE * mask.width * mask.height) return regionByHand(region, RECTANGLE, mask.width);
+  const cells = cellsOf(mask, region, others, threshold, settings);
   const found = cells.taken.includes(1) ? outlineOfCells(cells, settings) : { polygons: [], holes: [], area: 0 };
-  const inTexture = ({ x, y }: OutlinePoint) => placeIn(region, x / width, y / height, mask.width);
-  const shares = (points: OutlinePoint[]) => points.map(({ x, y }): [number, number] => [x / width, y / height]);
+  return placed(region, found, mask.width);
+}
+
+/** Texels of a texture of this width that a part's rectangle is wide and high. */
+export function regionSize({ wide, tall }: CardRegion, texture: number): Size {
+  const [width, height] = [wide, tall].map((side) => Math.max(1, Math.round(side * texture)));
+  return { width, height };
+}
+
+/** An outline of a part that was set by hand. @param texture - Texels that the texture is wide. */
+export function regionByHand(region: CardRegion, byHand: OutlineByHand, texture: number): RegionOutline {
+  return placed(region, outlineByHand(byHand, regionSize(region, texture)), texture);
+}
+
+/** @param found - In texels of the upright rectangle. */
+function placed(region: CardRegion, found: FittedOutline, texture: number): RegionOutline {
+  const { width, height } = regionSize(region, texture);
+  const inTexture = ({ x, y }: OutlinePoint) => placeIn(region, x / width, y / height, texture);
   return {
     outline: {
       polygons: found.polygons.map((points) => points.map(inTexture)),
       holes: found.holes.map((points) => points.map(inTexture)),
       area: found.area,
     },
-    shares: { polygons: found.polygons.map(shares), holes: found.holes.map(shares) },
+    shares: asByHand(found, { width, height }),
     whole: width * height,
   };
+}
+
+/** Whether outlines in the upright rectangle of a part hold all that is to be held of it. */
+export function holdsRegion(
+  mask: Mask,
+  region: CardRegion,
+  others: readonly CardRegion[],
+  threshold: number,
+  settings: OutlineSettings,
+): Holds {
+  const { width, height } = regionSize(region, mask.width);
+  if (width * height > MOST_OF_TEXTURE * mask.width * mask.height) return () => true;
+  return holdsCells(cellsOf(mask, region, others, threshold, settings));
+}
+
+/** What is kept of a part in its upright rectangle, at the nearest texel of each. */
+export function regionTexels(mask: Mask, region: CardRegion, others: readonly CardRegion[], threshold: number): Mask {
+  const { width, height } = regionSize(region, mask.width);
+  if (width * height > MOST_OF_TEXTURE * mask.width * mask.height) return makeMask(1, 1, new Uint8Array(1));
+  return ownTexels(mask, { width, height }, region, others, threshold);
+}
+
+function cellsOf(
+  mask: Mask,
+  region: CardRegion,
+  others: readonly CardRegion[],
+  threshold: number,
+  settings: OutlineSettings,
+): KeptCells {
+  const { width, height } = regionSize(region, mask.width);
+  const own = sumsOf(ownTexels(mask, { width, height }, region, others, threshold));
+  const cells = new KeptCells(width, height, CELLS);
+  for (const level of settings.levels ?? [mask]) {
+    addTurned(cells, level, mask.width / level.width, { region, threshold, own, around: settings.levels ? 0.5 : 0 });
+  }
+  return cells;
 }
 
 /** A rectangle larger than that many textures is left as it is: reading it would cost more than it saves. */
 const MOST_OF_TEXTURE = 2;
 
-function uncut(
-  region: CardRegion,
-  { width, height }: { width: number; height: number },
-  texture: number,
-): RegionOutline {
-  const shares: [number, number][] = [[0, 0], [1, 0], [1, 1], [0, 1]]; // prettier-ignore
-  const whole = width * height;
-  const polygons = [shares.map(([x, y]) => placeIn(region, x, y, texture))];
-  return { outline: { polygons, holes: [], area: whole }, shares: { polygons: [shares], holes: [] }, whole };
-}
+const RECTANGLE: OutlineByHand = { polygons: [[[0, 0], [1, 0], [1, 1], [0, 1]]], holes: [] }; // prettier-ignore
 
 /** Adds what is kept of a level, and a part's own, to the cells of its upright rectangle. @param by - Texels of the mask in one. */
 function addTurned(
@@ -145,6 +197,17 @@ function placeIn({ x, y, turn, wide, tall }: CardRegion, across: number, down: n
   const [cos, sin] = [cosine(turn), sine(turn)];
   const [dx, dy] = [(across - 0.5) * wide, (down - 0.5) * tall];
   return { x: (x + dx * cos - dy * sin) * width, y: (y + dx * sin + dy * cos) * width };
+}
+
+/** The other way round: in texels of its upright rectangle. @param texture - Texels that the texture is wide. */
+export function placeOn(region: CardRegion, at: OutlinePoint, texture: number): OutlinePoint {
+  const { width, height } = regionSize(region, texture);
+  const [cos, sin] = [cosine(region.turn), sine(region.turn)];
+  const [dx, dy] = [at.x / texture - region.x, at.y / texture - region.y];
+  return {
+    x: ((dx * cos + dy * sin) / region.wide + 0.5) * width,
+    y: ((dy * cos - dx * sin) / region.tall + 0.5) * height,
+  };
 }
 
 /** The mask within a rectangle, upright, at the nearest texel of each. */
