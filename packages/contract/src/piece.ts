@@ -118,7 +118,7 @@ export type StoredSource = z.infer<typeof storedSourceSchema>;
 const meshCount = z.int().min(0);
 export const meshFactsSchema = z.object({
   kind: z.literal('mesh'),
-  format: z.enum(['obj', 'glb']),
+  format: z.enum(['obj', 'glb', 'gltf']),
   vertices: meshCount,
   triangles: meshCount,
   slots: z.array(z.object({ name: z.string(), triangles: meshCount })),

@@ -2,6 +2,7 @@ import { Document, type Primitive, WebIO } from '@gltf-transform/core';
 import { describe, expect, test } from '@jest/globals';
 import { Mesh } from 'three';
 import { GLTFLoader } from 'three/examples/jsm/loaders/GLTFLoader.js';
+import { looksLikeMesh, readUserMesh } from '@lithe-sieve/host';
 import { looksLikeGlb, readUserGlb } from '@lithe-sieve/host/glb';
 
 /** Two leaves on a stalk: nodes in nodes, turned, scaled, one mirrored; a strip, a fan, points that are no faces. */
@@ -93,6 +94,27 @@ describe('a GLB of somebody', () => {
       const normal = mesh.normals.subarray(3 * mesh.indices[t], 3 * mesh.indices[t] + 3);
       expect(way.reduce((sum, v, i) => sum + v * normal[i], 0)).toBeGreaterThan(0);
     }
+  });
+
+  test('a glTF with its buffers inside is read as its GLB is; one without says so', async () => {
+    const bytes = await stalk();
+    const { json, resources } = await new WebIO().binaryToJSON(bytes);
+    const [binary] = Object.values(resources);
+    const uri = `data:application/octet-stream;base64,${Buffer.from(binary).toString('base64')}`;
+    const text = (buffer: object) => new TextEncoder().encode(JSON.stringify({ ...json, buffers: [buffer] }));
+    const file = text({ ...json.buffers![0], uri });
+    const { mesh, facts } = await readUserMesh(file);
+    expect([facts.format, looksLikeMesh(file), looksLikeMesh(new TextEncoder().encode('{"name": 1}'))]).toEqual([
+      'gltf',
+      true,
+      false,
+    ]);
+    expect(mesh).toEqual(await readUserGlb(bytes));
+    const refused = (of: Uint8Array) => expect(readUserMesh(of)).rejects;
+    await refused(text({ ...json.buffers![0], uri: 'stalk.bin' })).toThrow('stalk.bin');
+    await refused(text({ byteLength: 5e9, uri: 'data:application/octet-stream;base64,AAAA' })).toThrow();
+    await refused(new TextEncoder().encode('{"asset": {"version": "1.0"}}')).toThrow('no glTF 2.0');
+    await refused(file.subarray(0, 900)).toThrow('cannot be read');
   });
 
   test('what is broken, needs another file, or claims too much is an error that says so', async () => {

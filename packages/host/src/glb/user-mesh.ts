@@ -5,17 +5,23 @@ import { glbIo } from './io.ts';
 /** Whether a file is a GLB: its first four bytes (glTF 2.0 §4.4.2). */
 export const looksLikeGlb = (bytes: Uint8Array): boolean => String.fromCharCode(...bytes.subarray(0, 4)) === 'glTF';
 
+/** Whether a file may be a glTF: JSON that begins with something that a glTF has (glTF 2.0 §5.17). */
+export const looksLikeGltf = (bytes: Uint8Array): boolean =>
+  GLTF_BEGINS.test(new TextDecoder().decode(bytes.subarray(0, 4096)));
+const GLTF_BEGINS =
+  /^\s*\{[^]*"(asset|accessors|animations|buffers|bufferViews|extensionsUsed|materials|meshes|nodes|scene|scenes)"\s*:/;
+
 /** Extensions that change how triangles are stored; without a reader for one, nothing of the mesh can be read. */
 const READABLE = new Set(['KHR_mesh_quantization', 'KHR_texture_transform']);
 
 /**
- * All meshes of the scene of a GLB in one, each where its nodes put it; a slot for each material. Skins are left as they
+ * All meshes of the scene of a GLB, or of a glTF with its buffers inside, in one, each where its nodes put it; a slot for each material. Skins are left as they
  * were bound, morphs aside. Pictures and materials are not read.
  *
  * @throws SieveError `corrupt`, `too-large`, `unsupported`.
  */
 export async function readUserGlb(bytes: Uint8Array): Promise<UserMesh> {
-  const container = await within(() => glbIo.binaryToJSON(bytes));
+  const container = await within(() => (looksLikeGlb(bytes) ? glbIo.binaryToJSON(bytes) : asDocument(bytes)));
   assertReadable(container);
   const document = await within(() => glbIo.readJSON(bare(container)));
   const scene = document.getRoot().getDefaultScene() ?? document.getRoot().listScenes()[0];
@@ -37,13 +43,23 @@ export async function readUserGlb(bytes: Uint8Array): Promise<UserMesh> {
   return joined(parts);
 }
 
+function asDocument(bytes: Uint8Array): Promise<JSONDocument> {
+  const json = JSON.parse(new TextDecoder().decode(bytes)) as GLTF.IGLTF;
+  if (json.asset?.version !== '2.0') throw new Error('it is no glTF 2.0.');
+  return Promise.resolve({ json, resources: {} });
+}
+
 /** What a library throws at a broken file, as ours. */
 async function within<T>(read: () => Promise<T>): Promise<T> {
   try {
     return await read();
   } catch (error) {
     const why = error instanceof Error ? error.message : String(error);
-    throw new SieveError('corrupt', `The GLB cannot be read: ${why}`, 'Export it again, with its buffers inside.');
+    throw new SieveError(
+      'corrupt',
+      `The file cannot be read as glTF: ${why}`,
+      'Export it again, with its buffers inside.',
+    );
   }
 }
 
@@ -53,6 +69,11 @@ function assertReadable({ json }: JSONDocument): void {
   );
   if (unread) {
     throw new SieveError('unsupported', `The GLB needs ${unread}, which is not read here.`, 'Export it without that.');
+  }
+  const beside = (json.buffers ?? []).find(({ uri }) => uri && !uri.startsWith('data:'))?.uri;
+  if (beside) {
+    const remedy = 'Export it as GLB, or with its buffers inside.';
+    throw new SieveError('unsupported', `The file needs ${beside.slice(0, 60)}, which lies beside it.`, remedy);
   }
   assertTree(json.nodes ?? []);
   assertShown(json);

@@ -42,6 +42,7 @@ const doubts = computed(() => {
       ? `On ${percent(f.uvShared)} of the picture lie several triangles: what is done there shows on each.`
       : '',
     f.uvBeyond ? 'UVs lie beyond the picture: it shows there as its sides are wrapped.' : '',
+    f.openSides > 0 ? `${f.openSides} edges have one triangle: borders or holes.` : '',
     f.withoutArea > 0 ? `${f.withoutArea} triangles have no area.` : '',
     f.withoutUvArea > f.withoutArea ? `${f.withoutUvArea} triangles have no area in the picture.` : '',
     ...f.notes,
@@ -74,7 +75,7 @@ const size = computed(() => {
     </ElButton>
   </div>
   <p v-if="!mesh" class="soft hint">
-    OBJ or GLB with UVs, chosen or dropped: the piece lies on it instead of on a card.
+    OBJ, GLB or glTF with UVs, chosen or dropped: the piece lies on it instead of on a card.
   </p>
   <template v-if="mesh">
     <p class="name" :title="mesh.fileName">{{ mesh.fileName }}</p>

@@ -6,7 +6,7 @@ import { placedUvs, type MeshPlacement } from './placement.ts';
 import type { MeshSlot, SlottedMesh } from './user-mesh.ts';
 
 /** Endings of the files that meshes are read from. */
-export const MESH_EXTENSIONS = ['.obj', '.glb'] as const;
+export const MESH_EXTENSIONS = ['.obj', '.glb', '.gltf'] as const;
 export const MESH_AXES = ['y', 'z'] as const;
 
 /** A mesh that somebody made, which a piece lies on instead of a card. Its file is kept as it is. */

@@ -6,7 +6,7 @@ import type { MeshSlot, UserMesh } from './user-mesh.ts';
 /** What a file with a mesh holds. */
 export interface MeshFacts {
   kind: 'mesh';
-  format: 'obj' | 'glb';
+  format: 'obj' | 'glb' | 'gltf';
   vertices: number;
   triangles: number;
   slots: MeshSlot[];
