@@ -83,6 +83,16 @@ describe('an outline of few corners', () => {
     }
   });
 
+  test('what lies in a hole that is filled is no polygon of its own', () => {
+    const near = (x: number, y: number) => Math.max(Math.abs(x - 5), Math.abs(y - 8));
+    const dot = (x: number, y: number) => near(x, y) !== 1 && (x < 17 || y > 3 || (x + y) % 2 === 0);
+    const mask = maskOf(21, 20, dot);
+    for (const holes of [false, true]) {
+      const found = fittedOutline(mask, { cutoff: 0.5, corners: 14, holes });
+      expect([found.polygons.length - found.holes.length, lost(mask, found)]).toEqual([1, 0]);
+    }
+  }); // prettier-ignore
+
   // least polygons around a circle are the regular ones: n · tan(π / n) · r²
   test.each([4, 6, 8, 12])('%d around a disc: within 2 %% of the regular polygon', (corners) => {
     const [side, radius] = [400, 150];

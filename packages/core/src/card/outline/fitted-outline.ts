@@ -61,7 +61,7 @@ export function outlineOfCells(
   const rim = rimOf(cells);
   const found: Ring[][] = [];
   for (const start of startsOf(cells, corners, holes ?? false)) {
-    const rings = tightened(start, countsDownTo(corners), cells, rim);
+    const rings = withoutNested(tightened(start, countsDownTo(corners), cells, rim));
     if (countOf(rings) > corners || !holdsAll(rings, cells)) continue; // no room for one with so few corners
     found.push(rings);
     if (found.length >= MOST_STARTS || ENOUGH * start.length <= corners) break;
@@ -90,7 +90,7 @@ export function outlineCurve(
   const curve = CURVE_CORNERS.toReversed().map((corners) => {
     if (countOf(rings) > corners) rings = tighten(fewerCorners(rings, corners, cells), cells, rim, cells);
     const fits = countOf(rings) <= corners && holdsAll(rings, cells);
-    return { corners, rings: fits ? rings : plainest(cells, rim, corners) };
+    return { corners, rings: fits ? withoutNested(rings) : plainest(cells, rim, corners) };
   });
   // where fewer corners happen to do better, further ones have nothing to add
   let best: Ring[] = curve[curve.length - 1].rings;
@@ -140,13 +140,31 @@ function* startsOf(cells: KeptCells, corners: number, holes: boolean): Generator
   const scale = by * cells.size;
   let islands = Infinity;
   for (let reach = 0; islands > 1; reach = Math.max(reach + 1, Math.round(1.4 * reach))) {
-    const all = contours(grown(start, reach));
+    const found = contours(grown(start, reach));
+    const all = holes ? found : withoutNested(found.filter((ring) => ringArea(ring) > 0));
     const outer = all.filter((ring) => ringArea(ring) > 0);
     if (outer.length === islands || 3 * outer.length > corners) continue;
     islands = outer.length;
     const place = ([x, y]: Ring[0]): Ring[0] => [Math.min(cells.width, x * scale), Math.min(cells.height, y * scale)];
-    yield (holes ? all : outer).map((ring) => ring.map(place));
+    yield all.map((ring) => ring.map(place));
   }
+}
+
+/** Without polygons that lie in another one: what was a hole around them is filled. */
+function withoutNested(rings: readonly Ring[]): Ring[] {
+  return rings.filter((ring) => {
+    if (ringArea(ring) < 0) return true;
+    const around = rings.filter((other) => other !== ring && isIn(other, ring[0]));
+    return around.reduce((depth, other) => depth + Math.sign(ringArea(other)), 0) <= 0;
+  });
+}
+
+/** Even-odd along a line to the right. */
+function isIn(ring: Ring, [x, y]: Ring[0]): boolean {
+  return ring.reduce((inside, [ax, ay], i) => {
+    const [bx, by] = ring.at(i - 1)!;
+    return ay > y !== by > y && x < ((bx - ax) * (y - ay)) / (by - ay) + ax ? !inside : inside;
+  }, false);
 }
 
 /**
