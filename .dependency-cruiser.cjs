@@ -5,6 +5,7 @@
 const CORE_ROOMS = [
   'math',
   'colour',
+  'light',
   'raster',
   'simd',
   'codec',
@@ -39,6 +40,7 @@ const WEB_ROOMS = [
 /** The stage knows no other feature: what presses on it do is handed to it as a `PressTool`. */
 const WEB_FEATURES = [
   'stage',
+  'light',
   'levels',
   'breaks',
   'bringin',

@@ -1,9 +1,16 @@
 import { expect } from '@playwright/test';
+import { SphericalHarmonics3, Vector3 } from 'three';
 import {
   cardSurface,
   CLIP_DRAWINGS,
   drawClip,
+  harmonicsOf,
   mapMips,
+  planckian,
+  rgbOf,
+  SKY_LIGHTS,
+  sunWay,
+  surroundings,
   type ClipDrawing,
   type Mask,
   type Picture,
@@ -149,8 +156,8 @@ test('the Stand lights normals, roughness, specular and metalness as glTF has th
   await canvas.setMap('colour', plain(new Uint8Array(4 * 4096).fill(150), 4));
   await canvas.setMap('mask', values(255));
   /** Mean of the middle of the card, in linear light. */
-  const seen = async (azimuth = 0) => {
-    await canvas.show({ ...ON_CANVAS, views: [lit({ camera: { azimuth } })] });
+  const seen = async (azimuth = 0, more: object = {}) => {
+    await canvas.show({ ...ON_CANVAS, views: [lit({ camera: { azimuth }, ...more })] });
     const pixels = await canvas.pixels();
     let sum = 0;
     for (let y = -6; y < 6; y++)
@@ -163,7 +170,7 @@ test('the Stand lights normals, roughness, specular and metalness as glTF has th
   /** The sun's part alone: what comes from around is diffuse, and none of it where nothing is open to the sky. */
   const near = async (what: string, n: Vec, of: Shaded, more = 0) => {
     const off = (await seen()) / fromSun(n, of) - 1;
-    expect([what, off > -0.015, off < 0.015 + more]).toEqual([what, true, true]);
+    expect([what, off > -0.017, off < 0.015 + more]).toEqual([what, true, true]);
   };
   const surface: Shaded = { albedo: linear(150), rough: 0.75, metal: 0, f0: 0.04 };
   await canvas.setMap('occlusion', values(0));
@@ -197,6 +204,25 @@ test('the Stand lights normals, roughness, specular and metalness as glTF has th
   await near('metalness', [0, 0, 1], { ...surface, rough: 128 / 255, metal: 1 }, 0.03); // and on bare metal
   await canvas.setMap('metalness', values(0));
 
+  // under a sky alone, where nothing is mirrored: a Lambert surface, and Khronos PBR Neutral as its specification has it
+  await canvas.setMap('specular', values(0));
+  await canvas.setMap('roughness', values(255));
+  await canvas.setMap('occlusion', values(255));
+  const sky = SKY_LIGHTS.overcast;
+  const around = new SphericalHarmonics3().set(
+    harmonicsOf(surroundings('overcast', sky, [0.3, 0.27, 0.22])).map((c) => new Vector3(...c)),
+  );
+  const facing = around.getIrradianceAt(new Vector3(0, 0, 1), new Vector3()).multiplyScalar(linear(150) / Math.PI);
+  for (const [tone, exposure] of [['none', 0], ['none', -1], ['neutral', 0.5], ['neutral', 2]] as const) {
+    const light = { ...sky, strength: 0, tone, exposure };
+    const found = await seen(0, { environment: 'overcast', light });
+    const [red] = (tone === 'none' ? (c: number[]) => c.map((v) => Math.min(1, v)) : pbrNeutral)(facing.toArray().map((v) => v * 2 ** exposure));
+    expect([tone, exposure, Math.abs(found - red) < 0.01 * red + 0.003]).toEqual([tone, exposure, true]);
+  } // prettier-ignore
+  await canvas.setMap('roughness', values(128));
+  await canvas.setMap('specular', values(128));
+  await canvas.setMap('occlusion', values(0));
+
   const dark = await seen();
   await canvas.setMap('occlusion', values(255));
   const [front, back] = [await seen(), await seen(Math.PI)];
@@ -205,6 +231,20 @@ test('the Stand lights normals, roughness, specular and metalness as glTF has th
   expect(await seen(Math.PI)).toBeGreaterThan(back * 1.5); // the sun shines through
   expect(await seen()).toBeLessThan(front * 0.8); // and what goes through does not come back
 });
+
+/** Khronos PBR Neutral Tone Mapper, specification of 2024. */
+function pbrNeutral(given: number[]): number[] {
+  const [start, desaturation] = [0.8 - 0.04, 0.15];
+  const least = Math.min(...given);
+  const offset = least < 0.08 ? least - 6.25 * least * least : 0.04;
+  const colour = given.map((v) => v - offset);
+  const peak = Math.max(...colour);
+  if (peak < start) return colour;
+  const d = 1 - start;
+  const made = 1 - (d * d) / (peak + d - start);
+  const g = 1 - 1 / (desaturation * (peak - made) + 1);
+  return colour.map((v) => ((v * made) / peak) * (1 - g) + made * g);
+}
 
 const linear = (byte: number) => (byte / 255 <= 0.04045 ? byte / 3294.6 : ((byte / 255 + 0.055) / 1.055) ** 2.4);
 
@@ -216,8 +256,9 @@ interface Shaded {
   /** Reflectance head on, of what is no metal. */
   f0: number;
 }
-const SUN: Vec = [-1.6, 2.1, 2.2];
-const SUN_LIGHT = 2.6;
+const SUN: Vec = sunWay(38, -36);
+/** At strength 1, of a colour as bright as white; red alone is looked at. */
+const SUN_LIGHT = 2.6 * rgbOf(1, ...planckian(5200))[0];
 
 /** Radiance towards a camera straight in front, by glTF 2.0 Appendix B: Lambert, GGX, Smith's visibility, Schlick. */
 function fromSun(n: Vec, { albedo, rough, metal, f0: dielectric }: Shaded): number {

@@ -123,7 +123,7 @@ test('an edit in a second tab is refused, and both versions are kept', async ({ 
   await settled(page);
 });
 
-test('keys are listed, the theme is kept, Bench and Hand-off keep the stage', async ({ page }) => {
+test('keys are listed, theme and light are kept, Bench and Hand-off keep the stage', async ({ page }) => {
   await openDemo(page, 'Sea-aster leaf');
   await page.keyboard.press('?');
   await expect(page.getByRole('dialog')).toContainText('Lower the cutoff by 0.01');
@@ -135,7 +135,29 @@ test('keys are listed, the theme is kept, Bench and Hand-off keep the stage', as
   await expect(page.getByRole('row', { name: /Sea-aster-leaf_card.glb/ })).toContainText('MB');
   await page.keyboard.press('w');
   await expect(page.getByTestId('drawing')).toBeVisible();
+
+  // the light: by mouse, by keys, with the Stand alone
+  await page.keyboard.press('Alt+i');
+  await page.keyboard.press('Alt+v');
+  await expect(page.getByTestId('ladder')).toHaveCount(0);
+  await page.getByTestId('sky-dusk').click();
+  const sun = page.getByTestId('sun').getByRole('slider');
+  await expect(sun).toHaveAttribute('aria-valuetext', '5° high, turned -62°');
+  const at = (await sun.boundingBox())!;
+  await page.mouse.move(at.x + 9, at.y + 9);
+  await page.mouse.down();
+  await page.mouse.move(at.x + 49, at.y - 31, { steps: 4 });
+  await page.mouse.up();
+  await expect(sun).toHaveAttribute('aria-valuetext', '25° high, turned -42°');
+  await sun.press('Shift+ArrowRight');
+  await typeNumber(page, 'Exposure, stops', '-0.5');
+
   await page.reload();
   await expect(page.locator('html')).toHaveClass('dark');
+  await settled(page);
+  await page.keyboard.press('Alt+i');
+  await expect(sun).toHaveAttribute('aria-valuetext', '25° high, turned -41°');
+  await page.getByTestId('light-first').click();
+  await expect(sun).toHaveAttribute('aria-valuetext', '5° high, turned -62°');
   await page.keyboard.press('l');
 });

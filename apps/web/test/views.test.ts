@@ -1,4 +1,6 @@
 import { afterEach, beforeEach, describe, expect, jest, test } from '@jest/globals';
+import { ENVIRONMENT_LIGHTS } from '../src/drawing/environments';
+import { storedLights } from '../src/drawing/kept-light';
 import { Vector3 } from 'three';
 import { ref } from 'vue';
 import { cardSurface, keptBox, meshSurface, PIECE_DEFAULTS } from '@lithe-sieve/core';
@@ -156,6 +158,17 @@ describe('the Stand', () => {
     expect(stand.mipLevel(2048, view, 1)).toBeCloseTo(near + 1);
   });
 });
+
+test('lights that the browser keeps are read within their ranges, and nonsense is as it is at first', () => {
+  const [first, dusk] = [storedLights(null), { ...ENVIRONMENT_LIGHTS.dusk, height: 20 }];
+  expect(first).toEqual(ENVIRONMENT_LIGHTS);
+  expect(storedLights('{"clear": 7, "dusk')).toEqual(first);
+  expect(storedLights(JSON.stringify({ clear: 7, dusk, dark: { ...dusk, height: 1e9, turn: 'x', tone: 'odd' } }))).toEqual({
+    ...first,
+    dusk,
+    dark: { ...dusk, height: 90, turn: first.dark.turn, tone: first.dark.tone },
+  });
+}); // prettier-ignore
 
 describe('thumbs', () => {
   test('a checker of single texels becomes grey; a mask that is seen again is not drawn again', () => {

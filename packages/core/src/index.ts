@@ -346,3 +346,15 @@ export { isFitted, laidOnMesh, offMesh } from './piece/laid-on-mesh.ts';
 export { findSnags } from './snags/checks.ts';
 export type { Snag } from './snags/snag.ts';
 export { doubtsOf, surfaceFacts, type SurfaceFacts } from './snags/surface-facts.ts';
+export { planckian, rgbOf, sunWay } from './light/sky.ts';
+export {
+  harmonicsOf,
+  STAND_LIGHT_RANGES,
+  SKY_LIGHTS,
+  SKY_NAMES,
+  type SkyName,
+  type StandLight,
+  type Surroundings,
+  surroundings,
+  TONES,
+} from './light/stand-light.ts';

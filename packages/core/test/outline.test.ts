@@ -91,7 +91,7 @@ describe('an outline of few corners', () => {
       const found = fittedOutline(mask, { cutoff: 0.5, corners: 14, holes });
       expect([found.polygons.length - found.holes.length, lost(mask, found)]).toEqual([1, 0]);
     }
-  }); // prettier-ignore
+  });
 
   // least polygons around a circle are the regular ones: n · tan(π / n) · r²
   test.each([4, 6, 8, 12])('%d around a disc: within 2 %% of the regular polygon', (corners) => {

@@ -1,14 +1,16 @@
-import { CARD_ROUGHNESS, CLIP_DRAWINGS, PLAIN_GREY, type ClipDrawing } from '@lithe-sieve/core';
+import { CARD_ROUGHNESS, CLIP_DRAWINGS, PLAIN_GREY, type ClipDrawing, type StandLight } from '@lithe-sieve/core';
 import * as THREE from 'three';
 import { cameraKind, type CameraLook } from './cameras';
 import { bayerThresholds, CLIP_SHADER } from './clip-shader';
 import type { DrawnPiece, PieceMaterial } from './drawn-piece';
-import { ENVIRONMENTS, type EnvironmentLook, type EnvironmentName } from './environments';
+import { ENVIRONMENT_LIGHTS, ENVIRONMENTS, type EnvironmentLook, type EnvironmentName } from './environments';
 import type { Environment } from './environments/environment';
 import { openGround } from './environments/open-ground';
+import { shadowWayOf } from './environments/things';
+import { underSky } from './environments/under-sky';
 import { seenLit } from './lit-part';
 import type { Viewport } from './poses';
-import { SURFACE_DECLARED, SURFACE_PLACES, SurfaceMaps } from './surface-shader';
+import { SKY_LIGHT, SURFACE_DECLARED, SURFACE_PLACES, SurfaceMaps } from './surface-shader';
 import type { Part, ViewPainter, ViewPlaced } from './view-painter';
 
 /** The card lit in an environment. */
@@ -16,12 +18,21 @@ export interface LitView extends ViewPlaced {
   kind: 'lit';
   camera: CameraLook;
   environment: EnvironmentName;
+  /** Left out: as the environment is lit at first. */
+  light?: StandLight | undefined;
   /** How it is decided which pixels show, in mode mask. */
   drawn: ClipDrawing;
 }
 
 /** A new kind of environment is its file and a line here. */
-const MAKERS: Record<EnvironmentLook['kind'], (look: EnvironmentLook) => Environment> = { 'open ground': openGround };
+function makeEnvironment(look: EnvironmentLook): Environment {
+  return look.kind === 'under a sky' ? underSky(look) : openGround(look);
+}
+
+const TONES: Record<StandLight['tone'], THREE.ToneMapping> = {
+  neutral: THREE.NeutralToneMapping,
+  none: THREE.LinearToneMapping,
+};
 
 const MODES = { opaque: 0, mask: 1, blend: 2 } as const;
 
@@ -37,7 +48,7 @@ export class LitPainter implements ViewPainter<LitView> {
     side: THREE.DoubleSide,
   });
 
-  private shown: { name: EnvironmentName; environment: Environment } | null = null;
+  private shown: { name: EnvironmentName; environment: Environment; lit: string } | null = null;
   /** What the shadow depends on. */
   private shadowOf = '';
   private readonly shared = {
@@ -70,7 +81,8 @@ export class LitPainter implements ViewPainter<LitView> {
     const camera = kind.make();
     kind.place(camera, look, rect);
     const seesFront = kind.seesFront(look);
-    const environment = this.environmentOf(view.environment);
+    const light = lightOf(view);
+    const environment = this.environmentOf(view.environment, light);
     environment.turn(seesFront);
     this.card.geometry = geometry;
     this.setPlain(piece.plain);
@@ -81,14 +93,17 @@ export class LitPainter implements ViewPainter<LitView> {
     this.shared.cardBackColour.value = piece.texture('backColour');
     this.shared.cardHasBackColour.value = piece.texture('backColour') ? 1 : 0;
     this.setMaterial(material, drawn);
-    const shadowOf = JSON.stringify([piece.key, piece.shape, material, drawn, seesFront, view.environment]);
+    const shadowOf = JSON.stringify([piece.key, piece.shape, material, drawn, seesFront, view.environment, light]);
     renderer.shadowMap.needsUpdate = shadowOf !== this.shadowOf;
     this.shadowOf = shadowOf;
+    renderer.toneMapping = TONES[light.tone];
+    renderer.toneMappingExposure = 2 ** light.exposure;
     renderer.render(this.scene, camera);
+    renderer.toneMapping = THREE.NoToneMapping; // flat views show values as they are
   }
 
-  seen(part: Part, { camera, rect, environment }: LitView, piece: DrawnPiece): Viewport {
-    return seenLit(part, piece.surface, camera, rect, this.environmentOf(environment).shadowWay);
+  seen(part: Part, view: LitView, piece: DrawnPiece): Viewport {
+    return seenLit(part, piece.surface, view.camera, view.rect, shadowWayOf(lightOf(view)));
   }
 
   dispose(): void {
@@ -110,18 +125,23 @@ export class LitPainter implements ViewPainter<LitView> {
     }
   }
 
-  private environmentOf(name: EnvironmentName): Environment {
-    if (this.shown?.name === name) return this.shown.environment;
-    if (this.shown) {
-      this.scene.remove(this.shown.environment.root);
-      this.shown.environment.dispose();
+  private environmentOf(name: EnvironmentName, light: StandLight): Environment {
+    if (this.shown?.name !== name) {
+      const before = this.shown?.environment;
+      if (before) this.scene.remove(before.root);
+      const environment = makeEnvironment(ENVIRONMENTS[name]);
+      this.shown = { name, environment, lit: '' };
+      this.scene.add(environment.root);
+      this.scene.fog = environment.fog;
+      before?.dispose(); // after: shaders that both have are kept
     }
-    const look: EnvironmentLook = ENVIRONMENTS[name];
-    const environment = MAKERS[look.kind](look);
-    this.shown = { name, environment };
-    this.scene.add(environment.root);
-    this.scene.fog = environment.fog;
-    return environment;
+    const { shown } = this;
+    const lit = JSON.stringify(light);
+    if (shown.lit !== lit) {
+      shown.lit = lit;
+      shown.environment.setLight(light);
+    }
+    return shown.environment;
   }
 
   private setMaterial({ mode, cutoff, doubleSided, opacity }: PieceMaterial, { by, samples }: ClipDrawing): void {
@@ -179,9 +199,10 @@ export class LitPainter implements ViewPainter<LitView> {
             diffuseColor.a = cardMode == 2 ? cardAlpha : cover;
           #endif`,
       );
+      const underSkies = putInto(clipped, SKY_PLACE, `${SKY_PLACE}\n${SKY_LIGHT}`);
       shader.fragmentShader = SURFACE_PLACES.reduce(
         (text, [place, more]) => putInto(text, place, `${place}\n#ifdef USE_MAP\n${more}\n#endif`),
-        clipped,
+        underSkies,
       );
     };
     return material;
@@ -210,6 +231,10 @@ export class LitPainter implements ViewPainter<LitView> {
     return material;
   }
 }
+
+const SKY_PLACE = '#include <lights_fragment_maps>';
+
+const lightOf = ({ environment, light }: LitView): StandLight => light ?? ENVIRONMENT_LIGHTS[environment];
 
 /** In the place of a picture until there is one: without it three would compile another shader. */
 const NOTHING = new THREE.DataTexture(new Uint8Array(4), 1, 1);

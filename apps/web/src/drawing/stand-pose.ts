@@ -123,8 +123,17 @@ export class StandPose {
 
   /** Where in the view a place of the ground is seen; null behind the camera. */
   seenOnGround([x, z]: readonly [number, number], view: Size): Point | null {
+    return this.seen(new Vector3(x, 0, z), view);
+  }
+
+  /** Where in the view a place is seen that lies so far from what the camera looks at; null behind the camera. */
+  seenAround([dx, dy, dz]: Vec3, view: Size): Point | null {
+    const [x, y, z] = this.look.middle;
+    return this.seen(new Vector3(x + dx, y + dy, z + dz), view);
+  }
+
+  private seen(at: Vector3, view: Size): Point | null {
     around.place(this.camera, this.look, view);
-    const at = new Vector3(x, 0, z);
     const isBehind = at.clone().applyMatrix4(this.camera.matrixWorldInverse).z > -this.camera.near;
     return isBehind ? null : toView(at, this.camera, view);
   }

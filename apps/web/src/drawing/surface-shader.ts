@@ -90,10 +90,33 @@ const TERMS: Record<SlotName, SurfaceTerm> = {
         vec3 around = vec3(0.0);
         for (int i = 0; i < NUM_HEMI_LIGHTS; i++) around += getHemisphereLightIrradiance(hemisphereLights[i], -normal);
         reflectedLight.indirectDiffuse = mix(reflectedLight.indirectDiffuse, around * BRDF_Lambert(material.diffuseContribution), through);
+      #elif defined(USE_LIGHT_PROBES)
+        reflectedLight.indirectDiffuse = mix(reflectedLight.indirectDiffuse, getLightProbeIrradiance(lightProbe, -normal) * BRDF_Lambert(material.diffuseContribution), through);
       #endif
       reflectedLight.directDiffuse = mix(reflectedLight.directDiffuse, passed * BRDF_Lambert(material.diffuseContribution), through);`,
   },
 };
+
+/**
+ * A sky by its harmonics: diffuse light leaves room for what is mirrored, and what is mirrored is blurred by the roughness,
+ * each band by a factor of its own (R. Ramamoorthi, P. Hanrahan, "Frequency Space Environment Map Rendering", 2002; a Phong
+ * lobe of a quarter of the exponent that the microfacets have).
+ */
+export const SKY_LIGHT = /* glsl */ `
+#ifdef USE_LIGHT_PROBES
+  vec3 fromSky = getLightProbeIrradiance(lightProbe, geometryNormal);
+  irradiance -= fromSky;
+  iblIrradiance += fromSky;
+  vec3 r = inverseTransformDirection(reflect(-geometryViewDir, geometryNormal), viewMatrix);
+  float lobe = pow(material.roughness, 4.0);
+  float exponent = max(0.5, (2.0 / max(lobe, 1e-4) - 2.0) / 4.0);
+  float one = exp(-0.5 / exponent), two = exp(-2.0 / exponent);
+  radiance += max(vec3(0.0), 0.282095 * lightProbe[0]
+    + one * 0.488603 * (r.y * lightProbe[1] + r.z * lightProbe[2] + r.x * lightProbe[3])
+    + two * (1.092548 * (r.x * r.y * lightProbe[4] + r.y * r.z * lightProbe[5] + r.x * r.z * lightProbe[7])
+      + 0.315392 * (3.0 * r.z * r.z - 1.0) * lightProbe[6] + 0.546274 * (r.x * r.x - r.y * r.y) * lightProbe[8]));
+#endif
+`;
 
 /** Places of three's standard shader and what follows on them; terms of one place in the order of the slots. */
 export const SURFACE_PLACES: readonly (readonly [place: string, text: string])[] = [

@@ -25,7 +25,7 @@ export const WARMING: Scenery = {
       piece: 'warming',
       rect: at(32),
       camera: { kind: 'around', azimuth: 0, elevation: 0, distance: 2, middle: [0, 0.5, 0] },
-      environment: 'shore',
+      environment: 'clear',
       drawn: CLIP_DRAWING_DEFAULTS,
     },
   ],

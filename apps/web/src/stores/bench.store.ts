@@ -1,8 +1,9 @@
-import type { Box, Material, Stretch } from '@lithe-sieve/core';
+import type { Box, Material, StandLight, Stretch } from '@lithe-sieve/core';
 import { defineStore } from 'pinia';
-import { ref, shallowRef, watch } from 'vue';
+import { computed, ref, shallowRef, watch } from 'vue';
 import { local } from '../document/local';
-import type { EnvironmentName } from '../drawing/environments';
+import { storedLights, withinLight } from '../drawing/kept-light';
+import { ENVIRONMENT_NAMES, type EnvironmentName } from '../drawing/environments';
 import type { MapLook, SheetMode } from '../drawing/flat-view';
 import { WHOLE_CARD } from '../drawing/poses';
 
@@ -10,7 +11,7 @@ import { WHOLE_CARD } from '../drawing/poses';
 export type ClipTile = 'material' | 'card' | 'levels' | 'breaks' | 'storage';
 
 /** What the tray shows. */
-export type Selection = { kind: 'step' | 'source'; id: string } | { kind: ClipTile };
+export type Selection = { kind: 'step' | 'source'; id: string } | { kind: ClipTile | 'light' };
 
 /** What a press on a view gives to a step: a colour, a point, or a scribble. */
 export type Picking = { stepId: string } & (
@@ -31,7 +32,12 @@ export const useBenchStore = defineStore('bench', () => {
   const sheetMode = ref<SheetMode>('kept');
   /** How a map beside colour and mask is shown there. */
   const mapLook = ref<MapLook>('cut');
-  const backdrop = ref<EnvironmentName>('shore');
+  const backdrop = ref<EnvironmentName>(ENVIRONMENT_NAMES.find((name) => name === local.read('backdrop')) ?? 'clear');
+  /** How each is lit. */
+  const lights = shallowRef(storedLights(local.read('lights')));
+  const light = computed(() => lights.value[backdrop.value]);
+  /** The Stand fills the window. */
+  const standAlone = ref(false);
   /** Whether soft texels that are dropped are marked on the Sheet. */
   const softMarked = ref(true);
   /** Distance of the camera in card sides; the Stand shows it in metres. */
@@ -60,6 +66,12 @@ export const useBenchStore = defineStore('bench', () => {
   /** Share of the width that the Sheet takes. */
   const split = ref(0.5);
   const theme = ref<'light' | 'dark'>(local.read('theme') === 'dark' ? 'dark' : 'light');
+
+  function setLight(change: Partial<StandLight>): void {
+    lights.value = { ...lights.value, [backdrop.value]: withinLight({ ...light.value, ...change }) };
+  }
+  watch(backdrop, (name) => local.write('backdrop', name));
+  watch(lights, (all) => local.write('lights', JSON.stringify(all)));
 
   watch(
     theme,
@@ -98,6 +110,9 @@ export const useBenchStore = defineStore('bench', () => {
     sheetMode,
     mapLook,
     backdrop,
+    light,
+    setLight,
+    standAlone,
     softMarked,
     distance,
     picking,

@@ -12,6 +12,8 @@ import { useMaterialActions } from '../actions/material-actions';
 import BreaksTray from '../features/breaks/BreaksTray.vue';
 import CardTray from '../features/card/CardTray.vue';
 import FormHandles from '../features/card/FormHandles.vue';
+import LightTray from '../features/light/LightTray.vue';
+import SunHandle from '../features/light/SunHandle.vue';
 import LineMarks from '../features/card/LineMarks.vue';
 import LevelPaint from '../features/levels/LevelPaint.vue';
 import LevelsTray from '../features/levels/LevelsTray.vue';
@@ -66,6 +68,9 @@ function bring(files: File[]): void {
   if (meshes.length < files.length) void bringIn.asSources(files.filter((file) => !isMesh(file)));
   for (const mesh of meshes) void card.bringMesh(mesh);
 }
+
+/** What of the Stand is set where it is alone. */
+const STAND_TRAYS = (['material', 'card', 'light'] as const).map((value) => ({ value, label: value }));
 
 const { failure } = useOpenPiece(() => props.id);
 const lack = lackOfBench();
@@ -155,6 +160,7 @@ useKeys('Sieve', [
   { key: 'Alt+h', label: 'Hold at distance, or not', run: levels.toggleHold },
   { key: 'Alt+w', label: 'What breaks far away', run: () => void (bench.selection = { kind: 'breaks' }) },
   { key: 'Alt+d', label: 'Settings of the card', run: () => void (bench.selection = { kind: 'card' }) },
+  { key: 'Alt+i', label: 'Light of the Stand', run: () => void (bench.selection = { kind: 'light' }) },
   { key: 'Alt+l', label: 'Settings of the mip levels', run: () => void (bench.selection = { kind: 'levels' }) },
 ]);
 useHandKeys({
@@ -176,7 +182,7 @@ useHandKeys({
     hint="Drop pictures: each becomes a further source of this piece. Drop a mesh: the piece lies on it."
     @files="bring($event)"
   >
-    <div class="bench">
+    <div class="bench" :class="{ alone: bench.standAlone }">
       <div class="notices">
         <TroubleNote
           v-for="notice in follow.notices"
@@ -188,8 +194,8 @@ useHandKeys({
           @close="follow.dismiss(notice.path)"
         />
       </div>
-      <RunStrip v-if="around" />
-      <div v-else class="strip-place" />
+      <RunStrip v-if="around && !bench.standAlone" />
+      <div v-else-if="!bench.standAlone" class="strip-place" />
       <div class="middle">
         <StagePanel :tool="tool">
           <template #over="{ stage, over }">
@@ -208,22 +214,36 @@ useHandKeys({
               <FormHandles :stage="stage" :moved="over.moved" :doc="piece.doc" :surface="clip.surface" />
               <LineMarks :stage="stage" :moved="over.moved" :doc="piece.doc" :surface="clip.surface" />
             </template>
+            <SunHandle
+              v-if="over.view === 'stand' && bench.selection.kind === 'light'"
+              :stage="stage"
+              :moved="over.moved"
+            />
             <LevelPaint v-if="over.view === 'sheet' && bench.paintLevel !== null" :stage="stage" :moved="over.moved" />
           </template>
         </StagePanel>
         <aside id="settings" class="tray" aria-label="Settings" tabindex="-1">
+          <ElSegmented
+            v-if="bench.standAlone"
+            class="trays"
+            :model-value="bench.selection.kind"
+            :options="STAND_TRAYS"
+            aria-label="Settings of the Stand"
+            @change="bench.selection = { kind: $event }"
+          />
           <template v-if="!around" />
           <StepTray v-else-if="step" :step="step" />
           <RecipeTray v-else-if="source?.recipe" :key="source.id" :source="source" />
           <SourceTray v-else-if="source" :source="source" />
           <CardTray v-else-if="piece.doc && bench.selection.kind === 'card'" :doc="piece.doc" />
+          <LightTray v-else-if="bench.selection.kind === 'light'" />
           <LevelsTray v-else-if="piece.doc && bench.selection.kind === 'levels'" :doc="piece.doc" />
           <BreaksTray v-else-if="piece.doc && bench.selection.kind === 'breaks'" :doc="piece.doc" />
           <StorageTray v-else-if="piece.doc && bench.selection.kind === 'storage'" />
           <MaterialTray v-else-if="piece.doc" :doc="piece.doc" />
         </aside>
       </div>
-      <div class="sieve">
+      <div v-if="!bench.standAlone" class="sieve">
         <template v-if="around">
           <CutoffChart :levels="engine.levels" :suggestions="clip.suggestions" />
           <MipLadder
@@ -244,6 +264,15 @@ useHandKeys({
   display: grid;
   grid-template-rows: auto auto minmax(0, 1fr) 190px;
   height: 100%;
+}
+
+.bench.alone {
+  grid-template-rows: auto minmax(0, 1fr);
+}
+
+.trays {
+  width: 100%;
+  margin-bottom: 12px;
 }
 
 .strip-place {

@@ -57,7 +57,7 @@ onMounted(() => {
   observer.observe(sheetBox.value!);
   observer.observe(standBox.value!);
   stage.value.stand.setDistance(bench.distance);
-  stage.value.setEnvironment(bench.backdrop);
+  stage.value.setEnvironment(bench.backdrop, bench.light);
   stage.value.markSoft(bench.softMarked);
   layOut();
   bringAll();
@@ -101,15 +101,14 @@ function startDivider(event: PointerEvent): void {
   bar.addEventListener('pointerup', end, { once: true });
   bar.addEventListener('pointercancel', end, { once: true });
 }
+const columns = computed(() =>
+  bench.standAlone ? '0 0 minmax(0, 1fr)' : `minmax(0, ${bench.split}fr) 7px minmax(0, ${1 - bench.split}fr)`,
+);
 const setSplit = (share: number) => (bench.split = Math.min(0.8, Math.max(0.2, share)));
 </script>
 
 <template>
-  <div
-    ref="root"
-    class="stage"
-    :style="{ gridTemplateColumns: `minmax(0, ${bench.split}fr) 7px minmax(0, ${1 - bench.split}fr)` }"
-  >
+  <div ref="root" class="stage" :class="{ alone: bench.standAlone }" :style="{ gridTemplateColumns: columns }">
     <section
       ref="sheetBox"
       class="view"

@@ -4,7 +4,7 @@ import { computed, useTemplateRef } from 'vue';
 import { tellTiming } from '../../engine/timing';
 import { useBenchStore } from '../../stores/bench.store';
 import type { Poster } from '../../stores/posters.store';
-import { ENVIRONMENTS } from '../../drawing/environments';
+import { coloursOf, ENVIRONMENTS } from '../../drawing/environments';
 import { laidOn } from './poster-place';
 import type { Stage, ViewName } from './stage';
 
@@ -43,7 +43,7 @@ const hex = (colour: number) => `#${colour.toString(16).padStart(6, '0')}`;
 const surroundings = computed(() => {
   void props.moved;
   if (props.view === 'sheet') return {};
-  const { sky, ground } = ENVIRONMENTS[bench.backdrop];
+  const { sky, ground } = coloursOf(ENVIRONMENTS[bench.backdrop]);
   const horizon = props.stage.stand.horizon(props.stage.view('stand'));
   return { background: `linear-gradient(${hex(sky[0])}, ${hex(sky[1])} ${horizon}px, ${hex(ground)} ${horizon}px)` };
 });

@@ -79,8 +79,13 @@ useKeys('Stand', [
   { key: 'm', label: 'Opaque, mask, blend', run: () => material.nextMode() },
   { key: 't', label: 'One side or two', run: () => material.toggleSides() },
   {
+    key: 'Alt+v',
+    label: 'The Stand alone, or beside the Sheet',
+    run: () => void (bench.standAlone = !bench.standAlone),
+  },
+  {
     key: 'g',
-    label: 'Next backdrop',
+    label: 'Next sky',
     run: () => void (bench.backdrop = ENVIRONMENT_NAMES[nextBackdrop.value]),
   },
 ]);
@@ -102,6 +107,24 @@ useKeys('Stand', [
       aria-label="Sides"
       @change="material.toggleSides()"
     />
+    <span class="right">
+      <button
+        title="Light (Alt+I); G: the next sky"
+        :aria-pressed="bench.selection.kind === 'light'"
+        data-test="light"
+        @click="bench.selection = { kind: 'light' }"
+      >
+        {{ bench.backdrop }}
+      </button>
+      <button
+        :title="`${bench.standAlone ? 'Beside the Sheet' : 'The Stand alone'} (Alt+V)`"
+        :aria-pressed="bench.standAlone"
+        data-test="stand-alone"
+        @click="bench.standAlone = !bench.standAlone"
+      >
+        {{ bench.standAlone ? 'smaller' : 'larger' }}
+      </button>
+    </span>
   </div>
   <div class="foot">
     <span data-test="stand-readout">{{ readout }}</span>
@@ -114,9 +137,6 @@ useKeys('Stand', [
         {{ atKept ? 'whole' : 'to kept' }}
       </button>
       <button title="Front or back (F)" data-test="flip" @click="flip">front / back</button>
-      <ElSelect v-model="bench.backdrop" size="small" aria-label="Backdrop (G)" class="backdrop">
-        <ElOption v-for="b in ENVIRONMENT_NAMES" :key="b" :value="b" :label="b" />
-      </ElSelect>
     </span>
     <span class="distance" @pointerdown.stop @wheel.stop>
       <NumberSlider

@@ -177,8 +177,8 @@ export function useStageFeed(stage: ShallowRef<Stage | null>, painting: Computed
     (marked) => stage.value?.markSoft(marked),
   );
   watch(
-    () => bench.backdrop,
-    (name) => stage.value?.setEnvironment(name),
+    () => [bench.backdrop, bench.light] as const,
+    ([name, light]) => stage.value?.setEnvironment(name, light),
   );
   watch(
     () => bench.look,

@@ -10,6 +10,7 @@ import {
   type Picture,
   type Raster,
   type Samples,
+  type StandLight,
   type Wraps,
 } from '@lithe-sieve/core';
 import { shallowReactive } from 'vue';
@@ -69,8 +70,8 @@ export class Stage {
     softMarked: true,
   };
 
-  private readonly standLook: Pick<LitView, 'environment' | 'drawn'> = {
-    environment: 'shore',
+  private readonly standLook: Pick<LitView, 'environment' | 'light' | 'drawn'> = {
+    environment: 'clear',
     drawn: CLIP_DRAWING_DEFAULTS,
   };
 
@@ -204,8 +205,9 @@ export class Stage {
     this.standLook.drawn = drawn;
   }
 
-  setEnvironment(name: EnvironmentName): void {
+  setEnvironment(name: EnvironmentName, light: StandLight): void {
     this.standLook.environment = name;
+    this.standLook.light = light;
     this.invalidate('stand');
   }
 
