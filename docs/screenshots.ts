@@ -86,11 +86,10 @@ test('the main views', async ({ page }) => {
   await openDemo(page, 'Pony’s mane');
   await page.getByTestId('stand').focus();
   await page.keyboard.press('f');
-  await page.getByTestId('material-tile').click();
-  await page.keyboard.press('8');
-  await page.keyboard.press('4');
-  await shoot(page, 'bench-back-fringe');
-  await page.keyboard.press('3');
+  await page.getByTestId('light').click();
+  await page.keyboard.press('Alt+v');
+  await shoot(page, 'stand');
+  await page.keyboard.press('Alt+v');
 
   await page.keyboard.press('l');
   await page.getByTestId('source').nth(1).click();

@@ -156,9 +156,10 @@ test('the Stand lights normals, roughness, specular and metalness as glTF has th
   await canvas.setMap('colour', plain(new Uint8Array(4 * 4096).fill(150), 4));
   await canvas.setMap('mask', values(255));
   /** Mean of the middle of the card, in linear light. */
-  const seen = async (azimuth = 0, more: object = {}) => {
+  const seen = async (azimuth = 0, more?: object) => {
     await canvas.show({ ...ON_CANVAS, views: [lit({ camera: { azimuth }, ...more })] });
-    const pixels = await canvas.pixels();
+    if (more) await canvas.setMap('occlusion', values(255)); // the view that is drawn with it is the new one
+    const pixels = await canvas.pixels(more !== undefined);
     let sum = 0;
     for (let y = -6; y < 6; y++)
       for (let x = -6; x < 6; x++) {
@@ -277,6 +278,9 @@ function fromSun(n: Vec, { albedo, rough, metal, f0: dielectric }: Shaded): numb
   return SUN_LIGHT * nl * (metal * metallic + (1 - metal) * plain);
 }
 
+/** Of mip levels 2 to 4, as the legend of the view shows them; linear. */
+const TINTS: Record<number, number[]> = { 2: [0.1, 0.7, 0.35], 3: [0.9, 0.75, 0.1], 4: [0.9, 0.35, 0.05] };
+
 /** Of the camera of the Stand, degrees from top to bottom. */
 const FIELD_OF_VIEW = 34;
 
@@ -297,6 +301,16 @@ test('the Stand clips what core’s mip levels say, one texel of a level on one 
       return new Uint32Array((await canvas.pixels(true)).buffer); // the Stand may wait longer on a busy machine
     };
     const whole = await shown(new Uint8Array(mask.data.length).fill(255));
+    // the level that is read has its tint, which no light changes
+    const light = { ...SKY_LIGHTS.clear, tone: 'none', exposure: 1 };
+    await canvas.show({
+      ...ON_CANVAS,
+      views: [lit({ camera: { distance }, environment: 'clear', light, overlay: 'levels' })],
+    });
+    await canvas.setMap('mask', { ...mask, data: mask.data.map(() => 255) });
+    const at = 4 * ((HEIGHT / 2 + 3) * WIDTH + WIDTH / 2 + 3);
+    const tint = [...(await canvas.pixels(true)).subarray(at, at + 3)].map((v) => linear(v));
+    expect([level, tint]).toEqual([level, TINTS[level].map((v) => expect.closeTo(v, 1))]);
     for (const cutoff of [0.35, 0.6]) {
       const clipped = await shown(mask.data, cutoff);
       let [compared, different, dropped] = [0, 0, 0];

@@ -1,6 +1,6 @@
 import { expect, type Page } from '@playwright/test';
 import { drawCordgrass } from '@lithe-sieve/demo';
-import { openDemo, openLeaf, openNew, settled, steady, typeNumber } from './helpers.ts';
+import { choose, openDemo, openLeaf, openNew, settled, steady, typeNumber } from './helpers.ts';
 import { test } from './test.ts';
 
 const tiles = (page: Page) =>
@@ -157,6 +157,21 @@ test('keys are listed, theme and light are kept, Bench and Hand-off keep the sta
   await settled(page);
   await page.keyboard.press('Alt+i');
   await expect(sun).toHaveAttribute('aria-valuetext', '25° high, turned -41°');
+
+  // the view: a side by press and by key, levels instead of light, turning by itself
+  await page.getByTestId('view').click();
+  await page.getByTestId('side-back').click();
+  await expect(page.getByTestId('stand-readout')).toContainText('back 180°');
+  await page.keyboard.press('Alt+o');
+  await expect(page.getByTestId('stand-readout')).toContainText('front 0°');
+  await choose(page, 'overlay', 'levels');
+  await expect(page.getByText('level 1, 1024 × 1024')).toBeVisible();
+  await typeNumber(page, 'Field of view, degrees', '20');
+  await page.getByTestId('turning').click();
+  await expect(page.getByTestId('stand-readout')).not.toContainText(' 0°');
+  await page.getByTestId('turning').click();
+  await page.keyboard.press('Alt+i');
+
   await page.getByTestId('light-first').click();
   await expect(sun).toHaveAttribute('aria-valuetext', '5° high, turned -62°');
   await page.keyboard.press('l');

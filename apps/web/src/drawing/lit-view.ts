@@ -10,6 +10,7 @@ import { shadowWayOf } from './environments/things';
 import { underSky } from './environments/under-sky';
 import { seenLit } from './lit-part';
 import type { Viewport } from './poses';
+import { OVERLAY_SHADER, OVERLAYS, type Overlay } from './overlay-shader';
 import { SKY_LIGHT, SURFACE_DECLARED, SURFACE_PLACES, SurfaceMaps } from './surface-shader';
 import type { Part, ViewPainter, ViewPlaced } from './view-painter';
 
@@ -22,6 +23,8 @@ export interface LitView extends ViewPlaced {
   light?: StandLight | undefined;
   /** How it is decided which pixels show, in mode mask. */
   drawn: ClipDrawing;
+  /** Left out: none. */
+  overlay?: Overlay | undefined;
 }
 
 /** A new kind of environment is its file and a line here. */
@@ -59,6 +62,7 @@ export class LitPainter implements ViewPainter<LitView> {
     cardCutoff: { value: 0.5 },
     cardOpacity: { value: 1 },
     cardDrawn: { value: 0 },
+    cardOverlay: { value: 0 },
     cardSamples: { value: 4 },
     cardOneSided: { value: 0 },
     cardDither: { value: bayerThresholds() },
@@ -93,6 +97,8 @@ export class LitPainter implements ViewPainter<LitView> {
     this.shared.cardBackColour.value = piece.texture('backColour');
     this.shared.cardHasBackColour.value = piece.texture('backColour') ? 1 : 0;
     this.setMaterial(material, drawn);
+    this.shared.cardOverlay.value = OVERLAYS.indexOf(view.overlay ?? 'none');
+    this.surface.wireframe = view.overlay === 'wireframe';
     const shadowOf = JSON.stringify([piece.key, piece.shape, material, drawn, seesFront, view.environment, light]);
     renderer.shadowMap.needsUpdate = shadowOf !== this.shadowOf;
     this.shadowOf = shadowOf;
@@ -174,7 +180,7 @@ export class LitPainter implements ViewPainter<LitView> {
       const declared = putInto(
         shader.fragmentShader,
         'void main() {',
-        `${CLIP_SHADER}\n${SURFACE_DECLARED}\nuniform int cardOneSided;\nuniform sampler2D cardBackColour;\nuniform int cardHasBackColour;\nvarying float vCardBack;\nvoid main() {\nif (cardOneSided == 1 && !gl_FrontFacing) discard;`,
+        `${CLIP_SHADER}\n${SURFACE_DECLARED}\nuniform int cardOneSided;\nuniform sampler2D cardBackColour;\nuniform int cardHasBackColour;\nuniform int cardOverlay;\nvarying float vCardBack;\nvoid main() {\nif (cardOneSided == 1 && !gl_FrontFacing) discard;`,
       );
       const turned = putInto(
         declared,
@@ -195,14 +201,15 @@ export class LitPainter implements ViewPainter<LitView> {
         `#ifdef USE_MAP
             float cardAlpha = texture2D(cardMask, vMapUv).r * cardOpacity;
             float cover = cardMode == 1 ? coverOf(cardAlpha, vMapUv) : 1.0;
-            if (cover == 0.0) discard;
+            if (cover == 0.0 && cardOverlay != 1) discard;
             diffuseColor.a = cardMode == 2 ? cardAlpha : cover;
           #endif`,
       );
       const underSkies = putInto(clipped, SKY_PLACE, `${SKY_PLACE}\n${SKY_LIGHT}`);
+      const overlaid = putInto(underSkies, LIT_PLACE, `#ifdef USE_MAP\n${OVERLAY_SHADER}\n#endif\n${LIT_PLACE}`);
       shader.fragmentShader = SURFACE_PLACES.reduce(
         (text, [place, more]) => putInto(text, place, `${place}\n#ifdef USE_MAP\n${more}\n#endif`),
-        underSkies,
+        overlaid,
       );
     };
     return material;
@@ -232,6 +239,7 @@ export class LitPainter implements ViewPainter<LitView> {
   }
 }
 
+const LIT_PLACE = '#include <opaque_fragment>';
 const SKY_PLACE = '#include <lights_fragment_maps>';
 
 const lightOf = ({ environment, light }: LitView): StandLight => light ?? ENVIRONMENT_LIGHTS[environment];

@@ -9,6 +9,15 @@ const FAR = 1e4;
 /** Around a part that is looked at. */
 const ROOM = 1.25;
 
+export const STAND_SIDES = ['front', 'edge on', 'back', 'top'] as const;
+export type StandSide = (typeof STAND_SIDES)[number];
+const SIDES: Record<StandSide, readonly [azimuth: number, elevation: number]> = {
+  front: [0, 0],
+  'edge on': [Math.PI / 2, 0],
+  back: [Math.PI, 0],
+  top: [0, 1.45],
+};
+
 /** Where the camera is, and what it is aimed at instead of the middle of the card. */
 export interface StandPlace {
   azimuth: number;
@@ -23,6 +32,7 @@ export class StandPose {
   private azimuth = FROM_THE_FRONT.azimuth;
   private elevation = FROM_THE_FRONT.elevation;
   private distance = WHOLE_CARD;
+  private fieldOfView: number = FIELD_OF_VIEW;
   private card = cardSurface({ cardWidth: 1 }, { width: 1, height: 1 });
   /** A place of the picture that is looked at instead of the middle of the card. */
   private aim: { u: number; v: number } | null = null;
@@ -31,9 +41,9 @@ export class StandPose {
   private readonly camera = around.make();
 
   get look(): AroundLook {
-    const { azimuth, elevation, distance, card, aim } = this;
+    const { azimuth, elevation, distance, card, aim, fieldOfView } = this;
     const middle = this.held ?? (aim && card.pointAt(aim.u, aim.v)?.position) ?? middleOf(card);
-    return { kind: 'around', azimuth, elevation, distance, middle };
+    return { kind: 'around', azimuth, elevation, distance, middle, fieldOfView };
   }
 
   /** The card on the Stand: its longer side is 1, so that a small one and a large one are seen alike. */
@@ -62,7 +72,7 @@ export class StandPose {
 
   /** Card sides from which a part of the picture, in shares of the card's longer side, fills the view. */
   distanceFor(width: number, height: number, view: Size): number {
-    const half = Math.tan((FIELD_OF_VIEW * Math.PI) / 360);
+    const half = this.halfView;
     const across = (width * view.height) / Math.max(1, view.width);
     return (ROOM * Math.max(across, height)) / (2 * half);
   }
@@ -70,6 +80,28 @@ export class StandPose {
   orbitBy(dx: number, dy: number): void {
     this.azimuth -= dx * 0.008;
     this.elevation = clamp(this.elevation + dy * 0.006, -0.02, 1.45);
+  }
+
+  /** Round the card. @param by - Radians. */
+  turnBy(by: number): void {
+    this.azimuth += by;
+  }
+
+  /** Tangent of half the field of view. */
+  private get halfView(): number {
+    return Math.tan((this.fieldOfView * Math.PI) / 360);
+  }
+
+  /** @returns times as far as the camera is then, for the card to be seen as large as before. */
+  setFieldOfView(degrees: number): number {
+    const before = this.halfView;
+    this.fieldOfView = degrees;
+    return before / this.halfView;
+  }
+
+  /** Straight from one side. */
+  seenFrom(side: StandSide): void {
+    [this.azimuth, this.elevation] = SIDES[side];
   }
 
   /** To the same view of the other face. */
@@ -91,10 +123,7 @@ export class StandPose {
 
   /** Mip level that the card is seen at, from the height of one texel on the screen; 0 is full size. */
   mipLevel(pictureHeight: number, view: Size, pixelRatio: number): number {
-    const tall =
-      (heightOf(this.card) / (2 * this.distance * Math.tan((FIELD_OF_VIEW * Math.PI) / 360))) *
-      view.height *
-      pixelRatio;
+    const tall = (heightOf(this.card) / (2 * this.distance * this.halfView)) * view.height * pixelRatio;
     return Math.max(0, Math.log2(pictureHeight / tall));
   }
 

@@ -5,13 +5,16 @@ import { local } from '../document/local';
 import { storedLights, withinLight } from '../drawing/kept-light';
 import { ENVIRONMENT_NAMES, type EnvironmentName } from '../drawing/environments';
 import type { MapLook, SheetMode } from '../drawing/flat-view';
+import { FIELD_OF_VIEW } from '../drawing/cameras/around';
+import type { Overlay } from '../drawing/overlay-shader';
 import { WHOLE_CARD } from '../drawing/poses';
+import type { StandSide } from '../drawing/stand-pose';
 
 /** A tile of the clip stretch. */
 export type ClipTile = 'material' | 'card' | 'levels' | 'breaks' | 'storage';
 
 /** What the tray shows. */
-export type Selection = { kind: 'step' | 'source'; id: string } | { kind: ClipTile | 'light' };
+export type Selection = { kind: 'step' | 'source'; id: string } | { kind: ClipTile | 'light' | 'view' };
 
 /** What a press on a view gives to a step: a colour, a point, or a scribble. */
 export type Picking = { stepId: string } & (
@@ -36,6 +39,14 @@ export const useBenchStore = defineStore('bench', () => {
   /** How each is lit. */
   const lights = shallowRef(storedLights(local.read('lights')));
   const light = computed(() => lights.value[backdrop.value]);
+  /** What the Stand shows instead of the light. */
+  const overlay = ref<Overlay>('none');
+  /** Of the Stand, degrees from top to bottom. */
+  const fieldOfView = ref<number>(FIELD_OF_VIEW);
+  /** A side to see the card from on the Stand; set again each time it is asked for. */
+  const side = shallowRef<{ from: StandSide } | null>(null);
+  /** Whether the card turns by itself. */
+  const turning = ref(false);
   /** The Stand fills the window. */
   const standAlone = ref(false);
   /** Whether soft texels that are dropped are marked on the Sheet. */
@@ -113,6 +124,10 @@ export const useBenchStore = defineStore('bench', () => {
     light,
     setLight,
     standAlone,
+    overlay,
+    fieldOfView,
+    side,
+    turning,
     softMarked,
     distance,
     picking,

@@ -13,6 +13,7 @@ import BreaksTray from '../features/breaks/BreaksTray.vue';
 import CardTray from '../features/card/CardTray.vue';
 import FormHandles from '../features/card/FormHandles.vue';
 import LightTray from '../features/light/LightTray.vue';
+import ViewTray from '../features/light/ViewTray.vue';
 import SunHandle from '../features/light/SunHandle.vue';
 import LineMarks from '../features/card/LineMarks.vue';
 import LevelPaint from '../features/levels/LevelPaint.vue';
@@ -70,7 +71,7 @@ function bring(files: File[]): void {
 }
 
 /** What of the Stand is set where it is alone. */
-const STAND_TRAYS = (['material', 'card', 'light'] as const).map((value) => ({ value, label: value }));
+const STAND_TRAYS = (['material', 'card', 'light', 'view'] as const).map((value) => ({ value, label: value }));
 
 const { failure } = useOpenPiece(() => props.id);
 const lack = lackOfBench();
@@ -161,6 +162,7 @@ useKeys('Sieve', [
   { key: 'Alt+w', label: 'What breaks far away', run: () => void (bench.selection = { kind: 'breaks' }) },
   { key: 'Alt+d', label: 'Settings of the card', run: () => void (bench.selection = { kind: 'card' }) },
   { key: 'Alt+i', label: 'Light of the Stand', run: () => void (bench.selection = { kind: 'light' }) },
+  { key: 'Alt+u', label: 'View of the Stand', run: () => void (bench.selection = { kind: 'view' }) },
   { key: 'Alt+l', label: 'Settings of the mip levels', run: () => void (bench.selection = { kind: 'levels' }) },
 ]);
 useHandKeys({
@@ -237,6 +239,7 @@ useHandKeys({
           <SourceTray v-else-if="source" :source="source" />
           <CardTray v-else-if="piece.doc && bench.selection.kind === 'card'" :doc="piece.doc" />
           <LightTray v-else-if="bench.selection.kind === 'light'" />
+          <ViewTray v-else-if="bench.selection.kind === 'view'" />
           <LevelsTray v-else-if="piece.doc && bench.selection.kind === 'levels'" :doc="piece.doc" />
           <BreaksTray v-else-if="piece.doc && bench.selection.kind === 'breaks'" :doc="piece.doc" />
           <StorageTray v-else-if="piece.doc && bench.selection.kind === 'storage'" />

@@ -2,8 +2,9 @@ import type { Vec3 } from '@lithe-sieve/core';
 import { PerspectiveCamera } from 'three';
 import type { Size } from '../poses';
 
-/** Degrees from top to bottom. */
+/** Degrees from top to bottom at first. */
 export const FIELD_OF_VIEW = 34;
+export const FIELDS_OF_VIEW = { min: 8, max: 100, step: 1, digits: 0 } as const;
 
 /** A camera that goes round the card at a distance. */
 export interface AroundLook {
@@ -16,18 +17,25 @@ export interface AroundLook {
   distance: number;
   /** What it is aimed at. */
   middle: Vec3;
+  /** Degrees from top to bottom; left out: {@link FIELD_OF_VIEW}. */
+  fieldOfView?: number;
 }
 
 export const around = {
   make: (): PerspectiveCamera => new PerspectiveCamera(FIELD_OF_VIEW, 1, 0.05, 400),
 
-  place(camera: PerspectiveCamera, { azimuth, elevation, distance, middle }: AroundLook, view: Size): void {
+  place(
+    camera: PerspectiveCamera,
+    { azimuth, elevation, distance, middle, fieldOfView }: AroundLook,
+    view: Size,
+  ): void {
     const flat = Math.cos(elevation) * distance;
     camera.position.set(
       middle[0] + Math.sin(azimuth) * flat,
       Math.max(0.02, middle[1] + Math.sin(elevation) * distance),
       middle[2] + Math.cos(azimuth) * flat,
     );
+    camera.fov = fieldOfView ?? FIELD_OF_VIEW;
     camera.aspect = view.width / view.height;
     camera.lookAt(...middle);
     camera.updateProjectionMatrix();

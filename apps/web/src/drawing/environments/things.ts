@@ -28,7 +28,10 @@ export function thingsBehind(): THREE.Group {
   );
   post.position.set(0.34, 0.525, -0.8);
   // both the same: one shader serves them
-  for (const one of [ball, post]) one.castShadow = one.receiveShadow = true;
+  for (const one of [ball, post]) {
+    one.castShadow = one.receiveShadow = true;
+    one.material.shadowSide = THREE.DoubleSide; // back faces alone let light in where they stand
+  }
   return new THREE.Group().add(ball, post);
 }
 
@@ -39,6 +42,7 @@ export function makeSun(): THREE.DirectionalLight {
   sun.shadow.mapSize.set(1024, 1024);
   Object.assign(sun.shadow.camera, { left: -1.3, right: 1.3, top: 1.3, bottom: -1.3, near: 0.1, far: 8 });
   sun.shadow.bias = -0.002;
+  sun.shadow.normalBias = 0.012;
   return sun;
 }
 

@@ -9,6 +9,8 @@ import { ENVIRONMENT_NAMES } from '../../drawing/environments';
 import { useKeptPlace } from './kept-place';
 import { WHOLE_CARD } from '../../drawing/poses';
 import type { Stage } from './stage';
+import { STAND_SIDES } from '../../drawing/stand-pose';
+import { useTurning } from './turning';
 
 /** How the renderer treats the card, and from where it is seen. */
 const props = defineProps<{ stage: Stage | null; readout: string }>();
@@ -43,6 +45,8 @@ function flip(): void {
   emit('moved');
   props.stage?.invalidate('stand');
 }
+
+useTurning(() => emit('moved'));
 
 const keptPlace = useKeptPlace();
 /** The camera goes to what is kept; where it is there already, back to the whole card. */
@@ -79,6 +83,14 @@ useKeys('Stand', [
   { key: 'm', label: 'Opaque, mask, blend', run: () => material.nextMode() },
   { key: 't', label: 'One side or two', run: () => material.toggleSides() },
   {
+    key: 'Alt+o',
+    label: 'From the front, edge on, from the back, from the top',
+    run() {
+      const at = STAND_SIDES.findIndex((side) => side === bench.side?.from);
+      bench.side = { from: STAND_SIDES[(at + 1) % STAND_SIDES.length] };
+    },
+  },
+  {
     key: 'Alt+v',
     label: 'The Stand alone, or beside the Sheet',
     run: () => void (bench.standAlone = !bench.standAlone),
@@ -108,6 +120,14 @@ useKeys('Stand', [
       @change="material.toggleSides()"
     />
     <span class="right">
+      <button
+        title="From where it is seen, and what is shown on it (Alt+U)"
+        :aria-pressed="bench.selection.kind === 'view'"
+        data-test="view"
+        @click="bench.selection = { kind: 'view' }"
+      >
+        view
+      </button>
       <button
         title="Light (Alt+I); G: the next sky"
         :aria-pressed="bench.selection.kind === 'light'"

@@ -177,6 +177,27 @@ export function useStageFeed(stage: ShallowRef<Stage | null>, painting: Computed
     (marked) => stage.value?.markSoft(marked),
   );
   watch(
+    () => bench.overlay,
+    (overlay) => stage.value?.setOverlay(overlay),
+  );
+  watch(
+    () => bench.side,
+    (side) => {
+      if (side) stage.value?.stand.seenFrom(side.from);
+      refresh();
+      stage.value?.invalidate('stand');
+    },
+  );
+  watch(
+    () => bench.fieldOfView,
+    (degrees) => {
+      const further = stage.value?.stand.setFieldOfView(degrees) ?? 1;
+      bench.distance *= further; // it is seen as large as before, and redrawn
+      refresh();
+      stage.value?.invalidate('stand');
+    },
+  );
+  watch(
     () => [bench.backdrop, bench.light] as const,
     ([name, light]) => stage.value?.setEnvironment(name, light),
   );

@@ -22,6 +22,7 @@ import type { LitView } from '../../drawing/lit-view';
 import type { PieceMaterial, Tint } from '../../drawing/drawn-piece';
 import type { FromDrawing, ToDrawing, ViewDrawn } from '../../drawing/messages';
 import type { Viewport } from '../../drawing/poses';
+import type { Overlay } from '../../drawing/overlay-shader';
 import { SheetPose } from '../../drawing/sheet-pose';
 import { StandPose } from '../../drawing/stand-pose';
 import { SentPiece } from './sent-piece';
@@ -70,7 +71,7 @@ export class Stage {
     softMarked: true,
   };
 
-  private readonly standLook: Pick<LitView, 'environment' | 'light' | 'drawn'> = {
+  private readonly standLook: Pick<LitView, 'environment' | 'light' | 'drawn' | 'overlay'> = {
     environment: 'clear',
     drawn: CLIP_DRAWING_DEFAULTS,
   };
@@ -208,6 +209,11 @@ export class Stage {
   setEnvironment(name: EnvironmentName, light: StandLight): void {
     this.standLook.environment = name;
     this.standLook.light = light;
+    this.invalidate('stand');
+  }
+
+  setOverlay(overlay: Overlay): void {
+    this.standLook.overlay = overlay;
     this.invalidate('stand');
   }
 

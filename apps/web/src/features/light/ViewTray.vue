@@ -1,0 +1,103 @@
+<script setup lang="ts">
+import ListLine from '../../components/ListLine.vue';
+import NumberSlider from '../../components/NumberSlider.vue';
+import { FIELDS_OF_VIEW } from '../../drawing/cameras/around';
+import { LEVEL_TINTS, OVERLAYS, type Overlay } from '../../drawing/overlay-shader';
+import { STAND_SIDES } from '../../drawing/stand-pose';
+import { useBenchStore } from '../../stores/bench.store';
+import { useEngine } from '../../stores/open-piece/open-piece';
+import { computed } from 'vue';
+
+/** From where the card is seen on the Stand, and what is shown on it instead of light. */
+const bench = useBenchStore();
+const engine = useEngine();
+
+const HINTS: Record<Overlay, string> = {
+  none: '',
+  wireframe: 'The triangles that are drawn.',
+  levels: 'The mip level that each pixel is read from.',
+  density: 'Texels per length: grey as along the longer side of the card, red fewer, blue more.',
+  normals: 'As they are lit: red to the right, green up, blue to the front.',
+  UVs: 'Squares of a sixteenth of the picture: red across, green down.',
+};
+/** From linear light. */
+const shown = (v: number) => Math.round(255 * (v <= 0.0031308 ? 12.92 * v : 1.055 * v ** (1 / 2.4) - 0.055));
+const levels = computed(() => {
+  const { width = 0, height = 0 } = engine.size ?? {};
+  const count = Math.min(LEVEL_TINTS.length, Math.floor(Math.log2(Math.max(1, width, height))) + 1);
+  return LEVEL_TINTS.slice(0, count).map((colour, level) => ({
+    level,
+    colour: `rgb(${colour.map(shown).join()})`,
+    size: `${Math.max(1, width >> level)} × ${Math.max(1, height >> level)}`,
+  }));
+});
+</script>
+
+<template>
+  <h2>View</h2>
+  <div class="sides" role="group" aria-label="Seen from">
+    <ElButton
+      v-for="side in STAND_SIDES"
+      :key="side"
+      size="small"
+      :data-test="`side-${side}`"
+      @click="bench.side = { from: side }"
+    >
+      {{ side }}
+    </ElButton>
+  </div>
+  <label class="line">
+    <span>Turns by itself</span>
+    <ElSwitch v-model="bench.turning" aria-label="Turns by itself" data-test="turning" />
+  </label>
+  <NumberSlider
+    label="Field of view"
+    hint="Degrees from top to bottom; the card is seen as large as before, from nearer or farther away."
+    unit="degrees"
+    v-bind="FIELDS_OF_VIEW"
+    :model-value="bench.fieldOfView"
+    @preview="bench.fieldOfView = $event"
+    @commit="bench.fieldOfView = $event"
+  />
+  <ListLine
+    label="Shown on the card"
+    :value="bench.overlay"
+    :options="OVERLAYS.map((value) => ({ value, label: value === 'none' ? 'light' : value }))"
+    data-test="overlay"
+    @choose="bench.overlay = $event"
+  />
+  <p v-if="HINTS[bench.overlay]" class="soft">{{ HINTS[bench.overlay] }}</p>
+  <ul v-if="bench.overlay === 'levels'" class="levels">
+    <li v-for="one in levels" :key="one.level">
+      <i :style="{ background: one.colour }" /> level {{ one.level }}, {{ one.size }}
+    </li>
+  </ul>
+</template>
+
+<style scoped>
+.sides {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 6px;
+  margin: 8px 0 12px;
+}
+
+.sides :deep(.el-button) {
+  margin: 0;
+}
+
+.levels {
+  margin: 8px 0;
+  padding: 0;
+  list-style: none;
+}
+
+.levels i {
+  display: inline-block;
+  width: 22px;
+  height: 13px;
+  margin-right: 4px;
+  vertical-align: -2px;
+  border-radius: 2px;
+}
+</style>
