@@ -24,6 +24,7 @@ import {
   dropFiles,
   openLeaf,
   settled,
+  steady,
   typeNumber,
 } from './helpers.ts';
 import { test } from './test.ts';
@@ -41,7 +42,7 @@ test('a card is folded, cut to an outline, crossed and backed: shown so, undone,
   const handle = page.getByTestId('form-handles').locator('[data-handle=fold]');
   await handle.press('ArrowUp'); // by five
   await expect(handle).toHaveAttribute('aria-valuenow', '60');
-  const at = (await handle.boundingBox())!;
+  const at = (await steady(() => handle.boundingBox()))!; // it follows the card
   await page.mouse.move(at.x + 6, at.y + 6);
   await page.mouse.down();
   await page.mouse.move(at.x - 44, at.y + 6, { steps: 3 });

@@ -1,3 +1,4 @@
+import { looksLikeGltf } from './glb/user-mesh.ts';
 import {
   declaredSize,
   holds,
@@ -46,9 +47,14 @@ const MESH_BYTES = 300e6;
 const MESH_BYTES_PER_BYTE = 12;
 
 /** About the peak memory of reading a mesh. */
-export function meshBytes({ length }: Uint8Array): number {
-  return SMALL_BYTES + length + Math.min(MESH_BYTES, MESH_BYTES_PER_BYTE * length);
+export function meshBytes(bytes: Uint8Array): number {
+  const { length } = bytes;
+  const text = looksLikeGltf(bytes) ? GLTF_TEXT * length : 0;
+  return SMALL_BYTES + length + text + Math.min(MESH_BYTES, MESH_BYTES_PER_BYTE * length);
 }
+
+/** A text with its buffers inside: as words, as what it says, and its buffers decoded. */
+const GLTF_TEXT = 4;
 
 /** About its peak memory, by what its files hold. @throws SieveError for a file that is none. */
 export function handOffBytes(input: HandOffInput): number {

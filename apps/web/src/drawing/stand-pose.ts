@@ -1,6 +1,6 @@
 import { cardSurface, type CardSurface, type SurfaceHit, type Vec3 } from '@lithe-sieve/core';
 import { Vector3 } from 'three';
-import { around, FIELD_OF_VIEW, type AroundLook } from './cameras/around';
+import { around, FIELD_OF_VIEW, halfView, type AroundLook } from './cameras/around';
 import { toView } from './lit-part';
 import { clamp, WHOLE_CARD, type Point, type Size } from './poses';
 
@@ -89,7 +89,7 @@ export class StandPose {
 
   /** Tangent of half the field of view. */
   private get halfView(): number {
-    return Math.tan((this.fieldOfView * Math.PI) / 360);
+    return halfView(this.fieldOfView);
   }
 
   /** @returns times as far as the camera is then, for the card to be seen as large as before. */

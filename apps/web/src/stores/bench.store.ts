@@ -5,7 +5,7 @@ import { local } from '../document/local';
 import { storedLights, withinLight } from '../drawing/kept-light';
 import { ENVIRONMENT_NAMES, type EnvironmentName } from '../drawing/environments';
 import type { MapLook, SheetMode } from '../drawing/flat-view';
-import { FIELD_OF_VIEW } from '../drawing/cameras/around';
+import { FIELD_OF_VIEW, halfView } from '../drawing/cameras/around';
 import type { Overlay } from '../drawing/overlay-shader';
 import { WHOLE_CARD } from '../drawing/poses';
 import type { StandSide } from '../drawing/stand-pose';
@@ -43,6 +43,8 @@ export const useBenchStore = defineStore('bench', () => {
   const overlay = ref<Overlay>('none');
   /** Of the Stand, degrees from top to bottom. */
   const fieldOfView = ref<number>(FIELD_OF_VIEW);
+  /** Distance that the whole card is seen from. */
+  const wholeCard = computed(() => WHOLE_CARD * (halfView(FIELD_OF_VIEW) / halfView(fieldOfView.value)));
   /** A side to see the card from on the Stand; set again each time it is asked for. */
   const side = shallowRef<{ from: StandSide } | null>(null);
   /** Whether the card turns by itself. */
@@ -126,6 +128,7 @@ export const useBenchStore = defineStore('bench', () => {
     standAlone,
     overlay,
     fieldOfView,
+    wholeCard,
     side,
     turning,
     softMarked,

@@ -146,8 +146,9 @@ function bare({ json, resources }: JSONDocument): JSONDocument {
     ({ mesh, children, matrix, translation, rotation, scale }) =>
     Object.fromEntries(Object.entries({ mesh, children, matrix, translation, rotation, scale }).filter(([, v]) => v !== undefined)), // prettier-ignore
   );
-  const used = { asset, accessors, bufferViews, buffers, meshes: plain, nodes: placed, materials, scenes, scene };
-  return { json: JSON.parse(JSON.stringify(used)) as GLTF.IGLTF, resources };
+  const used = { asset, accessors, bufferViews, meshes: plain, nodes: placed, materials, scenes, scene };
+  // the library changes what it is given; buffers may hold all of the file as text, and are not copied
+  return { json: { ...(JSON.parse(JSON.stringify(used)) as GLTF.IGLTF), buffers }, resources };
 }
 
 interface Part {

@@ -4,6 +4,8 @@ import type { Size } from '../poses';
 
 /** Degrees from top to bottom at first. */
 export const FIELD_OF_VIEW = 34;
+/** Tangent of half a field of view in degrees. */
+export const halfView = (degrees: number): number => Math.tan((degrees * Math.PI) / 360);
 export const FIELDS_OF_VIEW = { min: 8, max: 100, step: 1, digits: 0 } as const;
 
 /** A camera that goes round the card at a distance. */

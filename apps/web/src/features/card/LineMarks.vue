@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { curveThrough, LINE_PLACES, type CardSurface, type GroundPlace, type PieceDoc } from '@lithe-sieve/core';
-import { computed, useTemplateRef } from 'vue';
+import { computed, onBeforeUnmount, useTemplateRef } from 'vue';
 import { useKeys } from '../../actions/keys';
 import { useLineActions } from '../../actions/line-actions';
 import { dragHandle } from '../../components/drag-handle';
@@ -18,6 +18,9 @@ const bench = useBenchStore();
 const engine = useEngine();
 const line = useLineActions();
 const svg = useTemplateRef<SVGSVGElement>('svg');
+
+// where the tray is left while a place is dragged
+onBeforeUnmount(() => props.stage.stand.holdMiddle(false));
 
 const places = computed(() => (engine.size ? line.of(props.doc, engine.size, engine.cardWidth) : null));
 /** Units of the Stand in a metre. */

@@ -7,7 +7,6 @@ import { useBenchStore } from '../../stores/bench.store';
 import { useEngine, usePiece } from '../../stores/open-piece/open-piece';
 import { ENVIRONMENT_NAMES } from '../../drawing/environments';
 import { useKeptPlace } from './kept-place';
-import { WHOLE_CARD } from '../../drawing/poses';
 import type { Stage } from './stage';
 import { STAND_SIDES } from '../../drawing/stand-pose';
 import { useTurning } from './turning';
@@ -67,7 +66,7 @@ function lookAtKept(): void {
     );
   } else {
     stage.stand.aimAt(null);
-    bench.distance = WHOLE_CARD;
+    bench.distance = bench.wholeCard;
   }
   emit('moved');
   stage.invalidate('stand');

@@ -1,5 +1,4 @@
 import { useBenchStore } from '../../stores/bench.store';
-import { WHOLE_CARD } from '../../drawing/poses';
 import type { MapLook, SheetMode } from '../../drawing/flat-view';
 import type { SheetLook } from '../../drawing/sheet-pose';
 import type { Stage } from './stage';
@@ -27,14 +26,18 @@ export function useLooks() {
   function lookAgain(stage: Stage, pieceId: string): void {
     if (pieceId === shown) return;
     const { sheetMode, mapLook, distance } = bench;
-    if (shown) left.set(shown, { sheet: stage.sheet.look, stand: stage.stand.place, distance, sheetMode, mapLook });
+    // distances as shares of that of the whole card: the field of view may be another one then
+    if (shown) {
+      const { look: sheet } = stage.sheet;
+      left.set(shown, { sheet, stand: stage.stand.place, distance: distance / bench.wholeCard, sheetMode, mapLook });
+    }
     shown = pieceId;
     stage.forget();
     const look = left.get(pieceId);
     waiting = look?.sheet ?? null;
     stage.sheet.forget();
     stage.stand.takeUp(look?.stand ?? null);
-    bench.distance = look?.distance ?? WHOLE_CARD;
+    bench.distance = (look?.distance ?? 1) * bench.wholeCard;
     bench.sheetMode = look?.sheetMode ?? 'kept';
     bench.mapLook = look?.mapLook ?? 'cut';
   }

@@ -1,3 +1,4 @@
+import { mix32 } from '../../math/mix.ts';
 import { makePicture, type Picture } from '../../raster/raster.ts';
 import { placesOf } from '../places.ts';
 import { boundsOf } from '../surface.ts';
@@ -37,7 +38,7 @@ export function meshFacts(mesh: UserMesh, format: MeshFacts['format']): MeshFact
   const { positions, uvs, indices, slots, notes } = mesh;
   const { min, max } = boundsOf(positions);
   let [mirrored, withoutArea, withoutUvArea, allArea, allUvArea] = [0, 0, 0, 0, 0];
-  const times = new Uint8Array(CELLS * CELLS);
+  const times = timesOf(mesh);
   for (let t = 0; t < indices.length; t += 3) {
     const inSpace = areaInSpace(positions, indices, t);
     if (inSpace === 0) withoutArea++;
@@ -47,7 +48,6 @@ export function meshFacts(mesh: UserMesh, format: MeshFacts['format']): MeshFact
     if (area === 0) withoutUvArea++;
     // v runs down: triangles that are not mirrored go the other way round
     if (area > 0) mirrored++;
-    count(times, uvs, indices, t);
   }
   return {
     kind: 'mesh',
@@ -70,9 +70,8 @@ export function meshFacts(mesh: UserMesh, format: MeshFacts['format']): MeshFact
 }
 
 /** A picture of where its UVs lie: white on black, grey where more than one face does. */
-export function uvPicture({ uvs, indices }: UserMesh): Picture {
-  const times = new Uint8Array(CELLS * CELLS);
-  for (let t = 0; t < indices.length; t += 3) count(times, uvs, indices, t);
+export function uvPicture(mesh: UserMesh): Picture {
+  const times = timesOf(mesh);
   const data = new Uint8Array(4 * times.length).fill(255);
   for (let i = 0; i < times.length; i++) if (times[i] !== 1) data.fill(times[i] === 0 ? 0 : 150, 4 * i, 4 * i + 3);
   return makePicture(CELLS, CELLS, data);
@@ -91,24 +90,42 @@ function uvArea(uvs: Float32Array, indices: UserMesh['indices'], t: number): num
   return ((uvs[b] - uvs[a]) * (uvs[c + 1] - uvs[a + 1]) - (uvs[c] - uvs[a]) * (uvs[b + 1] - uvs[a + 1])) / 2;
 }
 
+/** How many triangles lie on each cell of the picture: facts and picture of one mesh ask for it one after the other. */
+function timesOf({ uvs, indices }: UserMesh): Uint8Array {
+  let times = counted.get(uvs);
+  if (!times) {
+    counted.set(uvs, (times = new Uint8Array(CELLS * CELLS)));
+    for (let t = 0; t < indices.length; t += 3) count(times, uvs, indices, t);
+  }
+  return times;
+}
+const counted = new WeakMap<Float32Array, Uint8Array>();
+
 /** Counts the cells whose middles a triangle of the picture covers; what lies beyond it is left out. */
 function count(times: Uint8Array, uvs: Float32Array, indices: UserMesh['indices'], t: number): void {
-  const [xs, ys] = [0, 1].map((k) => [0, 1, 2].map((i) => uvs[2 * indices[t + i] + k] * CELLS));
-  const top = Math.max(0, Math.ceil(Math.min(...ys) - 0.5));
-  const bottom = Math.min(CELLS - 1, Math.floor(Math.max(...ys) - 0.5));
+  for (let i = 0; i < 3; i++) {
+    xs[i] = uvs[2 * indices[t + i]] * CELLS;
+    ys[i] = uvs[2 * indices[t + i] + 1] * CELLS;
+  }
+  const top = Math.max(0, Math.ceil(Math.min(ys[0], ys[1], ys[2]) - 0.5));
+  const bottom = Math.min(CELLS - 1, Math.floor(Math.max(ys[0], ys[1], ys[2]) - 0.5));
   for (let y = top; y <= bottom; y++) {
-    let [left, right] = [Infinity, -Infinity];
+    let left = Infinity;
+    let right = -Infinity;
     for (let i = 0, j = 2; i < 3; j = i++) {
       if (ys[i] > y + 0.5 === ys[j] > y + 0.5) continue;
       const x = xs[i] + ((y + 0.5 - ys[i]) * (xs[j] - xs[i])) / (ys[j] - ys[i]);
-      left = Math.min(left, x);
-      right = Math.max(right, x);
+      if (x < left) left = x;
+      if (x > right) right = x;
     }
     const last = Math.min(CELLS - 1, Math.ceil(right - 0.5) - 1);
     for (let x = Math.max(0, Math.ceil(left - 0.5)); x <= last; x++)
       if (times[y * CELLS + x] < 255) times[y * CELLS + x]++;
   }
 }
+
+/** Of one triangle, in cells. */
+const [xs, ys] = [new Float64Array(3), new Float64Array(3)];
 
 function share(times: Uint8Array, from: number): number {
   let cells = 0;
@@ -118,15 +135,25 @@ function share(times: Uint8Array, from: number): number {
 
 /** Vertices at the same place are one: seams of UVs and of normals are no borders. */
 function openSides({ positions, indices }: UserMesh): number {
-  const { of: place, count } = placesOf(positions);
-  const sides = new Set<number>();
+  const { of: place } = placesOf(positions);
+  // open addressing: a set of numbers beyond 32 bits takes ten times as long
+  const size = 2 ** Math.ceil(Math.log2(1.35 * indices.length + 2));
+  const ends = new Int32Array(2 * size).fill(-1);
+  const isOpen = new Uint8Array(size);
+  let open = 0;
   for (let t = 0; t < indices.length; t += 3) {
     for (let k = 0; k < 3; k++) {
       const [a, b] = [place[indices[t + k]], place[indices[t + ((k + 1) % 3)]]];
       if (a === b) continue;
-      const key = Math.min(a, b) * count + Math.max(a, b);
-      if (!sides.delete(key)) sides.add(key);
+      const [low, high] = a < b ? [a, b] : [b, a];
+      let slot = mix32(low ^ mix32(high)) & (size - 1);
+      while (ends[2 * slot] >= 0 && (ends[2 * slot] !== low || ends[2 * slot + 1] !== high))
+        slot = (slot + 1) & (size - 1);
+      ends[2 * slot] = low;
+      ends[2 * slot + 1] = high;
+      isOpen[slot] ^= 1; // the next triangle closes it, a third opens it again
+      open += isOpen[slot] ? 1 : -1;
     }
   }
-  return sides.size;
+  return open;
 }
