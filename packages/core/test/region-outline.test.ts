@@ -110,7 +110,7 @@ describe('outlines of the parts of an atlas', () => {
     expect(made.outline.holes[0].every(({ x, y }) => Math.hypot(x - 128, y - 128) > 60)).toBe(true);
   });
 
-  test('corners of one are set by hand: where they go, where they stop, and where it is packed anew', () => {
+  test('corners of one are set by hand: where they go, where they stop, and where it is packed again', () => {
     const at = { polygon: 1, corner: 0 };
     const from = cut.outline.polygons[1][0];
     const changed = (change: CornerChange, how = outline) => {

@@ -157,7 +157,10 @@ export function partOutlineChanged(
     ...('to' in change && change.to && { to: placeOn(region, change.to, mask.width) }),
   };
   const made = cornerChanged(from, local, holds, size);
-  return made && { ...outline.parts, [region.key]: asByHand(made, size) };
+  if (!made) return null;
+  // those of parts that are no longer in the atlas go: they would fill the document up
+  const kept = Object.entries(outline.parts ?? {}).filter(([key]) => regions.some((r) => r.key === key));
+  return { ...Object.fromEntries(kept), [region.key]: asByHand(made, size) };
 }
 
 /** Polygons of all parts are counted first, then the holes of all. */
