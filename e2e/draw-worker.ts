@@ -39,6 +39,9 @@ interface PageSide {
   worker: Worker;
   canvas: HTMLCanvasElement;
   drawn: number;
+  /** Views that are shown next, and those that were shown and not drawn since. */
+  next: string[] | null;
+  waiting: string[];
   /** Of the map that a lit view was drawn with last. */
   turn: number;
   textures: number | null;
@@ -57,13 +60,15 @@ export async function openCanvas(page: Page, width: number, height: number): Pro
       Object.assign(canvas, { width: w, height: h });
       document.body.replaceChildren(canvas);
       const worker = new Worker(url, { type: 'module' });
-      const side: PageSide = { worker, canvas, drawn: 0, turn: 0, textures: null };
+      const side: PageSide = { worker, canvas, drawn: 0, next: null, waiting: [], turn: 0, textures: null };
       (window as unknown as Window).drawn = side;
       const ready = new Promise<void>((resolve, reject) =>
         worker.addEventListener('message', ({ data }: MessageEvent<Heard>) => {
           if (data.type === 'ready') resolve();
           if (data.type === 'drawn') side.drawn++;
+          if (data.type === 'drawn') side.waiting = side.waiting.filter((id) => !data.views.some((v) => v.id === id));
           if (data.type === 'freed') side.textures = data.textures;
+          if (data.type === 'freed' && side.next) Object.assign(side, { drawn: 0, waiting: side.next, next: null });
           const lit = data.type === 'drawn' && data.views.find(({ id }) => id.startsWith('lit'));
           if (lit) side.turn = lit.turn;
           if (data.type === 'no-graphics') reject(new Error('no WebGL 2'));
@@ -75,7 +80,7 @@ export async function openCanvas(page: Page, width: number, height: number): Pro
     },
     [`/assets/${script}`, width, height] as const,
   );
-  const send = (message: object) =>
+  const send = (...messages: object[]) =>
     page.evaluate((text) => {
       const revive = (_: string, value: unknown) =>
         value && typeof value === 'object' && 'base64' in value
@@ -85,8 +90,8 @@ export async function openCanvas(page: Page, width: number, height: number): Pro
         const data = Uint8Array.from(atob(base64), (c) => c.charCodeAt(0));
         return bytes === 1 ? data : new Uint16Array(data.buffer);
       };
-      (window as unknown as Window).drawn.worker.postMessage(JSON.parse(text, revive));
-    }, JSON.stringify(message));
+      for (const message of JSON.parse(text, revive)) (window as unknown as Window).drawn.worker.postMessage(message);
+    }, JSON.stringify(messages));
   let turn = 0;
   return {
     setMap(map, raster, { change = 'whole', piece = PIECE, key = null } = {}) {
@@ -122,8 +127,10 @@ export async function openCanvas(page: Page, width: number, height: number): Pro
     },
     setMaterial: (material, piece = PIECE) => send({ type: 'material', piece, material }),
     async show(scenery) {
-      await page.evaluate(() => ((window as unknown as Window).drawn.drawn = 0));
-      await send({ type: 'show', scenery, stale: scenery.views.map(({ id }) => id) });
+      const ids = scenery.views.map(({ id }) => id);
+      await page.evaluate((next) => Object.assign((window as unknown as Window).drawn, { next }), ids);
+      // the answer to the first comes after all pictures of what was shown before
+      await send({ type: 'forget', piece: 'nothing' }, { type: 'show', scenery, stale: ids });
     },
     async forget(piece) {
       await page.evaluate(() => ((window as unknown as Window).drawn.textures = null));
@@ -136,7 +143,7 @@ export async function openCanvas(page: Page, width: number, height: number): Pro
         async (wanted) => {
           const side = (window as unknown as Window).drawn;
           const pause = (ms: number) => new Promise((resolve) => setTimeout(resolve, ms));
-          while (side.turn < wanted || side.drawn === 0) await pause(20); // a busy machine takes its time
+          while (side.turn < wanted || side.drawn === 0 || side.next || side.waiting.length > 0) await pause(20); // a busy machine takes its time
           for (let before = -1; before !== side.drawn;) {
             before = side.drawn;
             await pause(500); // a lit view may wait a moment for the flat ones

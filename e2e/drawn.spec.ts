@@ -155,11 +155,12 @@ test('the Stand lights normals, roughness, specular and metalness as glTF has th
   await canvas.setSurface(cardSurface({ cardWidth: 1 }, mask).mesh);
   await canvas.setMap('colour', plain(new Uint8Array(4 * 4096).fill(150), 4));
   await canvas.setMap('mask', values(255));
+  let open = 0;
   /** Mean of the middle of the card, in linear light. */
   const seen = async (azimuth = 0, more?: object) => {
     await canvas.show({ ...ON_CANVAS, views: [lit({ camera: { azimuth }, ...more })] });
-    if (more) await canvas.setMap('occlusion', values(255)); // the view that is drawn with it is the new one
-    const pixels = await canvas.pixels(more !== undefined);
+    await canvas.setMap('occlusion', values(open)); // what is drawn with it is drawn of the view that was just asked for
+    const pixels = await canvas.pixels(true);
     let sum = 0;
     for (let y = -6; y < 6; y++)
       for (let x = -6; x < 6; x++) {
@@ -174,7 +175,6 @@ test('the Stand lights normals, roughness, specular and metalness as glTF has th
     expect([what, off > -0.017, off < 0.015 + more]).toEqual([what, true, true]);
   };
   const surface: Shaded = { albedo: linear(150), rough: 0.75, metal: 0, f0: 0.04 };
-  await canvas.setMap('occlusion', values(0));
   await near('plain', [0, 0, 1], surface);
   for (const way of [
     [-0.6, 0],
@@ -208,7 +208,7 @@ test('the Stand lights normals, roughness, specular and metalness as glTF has th
   // under a sky alone, where nothing is mirrored: a Lambert surface, and Khronos PBR Neutral as its specification has it
   await canvas.setMap('specular', values(0));
   await canvas.setMap('roughness', values(255));
-  await canvas.setMap('occlusion', values(255));
+  open = 255;
   const sky = SKY_LIGHTS.overcast;
   const around = new SphericalHarmonics3().set(
     harmonicsOf(surroundings('overcast', sky, [0.3, 0.27, 0.22])).map((c) => new Vector3(...c)),
@@ -222,10 +222,10 @@ test('the Stand lights normals, roughness, specular and metalness as glTF has th
   } // prettier-ignore
   await canvas.setMap('roughness', values(128));
   await canvas.setMap('specular', values(128));
-  await canvas.setMap('occlusion', values(0));
 
+  open = 0;
   const dark = await seen();
-  await canvas.setMap('occlusion', values(255));
+  open = 255;
   const [front, back] = [await seen(), await seen(Math.PI)];
   expect(front).toBeGreaterThan(dark * 1.05); // the sky is more
   await canvas.setMap('translucency', values(255));
