@@ -30,6 +30,8 @@ export interface Canvas {
    * @param withMap - Whether to wait until a lit view is drawn with the map that was set last, however long a shader takes.
    */
   pixels(withMap?: boolean): Promise<Uint8Array>;
+  /** The same once the view is refined as far as it gets. */
+  atRest(): Promise<Uint8Array>;
 }
 
 /** The key of the piece where a test has one. */
@@ -45,9 +47,11 @@ interface PageSide {
   /** Of the map that a lit view was drawn with last. */
   turn: number;
   textures: number | null;
+  /** How far the view is refined. */
+  left: number;
 }
 type Window = { drawn: PageSide };
-type Heard = { type: string; textures: number; views: { id: string; turn: number }[] };
+type Heard = { type: string; textures: number; views: { id: string; turn: number; samples: number; of: number }[] };
 
 export async function openCanvas(page: Page, width: number, height: number): Promise<Canvas> {
   await page.goto('/api/pieces'); // any page of this origin: the application itself is not needed
@@ -60,12 +64,23 @@ export async function openCanvas(page: Page, width: number, height: number): Pro
       Object.assign(canvas, { width: w, height: h });
       document.body.replaceChildren(canvas);
       const worker = new Worker(url, { type: 'module' });
-      const side: PageSide = { worker, canvas, drawn: 0, next: null, waiting: [], turn: 0, textures: null };
+      const side: PageSide = {
+        worker,
+        canvas,
+        drawn: 0,
+        next: null,
+        waiting: [],
+        turn: 0,
+        textures: null,
+        left: Infinity,
+      };
       (window as unknown as Window).drawn = side;
       const ready = new Promise<void>((resolve, reject) =>
         worker.addEventListener('message', ({ data }: MessageEvent<Heard>) => {
           if (data.type === 'ready') resolve();
           if (data.type === 'drawn') side.drawn++;
+          if (data.type === 'drawn') side.left = Infinity;
+          if (data.type === 'refined') side.left = data.views[0].of - data.views[0].samples;
           if (data.type === 'drawn') side.waiting = side.waiting.filter((id) => !data.views.some((v) => v.id === id));
           if (data.type === 'freed') side.textures = data.textures;
           if (data.type === 'freed' && side.next) Object.assign(side, { drawn: 0, waiting: side.next, next: null });
@@ -137,6 +152,10 @@ export async function openCanvas(page: Page, width: number, height: number): Pro
       await send({ type: 'forget', piece });
       await page.waitForFunction(() => (window as unknown as Window).drawn.textures !== null);
       return (await page.evaluate(() => (window as unknown as Window).drawn.textures))!;
+    },
+    async atRest(): Promise<Uint8Array> {
+      await page.waitForFunction(() => (window as unknown as Window).drawn.left === 0, null, { polling: 100 });
+      return (this as Canvas).pixels();
     },
     async pixels(withMap = false) {
       const text = await page.evaluate(

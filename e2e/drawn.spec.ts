@@ -1,59 +1,30 @@
 import { expect } from '@playwright/test';
-import { SphericalHarmonics3, Vector3 } from 'three';
 import {
   cardSurface,
   CLIP_DRAWINGS,
   drawClip,
-  harmonicsOf,
   mapMips,
-  planckian,
-  rgbOf,
   SKY_LIGHTS,
-  sunWay,
-  surroundings,
   type ClipDrawing,
   type Mask,
-  type Picture,
   type Wrap,
 } from '@lithe-sieve/core';
 import { bentStrip } from '../packages/core/test/helpers/bent.ts';
 import { openCanvas, PIECE } from './draw-worker.ts';
+import {
+  FIELD_OF_VIEW,
+  flat,
+  HEIGHT,
+  linear,
+  LINEN,
+  lit,
+  MATERIAL,
+  ON_CANVAS,
+  pictureOf,
+  placed,
+  WIDTH,
+} from './drawn-views.ts';
 import { test } from './test.ts';
-
-const [WIDTH, HEIGHT] = [256, 192];
-const ALL = { x: 0, y: 0, width: WIDTH, height: HEIGHT };
-const LINEN = ['215,208,193', '192,184,165'];
-const MATERIAL = { mode: 'mask', cutoff: 0.5, opacity: 1, doubleSided: true };
-
-/** Colours all over, and a mask of soft blobs of many sizes with plain texels between. */
-function pictureOf(width: number, height: number): { colour: Picture; mask: Mask } {
-  const colour = new Uint8Array(4 * width * height);
-  const mask = new Uint8Array(width * height);
-  for (let i = 0; i < mask.length; i++) {
-    const [x, y] = [i % width, Math.floor(i / width)];
-    colour.set([(x * 7 + y) & 255, (y * 5 + x * x) & 255, (x * y) & 255, 255], 4 * i);
-    const wave = Math.sin(x / 9) * Math.sin(y / 13) + 0.4 * Math.sin(x * 0.9 + y * 0.7);
-    mask[i] = Math.min(255, Math.max(0, 128 + 400 * wave));
-  }
-  return {
-    colour: { width, height, channels: 4, data: colour },
-    mask: { width, height, channels: 1, data: mask },
-  };
-}
-
-const ON_CANVAS = { canvas: { width: WIDTH, height: HEIGHT }, pixelRatio: 1 };
-const placed = (id: string, rect = ALL, piece = PIECE) => ({ id, piece, rect });
-
-function flat(more: object = {}, at = placed('flat')) {
-  const look = { centre: { x: WIDTH / 2, y: HEIGHT / 2 }, zoom: 1, picture: { width: WIDTH, height: HEIGHT } };
-  const shown = { mode: 'kept', mapLook: 'whole', beneath: false, softMarked: true };
-  return { kind: 'flat', ...at, look, ...shown, ...more };
-}
-
-function lit({ camera, ...more }: { camera?: object; [other: string]: unknown } = {}, at = placed('lit')) {
-  const around = { kind: 'around', azimuth: 0, elevation: 0, distance: 2, middle: [0, 0.5, 0], ...camera };
-  return { kind: 'lit', ...at, camera: around, environment: 'dark', drawn: { by: 'hard', samples: 4 }, ...more };
-}
 
 test('the Sheet at 1:1 shows the texels that core has: picture, mask, kept, fringe', async ({ page }) => {
   const canvas = await openCanvas(page, WIDTH, HEIGHT);
@@ -130,159 +101,8 @@ test('the Sheet at 1:1 shows a map whole, cut by the mask, and over the colour',
   expect(wrong).toBe(0);
 });
 
-// radiances by glTF 2.0 Appendix B
-test('the Stand lights normals, roughness, specular and metalness as glTF has them, occlusion and translucency too', async ({
-  page,
-}) => {
-  const canvas = await openCanvas(page, WIDTH, HEIGHT);
-  const { mask } = pictureOf(64, 64);
-  const plain = <T extends Uint8Array | Uint16Array>(data: T, channels: 1 | 3 | 4) => ({
-    width: 64,
-    height: 64,
-    channels,
-    data,
-  });
-  const values = (v: number) => plain(new Uint8Array(4096).fill(v), 1);
-  const leaning = (x: number, y: number) => {
-    const [z, one] = [Math.sqrt(1 - x * x - y * y), new Uint16Array(3 * 4096)];
-    for (let i = 0; i < 4096; i++)
-      one.set(
-        [x, y, z].map((v) => Math.round(32767.5 + 32767.5 * v)),
-        3 * i,
-      );
-    return plain(one, 3);
-  };
-  await canvas.setSurface(cardSurface({ cardWidth: 1 }, mask).mesh);
-  await canvas.setMap('colour', plain(new Uint8Array(4 * 4096).fill(150), 4));
-  await canvas.setMap('mask', values(255));
-  let open = 0;
-  /** Mean of the middle of the card, in linear light. */
-  const seen = async (azimuth = 0, more?: object) => {
-    await canvas.show({ ...ON_CANVAS, views: [lit({ camera: { azimuth }, ...more })] });
-    await canvas.setMap('occlusion', values(open)); // what is drawn with it is drawn of the view that was just asked for
-    const pixels = await canvas.pixels(true);
-    let sum = 0;
-    for (let y = -6; y < 6; y++)
-      for (let x = -6; x < 6; x++) {
-        const v = pixels[4 * ((HEIGHT / 2 + y) * WIDTH + WIDTH / 2 + x)] / 255;
-        sum += (v <= 0.04045 ? v / 12.92 : ((v + 0.055) / 1.055) ** 2.4) / 144;
-      }
-    return sum;
-  };
-  /** The sun's part alone: what comes from around is diffuse, and none of it where nothing is open to the sky. */
-  const near = async (what: string, n: Vec, of: Shaded, more = 0) => {
-    const off = (await seen()) / fromSun(n, of) - 1;
-    expect([what, off > -0.017, off < 0.015 + more]).toEqual([what, true, true]);
-  };
-  const surface: Shaded = { albedo: linear(150), rough: 0.75, metal: 0, f0: 0.04 };
-  await near('plain', [0, 0, 1], surface);
-  for (const way of [
-    [-0.6, 0],
-    [0.6, 0],
-    [0, 0.6],
-    [0, -0.3],
-  ] as const) {
-    await canvas.setMap('normal', leaning(way[0], way[1]));
-    // where the sun grazes, what is mirrored more than once counts, which Appendix B leaves out
-    await near(
-      `normal ${way.join()}`,
-      [...way, Math.sqrt(1 - way[0] ** 2 - way[1] ** 2)],
-      surface,
-      way[0] > 0 ? 0.03 : 0,
-    );
-  }
-  await canvas.setMap('normal', leaning(0, 0));
-  await canvas.setMap('roughness', values(128));
-  await near('roughness', [0, 0, 1], { ...surface, rough: 128 / 255 });
-  for (const [value, f0] of [
-    [255, 0.08],
-    [0, 0],
-  ] as const) {
-    await canvas.setMap('specular', values(value));
-    await near(`specular ${value}`, [0, 0, 1], { ...surface, rough: 128 / 255, f0 });
-  }
-  await canvas.setMap('metalness', values(255));
-  await near('metalness', [0, 0, 1], { ...surface, rough: 128 / 255, metal: 1 }, 0.03); // and on bare metal
-  await canvas.setMap('metalness', values(0));
-
-  // under a sky alone, where nothing is mirrored: a Lambert surface, and Khronos PBR Neutral as its specification has it
-  await canvas.setMap('specular', values(0));
-  await canvas.setMap('roughness', values(255));
-  open = 255;
-  const sky = SKY_LIGHTS.overcast;
-  const around = new SphericalHarmonics3().set(
-    harmonicsOf(surroundings('overcast', sky, [0.3, 0.27, 0.22])).map((c) => new Vector3(...c)),
-  );
-  const facing = around.getIrradianceAt(new Vector3(0, 0, 1), new Vector3()).multiplyScalar(linear(150) / Math.PI);
-  for (const [tone, exposure] of [['none', 0], ['none', -1], ['neutral', 0.5], ['neutral', 2]] as const) {
-    const light = { ...sky, strength: 0, tone, exposure };
-    const found = await seen(0, { environment: 'overcast', light });
-    const [red] = (tone === 'none' ? (c: number[]) => c.map((v) => Math.min(1, v)) : pbrNeutral)(facing.toArray().map((v) => v * 2 ** exposure));
-    expect([tone, exposure, Math.abs(found - red) < 0.01 * red + 0.003]).toEqual([tone, exposure, true]);
-  } // prettier-ignore
-  await canvas.setMap('roughness', values(128));
-  await canvas.setMap('specular', values(128));
-
-  open = 0;
-  const dark = await seen();
-  open = 255;
-  const [front, back] = [await seen(), await seen(Math.PI)];
-  expect(front).toBeGreaterThan(dark * 1.05); // the sky is more
-  await canvas.setMap('translucency', values(255));
-  expect(await seen(Math.PI)).toBeGreaterThan(back * 1.5); // the sun shines through
-  expect(await seen()).toBeLessThan(front * 0.8); // and what goes through does not come back
-});
-
-/** Khronos PBR Neutral Tone Mapper, specification of 2024. */
-function pbrNeutral(given: number[]): number[] {
-  const [start, desaturation] = [0.8 - 0.04, 0.15];
-  const least = Math.min(...given);
-  const offset = least < 0.08 ? least - 6.25 * least * least : 0.04;
-  const colour = given.map((v) => v - offset);
-  const peak = Math.max(...colour);
-  if (peak < start) return colour;
-  const d = 1 - start;
-  const made = 1 - (d * d) / (peak + d - start);
-  const g = 1 - 1 / (desaturation * (peak - made) + 1);
-  return colour.map((v) => ((v * made) / peak) * (1 - g) + made * g);
-}
-
-const linear = (byte: number) => (byte / 255 <= 0.04045 ? byte / 3294.6 : ((byte / 255 + 0.055) / 1.055) ** 2.4);
-
-type Vec = readonly [number, number, number];
-interface Shaded {
-  albedo: number;
-  rough: number;
-  metal: number;
-  /** Reflectance head on, of what is no metal. */
-  f0: number;
-}
-const SUN: Vec = sunWay(38, -36);
-/** At strength 1, of a colour as bright as white; red alone is looked at. */
-const SUN_LIGHT = 2.6 * rgbOf(1, ...planckian(5200))[0];
-
-/** Radiance towards a camera straight in front, by glTF 2.0 Appendix B: Lambert, GGX, Smith's visibility, Schlick. */
-function fromSun(n: Vec, { albedo, rough, metal, f0: dielectric }: Shaded): number {
-  const dot = (p: Vec, q: Vec) => p[0] * q[0] + p[1] * q[1] + p[2] * q[2];
-  const unit = (p: Vec): Vec => [p[0] / Math.hypot(...p), p[1] / Math.hypot(...p), p[2] / Math.hypot(...p)];
-  const [v, l] = [[0, 0, 1] as Vec, unit(SUN)];
-  const h = unit([l[0] + v[0], l[1] + v[1], l[2] + v[2]]);
-  const [nl, nv, nh, vh] = [dot(n, l), dot(n, v), dot(n, h), dot(v, h)];
-  const a2 = rough ** 4;
-  const spread = a2 / (Math.PI * (nh * nh * (a2 - 1) + 1) ** 2);
-  const seen = 0.5 / (nl * Math.sqrt(nv * nv * (1 - a2) + a2) + nv * Math.sqrt(nl * nl * (1 - a2) + a2));
-  const fresnel = (f0: number) => f0 + (1 - f0) * (1 - vh) ** 5;
-  const metallic = fresnel(albedo) * spread * seen;
-  const mirrored = fresnel(dielectric);
-  const plain = (albedo / Math.PI) * (1 - mirrored) + mirrored * spread * seen;
-  return SUN_LIGHT * nl * (metal * metallic + (1 - metal) * plain);
-}
-
 /** Of mip levels 2 to 4, as the legend of the view shows them; linear. */
 const TINTS: Record<number, number[]> = { 2: [0.1, 0.7, 0.35], 3: [0.9, 0.75, 0.1], 4: [0.9, 0.35, 0.05] };
-
-/** Of the camera of the Stand, degrees from top to bottom. */
-const FIELD_OF_VIEW = 34;
 
 test('the Stand clips what core’s mip levels say, one texel of a level on one pixel', async ({ page }) => {
   const canvas = await openCanvas(page, WIDTH, HEIGHT);

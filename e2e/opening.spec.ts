@@ -46,7 +46,7 @@ test('each piece opens from the front and framed, or as it was left', async ({ p
   await page.goto('/');
   await openFromStock(page, 'Crab net');
   await settled(page);
-  await page.getByTestId('stand').getByText('front / back').click();
+  await page.getByTestId('stand').getByText('other side').click();
   await page
     .getByRole('button', { name: 'fringe' })
     .or(page.getByText('fringe', { exact: true }))

@@ -1,7 +1,7 @@
 import { expect, test } from '@jest/globals';
 import { ShaderLib } from 'three';
-import { putInto } from '../src/drawing/lit-view';
-import { SURFACE_PLACES } from '../src/drawing/surface-shader';
+import { putInto } from '../src/drawing/lit/shadowed';
+import { SURFACE_PLACES } from '../src/drawing/lit/surface-shader';
 
 // What the Stand puts its own clip and its maps into, in the shaders of the installed three (MeshStandardMaterial, MeshDepthMaterial)
 test.each([

@@ -1,5 +1,5 @@
 import { afterEach, beforeEach, describe, expect, jest, test } from '@jest/globals';
-import { ENVIRONMENT_LIGHTS } from '../src/drawing/environments';
+import { ENVIRONMENT_LIGHTS } from '../src/drawing/lit/environments';
 import { storedLights } from '../src/drawing/kept-light';
 import { Vector3 } from 'three';
 import { ref } from 'vue';
@@ -8,7 +8,7 @@ import { calm } from '../src/engine/calm';
 import { SheetPose } from '../src/drawing/sheet-pose';
 import { around } from '../src/drawing/cameras/around';
 import { pixelsAround } from '../src/drawing/poses';
-import { seenLit, toView } from '../src/drawing/lit-part';
+import { seenLit, toView } from '../src/drawing/lit/lit-part';
 import { StandPose } from '../src/drawing/stand-pose';
 import { Stage } from '../src/features/stage/stage';
 import type { FromDrawing, ToDrawing } from '../src/drawing/messages';

@@ -71,6 +71,7 @@ export { methodFigures, type MethodFigures, METHODS } from './sieve/methods.ts';
 export { MIP_FILTERS, type MipFilter, type Wrap, WRAPS } from './sieve/mip-filters.ts';
 export { levelFigures, type LevelFigures } from './sieve/mip-table.ts';
 export { colourMips, halvePicture, maskMips } from './sieve/mips.ts';
+export { seenCoverage, type PixelGrid } from './sieve/seen-coverage.ts';
 export { MOST_PAINTED } from './sieve/own-levels.ts';
 export { keptReadAsColour } from './sieve/read-as-colour.ts';
 export { suggestCutoffs, type Suggestion } from './sieve/suggest.ts';
@@ -355,6 +356,7 @@ export {
   type SkyName,
   type StandLight,
   type Surroundings,
+  radianceAround,
   surroundings,
   TONES,
 } from './light/stand-light.ts';

@@ -1,4 +1,4 @@
-import type { Camera } from 'three';
+import type { PerspectiveCamera } from 'three';
 import { around, type AroundLook } from './cameras/around';
 import type { Size } from './poses';
 
@@ -6,10 +6,12 @@ import type { Size } from './poses';
 export type CameraLook = AroundLook;
 
 interface CameraKind<L extends CameraLook> {
-  make(): Camera & { readonly near: number };
+  make(): PerspectiveCamera;
   /** Puts it where the look says, for a view of this size. */
-  place(camera: Camera, look: L, view: Size): void;
+  place(camera: PerspectiveCamera, look: L, view: Size): void;
   seesFront(look: L): boolean;
+  /** How long a pixel is at what the camera is aimed at, in sides of the card. */
+  pixelAt(look: L, view: Size): number;
 }
 
 const CAMERAS: { [K in CameraLook['kind']]: CameraKind<Extract<CameraLook, { kind: K }>> } = { around };

@@ -2,9 +2,10 @@ import { boxOfChange } from '@lithe-sieve/core';
 import * as THREE from 'three';
 import { DrawnPiece, type DrawnSurface, type PieceMaterial, type TexturePlace } from './drawn-piece';
 import { HeldTextures } from './held-textures';
-import type { FromDrawing, Scenery, TextureSent, ViewDrawn } from './messages';
+import type { FromDrawing, Refined, Scenery, TextureSent, ViewDrawn } from './messages';
 import { Pace } from './pace';
 import type { Viewport } from './poses';
+import { Rest } from './rest';
 import { together, type Stale } from './stale';
 import { makePainter, mayWait, type AnyPainter, type DrawnView } from './views';
 import { WARMING } from './warming';
@@ -27,6 +28,8 @@ export class Drawing {
   private scenery: Scenery | null = null;
   private laidOut = '';
   private frame = 0;
+  /** What is summed up while nothing changes. */
+  private readonly rest = new Rest(() => this.refine());
   private lost = false;
 
   /** @throws Error where there is no WebGL 2. */
@@ -127,6 +130,7 @@ export class Drawing {
   }
 
   private invalidate(id: string, part: Stale): void {
+    this.rest.end();
     this.stale.set(id, together(this.stale.get(id), part));
     if (!this.lost) this.frame ||= requestAnimationFrame(() => this.draw());
   }
@@ -157,6 +161,7 @@ export class Drawing {
       }
     }
     if (left) this.frame = requestAnimationFrame(() => this.draw());
+    this.rest.begin();
     if (drawn.length === 0) return;
     this.waitForGraphics();
     const views = drawn.map(({ id, piece }): ViewDrawn => ({ id, piece, turn: this.pieceOf(piece).turn }));
@@ -200,8 +205,33 @@ export class Drawing {
     if (rect.width < 2 || rect.height < 2) return false;
     const { painter } = this.painters.get(id)!;
     const piece = this.pieces.get(view.piece);
-    const all = { x: 0, y: 0, width: rect.width, height: rect.height };
-    const shown = part && piece ? painter.seen(part, view, piece) : all;
+    const shown = part && piece ? painter.seen(part, view, piece) : { ...rect, x: 0, y: 0 };
+    this.aimAt(rect, shown, { canvas, pixelRatio });
+    this.renderer.clear();
+    if (!piece?.hasPicture) return false;
+    painter.draw(this.renderer, view, piece, { canvas, pixelRatio });
+    return true;
+  }
+
+  /** One step of each view that is not as it comes to rest yet. */
+  private refine(): boolean {
+    const { scenery } = this;
+    if (this.lost || !scenery || this.frame || this.stale.size > 0) return false;
+    const views = scenery.views.flatMap((view): Refined[] => {
+      const [{ painter }, piece] = [this.painters.get(view.id)!, this.pieces.get(view.piece)];
+      if (!painter.refine || !piece?.hasPicture || view.rect.width < 2 || view.rect.height < 2) return [];
+      this.aimAt(view.rect, { ...view.rect, x: 0, y: 0 }, scenery);
+      const summed = painter.refine(this.renderer, view, piece);
+      return summed ? [{ id: view.id, ...summed }] : [];
+    });
+    if (views.length === 0) return false;
+    this.waitForGraphics();
+    this.tell({ type: 'refined', views });
+    return true;
+  }
+
+  /** What is drawn next lies there, and nothing beyond a part of it changes. */
+  private aimAt(rect: Viewport, shown: Viewport, { canvas, pixelRatio }: Pick<Scenery, 'canvas' | 'pixelRatio'>): void {
     const place = ({ x, y, width, height }: Viewport) => {
       // on whole pixels: three rounds these here, but cuts them off when a shadow was cast in between
       const on = (v: number) => (Math.round(v * pixelRatio) + 0.01) / pixelRatio;
@@ -210,10 +240,6 @@ export class Drawing {
     this.renderer.setViewport(...place(rect));
     this.renderer.setScissor(...place({ ...shown, x: rect.x + shown.x, y: rect.y + shown.y }));
     this.renderer.setScissorTest(true);
-    this.renderer.clear();
-    if (!piece?.hasPicture) return false;
-    painter.draw(this.renderer, view, piece, { canvas, pixelRatio });
-    return true;
   }
 
   /** Compiles the shader of every kind of view on a picture of one texel: the first real one shows at once. */

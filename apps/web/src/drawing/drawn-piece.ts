@@ -136,6 +136,12 @@ export class DrawnPiece {
     return (this.made ??= geometryOf(this.on.mesh, this.backTint));
   }
 
+  /** Whether it is more than one flat card that faces the front. */
+  get isFolded(): boolean {
+    const { bounds, mesh } = this.on;
+    return bounds.max[2] - bounds.min[2] > 1e-6 || mesh.indices.length > 6;
+  }
+
   /** Of what stands beside it and shows no picture. */
   get plain(): readonly THREE.BufferGeometry[] {
     return (this.plainMade ??= this.on.plain.map(({ mesh }) => geometryOf(mesh)));

@@ -1,5 +1,5 @@
 import { STAND_LIGHT_RANGES, TONES, type StandLight } from '@lithe-sieve/core';
-import { ENVIRONMENT_LIGHTS, ENVIRONMENT_NAMES, type EnvironmentName } from './environments';
+import { ENVIRONMENT_LIGHTS, ENVIRONMENT_NAMES, type EnvironmentName } from './lit/environments';
 
 type Lights = Record<EnvironmentName, StandLight>;
 type LightNumber = keyof typeof STAND_LIGHT_RANGES;

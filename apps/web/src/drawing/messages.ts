@@ -1,6 +1,7 @@
 import type { Change, PlainPart, Raster, Samples, SurfaceMesh, Wraps } from '@lithe-sieve/core';
 import type { PieceMaterial, TexturePlace, Tint } from './drawn-piece';
 import type { Size } from './poses';
+import type { Summed } from './view-painter';
 import type { DrawnView } from './views';
 
 /** What a canvas shows, textures and cards apart: small, and sent whole with every change. */
@@ -57,6 +58,11 @@ export interface ViewDrawn {
   turn: number;
 }
 
+/** A view whose picture got better while nothing changed. */
+export interface Refined extends Summed {
+  id: string;
+}
+
 export type FromDrawing =
   | { type: 'ready'; maxSide: number }
   | { type: 'no-graphics' }
@@ -64,5 +70,6 @@ export type FromDrawing =
   | { type: 'lost' }
   /** A frame is drawn, and how long that took until the graphics were through with it. */
   | { type: 'drawn'; ms: number; views: readonly ViewDrawn[] }
+  | { type: 'refined'; views: readonly Refined[] }
   /** A piece was forgotten: how many textures of pieces are left. */
   | { type: 'freed'; textures: number };

@@ -1,7 +1,7 @@
 import { cardSurface, type CardSurface, type SurfaceHit, type Vec3 } from '@lithe-sieve/core';
 import { Vector3 } from 'three';
 import { around, FIELD_OF_VIEW, halfView, type AroundLook } from './cameras/around';
-import { toView } from './lit-part';
+import { toView } from './lit/lit-part';
 import { clamp, WHOLE_CARD, type Point, type Size } from './poses';
 
 /** Times as far as the card is nearly at the horizon. */

@@ -25,10 +25,18 @@ export interface Part {
   picture: Size;
 }
 
+/** How far a picture is refined. */
+export interface Summed {
+  samples: number;
+  of: number;
+}
+
 /** Draws views of one kind, one at a time. */
 export interface ViewPainter<V extends ViewPlaced> {
   /** Draws a whole view; the caller has set the viewport, and a scissor where a part is enough. */
   draw(renderer: WebGLRenderer, view: V, piece: DrawnPiece, frame: Frame): void;
+  /** Makes the picture of a view better than one drawing is, a step at a time, until `draw` begins again; null: it is as good as it gets. */
+  refine?(renderer: WebGLRenderer, view: V, piece: DrawnPiece): Summed | null;
   /** Where a part of the picture is seen, CSS pixels of the view: nothing else changes with it. */
   seen(part: Part, view: V, piece: DrawnPiece): Viewport;
   dispose(): void;

@@ -1,5 +1,5 @@
 import { FlatPainter, type FlatView } from './flat-view';
-import { LitPainter, type LitView } from './lit-view';
+import { LitPainter, type LitView } from './lit/lit-view';
 import type { ViewPainter } from './view-painter';
 
 /** What a canvas can show. A kind of view is its file and a line in each of these. */

@@ -3,10 +3,10 @@ import { defineStore } from 'pinia';
 import { computed, ref, shallowRef, watch } from 'vue';
 import { local } from '../document/local';
 import { storedLights, withinLight } from '../drawing/kept-light';
-import { ENVIRONMENT_NAMES, type EnvironmentName } from '../drawing/environments';
+import { ENVIRONMENT_NAMES, type EnvironmentName } from '../drawing/lit/environments';
 import type { MapLook, SheetMode } from '../drawing/flat-view';
 import { FIELD_OF_VIEW, halfView } from '../drawing/cameras/around';
-import type { Overlay } from '../drawing/overlay-shader';
+import type { Overlay } from '../drawing/lit/overlay-shader';
 import { WHOLE_CARD } from '../drawing/poses';
 import type { StandSide } from '../drawing/stand-pose';
 
@@ -49,6 +49,11 @@ export const useBenchStore = defineStore('bench', () => {
   const side = shallowRef<{ from: StandSide } | null>(null);
   /** Whether the card turns by itself. */
   const turning = ref(false);
+  /** Whether the Stand shows what an eye would see of the card near by, instead of what a target draws. */
+  const asSeen = ref(false);
+  /** Whether its picture is refined while nothing changes, and how far it is. */
+  const refines = ref(local.read('refines') !== 'no');
+  const refined = shallowRef<{ samples: number; of: number } | null>(null);
   /** The Stand fills the window. */
   const standAlone = ref(false);
   /** Whether soft texels that are dropped are marked on the Sheet. */
@@ -83,6 +88,7 @@ export const useBenchStore = defineStore('bench', () => {
   function setLight(change: Partial<StandLight>): void {
     lights.value = { ...lights.value, [backdrop.value]: withinLight({ ...light.value, ...change }) };
   }
+  watch(refines, (does) => local.write('refines', does ? 'yes' : 'no'));
   watch(backdrop, (name) => local.write('backdrop', name));
   watch(lights, (all) => local.write('lights', JSON.stringify(all)));
 
@@ -125,6 +131,9 @@ export const useBenchStore = defineStore('bench', () => {
     backdrop,
     light,
     setLight,
+    asSeen,
+    refines,
+    refined,
     standAlone,
     overlay,
     fieldOfView,

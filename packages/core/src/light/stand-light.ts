@@ -14,6 +14,8 @@ export interface StandLight {
   strength: number;
   /** Its colour, kelvin. */
   warmth: number;
+  /** How large it is seen, degrees from side to side: a larger one has softer shadows. */
+  size: number;
   /** Stops. */
   exposure: number;
   /** The curve from light to the screen: Khronos PBR Neutral, or none. */
@@ -25,15 +27,16 @@ export const STAND_LIGHT_RANGES = {
   turn: { min: -180, max: 180, step: 1, digits: 0 },
   strength: { min: 0, max: 4, step: 0.05, digits: 2 },
   warmth: { min: 2000, max: 12_000, step: 100, digits: 0 },
+  size: { min: 0, max: 40, step: 0.5, digits: 1 },
   exposure: { min: -4, max: 4, step: 0.1, digits: 1 },
 } as const;
 
 /** What a sky is lit like at first. */
 export const SKY_LIGHTS: Record<SkyName, StandLight> = {
-  clear: { height: 38, turn: -36, strength: 1, warmth: 5500, exposure: 0.7, tone: 'neutral' },
-  overcast: { height: 55, turn: -36, strength: 0, warmth: 6500, exposure: 0.2, tone: 'neutral' },
-  dusk: { height: 5, turn: -62, strength: 1, warmth: 2800, exposure: 0.2, tone: 'neutral' },
-  indoor: { height: 60, turn: 30, strength: 1, warmth: 3600, exposure: 0, tone: 'neutral' },
+  clear: { height: 38, turn: -36, strength: 1, warmth: 5500, size: 0.5, exposure: 0.7, tone: 'neutral' },
+  overcast: { height: 55, turn: -36, strength: 0, warmth: 6500, size: 0.5, exposure: 0.2, tone: 'neutral' },
+  dusk: { height: 5, turn: -62, strength: 1, warmth: 2800, size: 0.5, exposure: 0.2, tone: 'neutral' },
+  indoor: { height: 60, turn: 30, strength: 1, warmth: 3600, size: 6, exposure: 0, tone: 'neutral' },
 };
 
 /** Illuminance of the sun at normal incidence, klx: IESNA's daylight, 133.1 · exp(−0.21 / sin h) for a clear sky (from memory). */
@@ -91,6 +94,14 @@ export function surroundings(sky: SkyName, { height, turn, strength, warmth }: S
     data[4 * i + 3] = 1;
   }
   return { width: WIDTH, height: HEIGHT, data, sun: sun.map((v, k) => v * scale[k]) as unknown as Vec3, way };
+}
+
+/** Radiance from a direction of length 1, of the nearest place of the picture. */
+export function radianceAround({ width, height, data }: Surroundings, [x, y, z]: Vec3): Vec3 {
+  const across = Math.floor(((Math.atan2(z, x) + Math.PI) / (2 * Math.PI)) * width) % width;
+  const down = Math.min(height - 1, Math.floor((Math.asin(Math.max(-1, Math.min(1, y))) / Math.PI + 0.5) * height));
+  const at = 4 * (down * width + across);
+  return [data[at], data[at + 1], data[at + 2]];
 }
 
 const luminanceOf = ([r, g, b]: Vec3) => 0.2126 * r + 0.7152 * g + 0.0722 * b;

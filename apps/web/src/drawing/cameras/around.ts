@@ -44,6 +44,9 @@ export const around = {
     camera.updateMatrixWorld();
   },
 
+  pixelAt: ({ distance, fieldOfView }: AroundLook, { height }: Size): number =>
+    (2 * distance * halfView(fieldOfView ?? FIELD_OF_VIEW)) / height,
+
   /** Whether it sees the face that the picture was drawn for. */
   seesFront: ({ azimuth }: AroundLook): boolean => Math.cos(azimuth) >= 0,
 };

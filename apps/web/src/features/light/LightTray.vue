@@ -2,7 +2,7 @@
 import { STAND_LIGHT_RANGES, TONES } from '@lithe-sieve/core';
 import ListLine from '../../components/ListLine.vue';
 import NumberSlider from '../../components/NumberSlider.vue';
-import { coloursOf, ENVIRONMENT_LIGHTS, ENVIRONMENT_NAMES, ENVIRONMENTS } from '../../drawing/environments';
+import { coloursOf, ENVIRONMENT_LIGHTS, ENVIRONMENT_NAMES, ENVIRONMENTS } from '../../drawing/lit/environments';
 import { useBenchStore } from '../../stores/bench.store';
 
 /** How the card is lit on the Stand. */
@@ -13,6 +13,7 @@ const NUMBERS = {
   turn: { label: 'Sun, turn', hint: 'Degrees to the right of the card’s front; near 180 it shines from behind.', unit: 'degrees' }, // prettier-ignore
   strength: { label: 'Sun, strength', hint: 'Times as strong as the sky has it; 0: the sky alone lights.', unit: '' },
   warmth: { label: 'Sun, warmth', hint: 'Low is red, as at dusk, or a lamp; high is blue.', unit: 'kelvin' },
+  size: { label: 'Sun, size', hint: 'Degrees from side to side: the larger, the softer its shadows, which show at rest. The real sun has half a degree.', unit: 'degrees' }, // prettier-ignore
   exposure: { label: 'Exposure', hint: 'Stops: one more is twice as bright.', unit: 'stops' },
 } as const;
 

@@ -2,7 +2,7 @@
 import ListLine from '../../components/ListLine.vue';
 import NumberSlider from '../../components/NumberSlider.vue';
 import { FIELDS_OF_VIEW } from '../../drawing/cameras/around';
-import { LEVEL_TINTS, OVERLAYS, type Overlay } from '../../drawing/overlay-shader';
+import { LEVEL_TINTS, OVERLAYS, type Overlay } from '../../drawing/lit/overlay-shader';
 import { STAND_SIDES } from '../../drawing/stand-pose';
 import { useBenchStore } from '../../stores/bench.store';
 import { useEngine } from '../../stores/open-piece/open-piece';
@@ -59,6 +59,21 @@ const levels = computed(() => {
     @preview="bench.fieldOfView = $event"
     @commit="bench.fieldOfView = $event"
   />
+  <label class="line">
+    <span title="Hold Alt+J to look at it for a moment">As seen</span>
+    <ElSwitch v-model="bench.asSeen" aria-label="As seen" data-test="as-seen" />
+  </label>
+  <p class="soft">
+    What an eye would see of the full-size mask: judge far pictures by it. Off: as the target draws it.
+  </p>
+  <label class="line">
+    <span>Refined at rest</span>
+    <ElSwitch v-model="bench.refines" aria-label="Refined at rest" data-test="refines" />
+  </label>
+  <p class="soft">
+    Soft shadows, and less light in corners. The clip stays as the target draws it.
+    <span v-if="bench.refined" data-test="summed">{{ bench.refined.samples }} of {{ bench.refined.of }} pictures.</span>
+  </p>
   <ListLine
     label="Shown on the card"
     :value="bench.overlay"

@@ -58,8 +58,6 @@ onMounted(() => {
   observer.observe(standBox.value!);
   stage.value.stand.setDistance(bench.distance);
   stage.value.stand.setFieldOfView(bench.fieldOfView);
-  stage.value.setEnvironment(bench.backdrop, bench.light);
-  stage.value.setOverlay(bench.overlay);
   stage.value.markSoft(bench.softMarked);
   layOut();
   bringAll();

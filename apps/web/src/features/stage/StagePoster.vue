@@ -4,7 +4,7 @@ import { computed, useTemplateRef } from 'vue';
 import { tellTiming } from '../../engine/timing';
 import { useBenchStore } from '../../stores/bench.store';
 import type { Poster } from '../../stores/posters.store';
-import { coloursOf, ENVIRONMENTS } from '../../drawing/environments';
+import { coloursOf, ENVIRONMENTS } from '../../drawing/lit/environments';
 import { laidOn } from './poster-place';
 import type { Stage, ViewName } from './stage';
 

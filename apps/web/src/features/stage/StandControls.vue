@@ -5,7 +5,7 @@ import { MODES, useMaterialActions } from '../../actions/material-actions';
 import NumberSlider from '../../components/NumberSlider.vue';
 import { useBenchStore } from '../../stores/bench.store';
 import { useEngine, usePiece } from '../../stores/open-piece/open-piece';
-import { ENVIRONMENT_NAMES } from '../../drawing/environments';
+import { ENVIRONMENT_NAMES } from '../../drawing/lit/environments';
 import { useKeptPlace } from './kept-place';
 import type { Stage } from './stage';
 import { STAND_SIDES } from '../../drawing/stand-pose';
@@ -90,6 +90,12 @@ useKeys('Stand', [
     },
   },
   {
+    key: 'Alt+j',
+    label: 'As seen, while it is held',
+    run: () => void (bench.asSeen = true),
+    release: () => void (bench.asSeen = false),
+  },
+  {
     key: 'Alt+v',
     label: 'The Stand alone, or beside the Sheet',
     run: () => void (bench.standAlone = !bench.standAlone),
@@ -149,13 +155,21 @@ useKeys('Stand', [
     <span data-test="stand-readout">{{ readout }}</span>
     <span class="tools" @pointerdown.stop>
       <button
+        title="As the target draws it, or as an eye would see the full-size mask; hold Alt+J to look for a moment"
+        :aria-pressed="bench.asSeen"
+        data-test="as-seen-button"
+        @click="bench.asSeen = !bench.asSeen"
+      >
+        {{ bench.asSeen ? 'as seen' : 'as drawn' }}
+      </button>
+      <button
         :title="atKept ? 'Show the whole card (7)' : 'Camera to what is kept (7)'"
         data-test="stand-kept"
         @click="lookAtKept"
       >
         {{ atKept ? 'whole' : 'to kept' }}
       </button>
-      <button title="Front or back (F)" data-test="flip" @click="flip">front / back</button>
+      <button title="Front or back (F)" data-test="flip" @click="flip">other side</button>
     </span>
     <span class="distance" @pointerdown.stop @wheel.stop>
       <NumberSlider

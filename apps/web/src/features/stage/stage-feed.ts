@@ -11,6 +11,13 @@ import { useLooks } from './looks';
 import type { Stage } from './stage';
 import { useUnderlay } from './underlay';
 
+/** What a picture at rest is made of. */
+const AT_REST = 256;
+
+function standLookOf({ backdrop, light, overlay, asSeen, refines }: ReturnType<typeof useBenchStore>) {
+  return { environment: backdrop, light, overlay, asSeen, atRest: refines ? AT_REST : 0 };
+}
+
 /** Brings the stage what is computed, and how it is to be looked at. */
 export function useStageFeed(stage: ShallowRef<Stage | null>, painting: ComputedRef<boolean>, refresh: () => void) {
   const piece = usePiece();
@@ -106,7 +113,10 @@ export function useStageFeed(stage: ShallowRef<Stage | null>, painting: Computed
 
   /** Sends what was computed before the stage was there. */
   function bringAll(): void {
-    if (stage.value) stage.value.whenStandDrawn = () => engine.first && engine.drawn();
+    if (stage.value) {
+      stage.value.whenStandDrawn = () => engine.first && engine.drawn();
+      stage.value.whenRefined = (summed) => (bench.refined = summed);
+    }
     bringPiece();
     bringLook();
     bringSize();
@@ -177,10 +187,6 @@ export function useStageFeed(stage: ShallowRef<Stage | null>, painting: Computed
     (marked) => stage.value?.markSoft(marked),
   );
   watch(
-    () => bench.overlay,
-    (overlay) => stage.value?.setOverlay(overlay),
-  );
-  watch(
     () => bench.side,
     (side) => {
       if (side) stage.value?.stand.seenFrom(side.from);
@@ -197,10 +203,7 @@ export function useStageFeed(stage: ShallowRef<Stage | null>, painting: Computed
       stage.value?.invalidate('stand');
     },
   );
-  watch(
-    () => [bench.backdrop, bench.light] as const,
-    ([name, light]) => stage.value?.setEnvironment(name, light),
-  );
+  watch([stage, () => standLookOf(bench)], ([on, look]) => on?.setStandLook(look));
   watch(
     () => bench.look,
     (place) => {

@@ -10,24 +10,23 @@ import {
   type Picture,
   type Raster,
   type Samples,
-  type StandLight,
   type Wraps,
 } from '@lithe-sieve/core';
 import { shallowReactive } from 'vue';
 import { tellTiming } from '../../engine/timing';
 import { watch, type Watched } from '../../engine/watchdog';
-import type { EnvironmentName } from '../../drawing/environments';
 import type { FlatView, MapLook, SheetMode } from '../../drawing/flat-view';
-import type { LitView } from '../../drawing/lit-view';
+import type { LitView } from '../../drawing/lit/lit-view';
 import type { PieceMaterial, Tint } from '../../drawing/drawn-piece';
 import type { FromDrawing, ToDrawing, ViewDrawn } from '../../drawing/messages';
 import type { Viewport } from '../../drawing/poses';
-import type { Overlay } from '../../drawing/overlay-shader';
 import { SheetPose } from '../../drawing/sheet-pose';
 import { StandPose } from '../../drawing/stand-pose';
+import type { Summed } from '../../drawing/view-painter';
 import { SentPiece } from './sent-piece';
 
 export type ViewName = 'sheet' | 'stand';
+type StandLook = Omit<LitView, 'kind' | 'id' | 'piece' | 'rect' | 'camera'>;
 
 let kept: Stage | null = null;
 
@@ -54,6 +53,8 @@ export class Stage {
   readonly seen = shallowReactive({ sheet: false, stand: false });
   /** Hears of each picture of the Stand, which comes after that of the Sheet. */
   whenStandDrawn: () => void = () => undefined;
+  /** Hears how far the picture of the Stand is refined; null: it begins again. */
+  whenRefined: (summed: Summed | null) => void = () => undefined;
   private worker!: Worker;
   private watched!: Watched;
   private readonly sent = new SentPiece((message) => this.send(message));
@@ -71,7 +72,7 @@ export class Stage {
     softMarked: true,
   };
 
-  private readonly standLook: Pick<LitView, 'environment' | 'light' | 'drawn' | 'overlay'> = {
+  private readonly standLook: StandLook = {
     environment: 'clear',
     drawn: CLIP_DRAWING_DEFAULTS,
   };
@@ -120,6 +121,7 @@ export class Stage {
   private hear(message: FromDrawing): void {
     if (message.type === 'ready') Object.assign(this.graphics, { maxSide: message.maxSide, fault: null });
     else if (message.type === 'drawn') this.note(message);
+    else if (message.type === 'refined') this.whenRefined(message.views.find(({ id }) => id === 'stand') ?? null);
     else if (message.type === 'lost') this.lose();
     else if (message.type === 'no-graphics') this.graphics.fault = this.losses.length ? 'lost' : 'none';
   }
@@ -130,6 +132,7 @@ export class Stage {
     tellTiming('frame', turn, ms);
     if (!views.some(({ id }) => id === 'stand')) return;
     tellTiming('stand', turn, ms);
+    this.whenRefined(null);
     this.whenStandDrawn();
   }
 
@@ -206,14 +209,9 @@ export class Stage {
     this.standLook.drawn = drawn;
   }
 
-  setEnvironment(name: EnvironmentName, light: StandLight): void {
-    this.standLook.environment = name;
-    this.standLook.light = light;
-    this.invalidate('stand');
-  }
-
-  setOverlay(overlay: Overlay): void {
-    this.standLook.overlay = overlay;
+  /** How the card is looked at on the Stand. */
+  setStandLook(change: Partial<StandLook>): void {
+    Object.assign(this.standLook, change);
     this.invalidate('stand');
   }
 

@@ -1,6 +1,8 @@
+import type { StandLight, Vec3 } from '@lithe-sieve/core';
 import * as THREE from 'three';
+import type { LightSample } from '../shadowed';
 import type { Environment } from './environment';
-import { disposeAll, makeGround, makeSun, placeSun, sunColour, thingsBehind } from './things';
+import { disposeAll, makeGround, makeSun, lightOne, sunColour, thingsBehind } from './things';
 
 /** A plain ground under a plain sky, a ball and a post behind the card, one sun that casts a shadow. */
 export interface OpenGround {
@@ -20,15 +22,29 @@ export function openGround({ sky, ground: groundColour, fill }: OpenGround): Env
   const behind = thingsBehind();
   const sun = makeSun();
   const around = new THREE.HemisphereLight(0xe8eef2, 0x9a8f7c, fill);
-  root.add(makeSky(sky), makeGround(new THREE.Color(groundColour)), behind, around, sun, sun.target);
+  const dome = makeSky(sky);
+  const fog = new THREE.Fog(sky[1], 8, 60);
+  root.add(dome, makeGround(new THREE.Color(groundColour)), behind, around, sun, sun.target);
+  let lit: StandLight | null = null;
+  // as bright from all over the sky as it lights a level surface
+  const fromSky = around.color.toArray().map((v) => (v * fill) / Math.PI) as unknown as Vec3;
+  function sample(of: LightSample | null): void {
+    if (!lit) return;
+    const isSky = of?.of === 'sky';
+    around.intensity = isSky ? 0 : fill;
+    dome.visible = !isSky;
+    fog.color.set(isSky ? 0 : sky[1]);
+    lightOne(sun, lit, of, sunColour(lit).multiplyScalar(SUN_LIGHT * lit.strength), () => fromSky);
+  }
   return {
     root,
-    fog: new THREE.Fog(sky[1], 8, 60),
+    fog,
     setLight(light) {
-      placeSun(sun, light);
-      sun.color.copy(sunColour(light));
-      sun.intensity = SUN_LIGHT * light.strength;
+      sun.intensity = 1;
+      lit = light;
+      sample(null);
     },
+    sample,
     turn: (seesFront) => void (behind.rotation.y = seesFront ? 0 : Math.PI),
     dispose() {
       sun.dispose();

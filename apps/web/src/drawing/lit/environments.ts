@@ -22,7 +22,7 @@ export type EnvironmentName = keyof typeof ENVIRONMENTS;
 export const ENVIRONMENT_NAMES = Object.keys(ENVIRONMENTS) as EnvironmentName[];
 
 /** Of plain greys: they judge edges, not light. */
-const PLAIN: StandLight = { height: 38, turn: -36, strength: 1, warmth: 5200, exposure: 0, tone: 'none' };
+const PLAIN: StandLight = { height: 38, turn: -36, strength: 1, warmth: 5200, size: 0.5, exposure: 0, tone: 'none' };
 
 /** How each is lit at first. */
 export const ENVIRONMENT_LIGHTS: Record<EnvironmentName, StandLight> = { ...SKY_LIGHTS, pale: PLAIN, dark: PLAIN };

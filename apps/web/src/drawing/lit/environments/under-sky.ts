@@ -1,7 +1,8 @@
-import { harmonicsOf, surroundings, type SkyName } from '@lithe-sieve/core';
+import { harmonicsOf, radianceAround, surroundings, type SkyName, type StandLight } from '@lithe-sieve/core';
 import * as THREE from 'three';
+import type { LightSample } from '../shadowed';
 import type { Environment } from './environment';
-import { disposeAll, makeGround, makeSun, placeSun, thingsBehind } from './things';
+import { disposeAll, lightOne, makeGround, makeSun, thingsBehind } from './things';
 
 /** A ground, a ball and a post under a sky that is computed: it lights all of them, and so does its sun. */
 export interface UnderSky {
@@ -24,6 +25,14 @@ export function underSky({ sky }: UnderSky): Environment {
   // the sky is smooth: nine harmonics light what is in it as a filtered picture would, at a thousandth of the work
   const probe = new THREE.LightProbe();
   root.add(probe);
+  let lit: { light: StandLight; around: ReturnType<typeof surroundings> } | null = null;
+  function sample(of: LightSample | null): void {
+    if (!lit) return;
+    const { light, around } = lit;
+    probe.intensity = of?.of === 'sky' ? 0 : 1;
+    dome.visible = of?.of !== 'sky';
+    lightOne(sun, light, of, new THREE.Color(...around.sun), (way) => radianceAround(around, way));
+  }
   return {
     root,
     fog: null,
@@ -32,10 +41,11 @@ export function underSky({ sky }: UnderSky): Environment {
       for (const [k, colour] of harmonicsOf(around).entries()) probe.sh.coefficients[k].set(...colour);
       dome.material.map?.dispose();
       dome.material.map = pictureOf(around);
-      placeSun(sun, light);
-      sun.color.setRGB(...around.sun);
       sun.intensity = 1;
+      lit = { light, around };
+      sample(null);
     },
+    sample,
     turn: (seesFront) => void (behind.rotation.y = seesFront ? 0 : Math.PI),
     dispose() {
       dome.material.map?.dispose();

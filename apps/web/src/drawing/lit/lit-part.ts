@@ -1,8 +1,8 @@
 import type { Box, CardSurface } from '@lithe-sieve/core';
 import { Vector3, type Camera } from 'three';
-import { cameraKind, type CameraLook } from './cameras';
-import { pixelsAround, type Point, type Size, type Viewport } from './poses';
-import type { Part } from './view-painter';
+import { cameraKind, type CameraLook } from '../cameras';
+import { pixelsAround, type Point, type Size, type Viewport } from '../poses';
+import type { Part } from '../view-painter';
 
 /** Softness of the shadow's rim, CSS pixels, seen from as near as it can be. */
 const SHADOW_SOFTNESS = 8;

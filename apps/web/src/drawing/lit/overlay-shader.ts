@@ -41,7 +41,5 @@ if (cardOverlay > 1) {
   }
   outgoingLight = tint * (cardOverlay == 4 ? 1.0 : 0.55 + 0.45 * clamp(dot(normal, normalize(vViewPosition)), 0.0, 1.0));
 }
-#ifdef TONE_MAPPING
-if (cardOverlay > 0) outgoingLight /= toneMappingExposure; // colours that mean something are no brighter in a brighter picture
-#endif
+if (cardOverlay > 0) outgoingLight /= cardExposure; // colours that mean something are no brighter in a brighter picture
 `;

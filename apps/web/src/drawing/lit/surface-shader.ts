@@ -52,11 +52,11 @@ interface SurfaceTerm {
 const TERMS: Record<SlotName, SurfaceTerm> = {
   roughness: {
     place: '#include <roughnessmap_fragment>',
-    glsl: 'roughnessFactor = texture2D(cardRoughness, vMapUv).r;',
+    glsl: 'roughnessFactor = texture2D(cardRoughness, vMapUv, cardBias).r;',
   },
   metalness: {
     place: '#include <metalnessmap_fragment>',
-    glsl: 'metalnessFactor = texture2D(cardMetalness, vMapUv).r;',
+    glsl: 'metalnessFactor = texture2D(cardMetalness, vMapUv, cardBias).r;',
   },
   normal: {
     place: '#include <normal_fragment_maps>',
@@ -65,26 +65,26 @@ const TERMS: Record<SlotName, SurfaceTerm> = {
         frame[0] *= faceDirection;
         frame[1] *= faceDirection;
       #endif
-      normal = normalize(frame * (texture2D(cardNormal, vMapUv).xyz * 2.0 - 1.0));`,
+      normal = normalize(frame * (texture2D(cardNormal, vMapUv, cardBias).xyz * 2.0 - 1.0));`,
   },
   specular: {
     place: '#include <lights_physical_fragment>',
-    glsl: `material.specularColor = vec3(0.08 * texture2D(cardSpecular, vMapUv).r);
+    glsl: `material.specularColor = vec3(0.08 * texture2D(cardSpecular, vMapUv, cardBias).r);
       material.specularColorBlended = mix(material.specularColor, diffuseColor.rgb, metalnessFactor);`,
   },
   occlusion: {
     place: '#include <aomap_fragment>',
-    glsl: `float open = texture2D(cardOcclusion, vMapUv).r;
+    glsl: `float open = texture2D(cardOcclusion, vMapUv, cardBias).r;
       reflectedLight.indirectDiffuse *= open;
       reflectedLight.indirectSpecular *= open;`,
   },
   translucency: {
     place: '#include <aomap_fragment>',
-    glsl: `float through = texture2D(cardTranslucency, vMapUv).r;
+    glsl: `float through = texture2D(cardTranslucency, vMapUv, cardBias).r;
       vec3 passed = vec3(0.0);
       #if NUM_DIR_LIGHTS > 0
         for (int i = 0; i < NUM_DIR_LIGHTS; i++)
-          passed += directionalLights[i].color * max(0.0, -dot(normal, directionalLights[i].direction));
+          passed += directionalLights[i].color * arrives * max(0.0, -dot(normal, directionalLights[i].direction));
       #endif
       #if NUM_HEMI_LIGHTS > 0
         vec3 around = vec3(0.0);

@@ -1,5 +1,6 @@
 import type { StandLight } from '@lithe-sieve/core';
 import type { Fog, Group } from 'three';
+import type { LightSample } from '../shadowed';
 
 /** Sky, ground, lights and things behind: all that a card is seen in. */
 export interface Environment {
@@ -7,6 +8,8 @@ export interface Environment {
   readonly root: Group;
   readonly fog: Fog | null;
   setLight(light: StandLight): void;
+  /** For one of many pictures, a part of the light; null: all of it at once. */
+  sample(of: LightSample | null): void;
   /** Things behind stand beyond the card from wherever it is looked at. */
   turn(seesFront: boolean): void;
   dispose(): void;

@@ -10,7 +10,7 @@ export function bayerThresholds(): Float32Array {
 export const CLIP_SHADER = /* glsl */ `
 uniform sampler2D cardMask;
 uniform int cardMode, cardDrawn;
-uniform float cardCutoff, cardOpacity, cardSamples;
+uniform float cardCutoff, cardOpacity, cardSamples, cardBias;
 uniform float cardDither[${DITHER_SIDE * DITHER_SIDE}];
 
 uint pcg(uint v) {

@@ -1,0 +1,58 @@
+import * as THREE from 'three';
+
+/** Whether only the light that does not arrive is drawn, as less than none: see {@link LightSample}. One for all surfaces. */
+export const BLOCKED_ONLY = { value: 0 };
+
+/** What of the light one of many pictures has, which are summed. */
+export interface LightSample {
+  /** The sun's, from a place of its disc, with all that comes from around; or what is missing of one direction of the sky. */
+  of: 'sun' | 'sky';
+  /** From 0 to 1, evenly spread. */
+  at: readonly [number, number];
+}
+
+const LIGHTS = '#include <lights_fragment_begin>';
+const SHADOW = 'directLight.color *= ( directLight.visible && receiveShadow ) ? getShadow( directionalShadowMap';
+const SHADOW_END = 'vDirectionalShadowCoord[ i ] ) : 1.0;';
+const MIRRORED = '#include <lights_fragment_end>';
+const OFFSET = 'shadowWorldNormal * directionalLightShadows[ i ].shadowNormalBias';
+
+/**
+ * How each lit surface reads its shadow: `arrives` is the share of the one sun's light that arrives. The place it is
+ * looked up at lies off the surface on the side of the sun, so that what is lit from behind is not in its own shadow.
+ */
+export function readShadow(shader: THREE.WebGLProgramParametersWithUniforms): void {
+  shader.uniforms['blockedOnly'] = BLOCKED_ONLY;
+  const lights = putInto(
+    putInto(THREE.ShaderChunk.lights_fragment_begin, SHADOW, SHADOW.replace('directLight.color *=', 'arrives =')),
+    SHADOW_END,
+    `${SHADOW_END}\nif (blockedOnly == 1) arrives -= 1.0;\ndirectLight.color *= arrives;`,
+  );
+  shader.fragmentShader = [
+    ['void main() {', 'uniform int blockedOnly;\nvoid main() {\nfloat arrives = 1.0;'],
+    [LIGHTS, lights],
+    [MIRRORED, `${MIRRORED}\nif (blockedOnly == 1) reflectedLight.directSpecular = vec3(0.0);`],
+  ].reduce((text, [place, more]) => putInto(text, place, more), shader.fragmentShader);
+  shader.vertexShader = putInto(
+    shader.vertexShader,
+    '#include <shadowmap_vertex>',
+    putInto(
+      THREE.ShaderChunk.shadowmap_vertex,
+      OFFSET,
+      `-sign(dot(vec3(directionalShadowMatrix[ i ][0].z, directionalShadowMatrix[ i ][1].z, directionalShadowMatrix[ i ][2].z), shadowWorldNormal)) * ${OFFSET}`,
+    ),
+  );
+}
+
+/** A plain surface that light falls on and shadows. */
+export function plainSurface(of: THREE.MeshStandardMaterialParameters): THREE.MeshStandardMaterial {
+  const material = new THREE.MeshStandardMaterial(of);
+  material.onBeforeCompile = readShadow;
+  return material;
+}
+
+/** Replaces a place of three's shader text. @throws Error where another version has no such place. */
+export function putInto(shader: string, place: string, text: string): string {
+  if (!shader.includes(place)) throw new Error(`The shader of this version of three has no “${place}”.`);
+  return shader.replace(place, () => text);
+}
