@@ -345,7 +345,9 @@ export {
 export { colourLevels } from './handoff/texture-levels.ts';
 export { isFitted, laidOnMesh, offMesh } from './piece/laid-on-mesh.ts';
 export { findSnags } from './snags/checks.ts';
-export type { Snag } from './snags/snag.ts';
+export type { Snag, SnagContext } from './snags/snag.ts';
+export type { Look, StandFacts } from './snags/why/link.ts';
+export { answerWhy, WHY, WHY_NAMES, type Answer, type WhyName } from './snags/why/why.ts';
 export { doubtsOf, surfaceFacts, type SurfaceFacts } from './snags/surface-facts.ts';
 export { planckian, rgbOf, sunWay } from './light/sky.ts';
 export {

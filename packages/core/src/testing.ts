@@ -60,6 +60,5 @@ export type { RunCache } from './run/cache.ts';
 export { fileStem } from './handoff/file-name.ts';
 export type { RegionsFile } from './handoff/formats/regions.ts';
 export { NORMALS, SURFACE, type SlotPicture } from './material/slot-pictures.ts';
-export type { SnagContext } from './snags/snag.ts';
 export { clearSky, overcastSky, zenithOf } from './light/sky.ts';
 export { directSun, irradiance } from './light/stand-light.ts';

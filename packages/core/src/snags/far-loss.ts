@@ -3,7 +3,7 @@ import { coverageAt } from '../sieve/histogram.ts';
 import { HELD_NEWLY } from '../sieve/levels.ts';
 import { levelDistance } from '../sieve/level-distance.ts';
 import { thresholdByte } from '../math/threshold.ts';
-import type { Remedy, SnagCheck } from './snag.ts';
+import type { Remedy, Snag, SnagCheck, SnagContext } from './snag.ts';
 
 /** Levels of fewer texels than this on their longer side are a dot on the screen. */
 const SMALLEST = 16;
@@ -12,7 +12,18 @@ const OF_KEPT = 0.25;
 const OF_ALL = 0.01;
 
 /** The clip of far levels keeps much less, or more, than that of level 0. */
-export const farLoss: SnagCheck = ({ doc, levels, cardShare = 1 }) => {
+export const farLoss: SnagCheck = (context) => changedFar(context, (off, near) => off > OF_ALL && off > OF_KEPT * near);
+
+/** The same of what is seen by looking for it: as in the ladder of mip levels. */
+export const farDrift: SnagCheck = (context) => changedFar(context, (off) => off > SEEN);
+
+/** Share of all texels. */
+const SEEN = 0.015;
+
+function changedFar(
+  { doc, levels, cardShare = 1 }: SnagContext,
+  isMuch: (off: number, near: number) => boolean,
+): Snag | null {
   const { mode, cutoff, opacity } = doc.material;
   const [first] = levels;
   const { by } = doc.drawn;
@@ -20,8 +31,7 @@ export const farLoss: SnagCheck = ({ doc, levels, cardShare = 1 }) => {
   const threshold = thresholdByte(cutoff, opacity);
   const near = coverageAt(first.counts, threshold);
   const changed = levels.find(({ width, height, counts }) => {
-    const off = Math.abs(coverageAt(counts, threshold) - near);
-    return Math.max(width, height) >= SMALLEST && off > OF_ALL && off > OF_KEPT * near;
+    return Math.max(width, height) >= SMALLEST && isMuch(Math.abs(coverageAt(counts, threshold) - near), near);
   });
   if (!changed) return null;
   const far = coverageAt(changed.counts, threshold);
@@ -33,7 +43,7 @@ export const farLoss: SnagCheck = ({ doc, levels, cardShare = 1 }) => {
       : `Gaps close from ${Number(distance)} m on: ${percent(far)} is kept instead of ${percent(near)}.`;
   const remedy = remedyFor(doc);
   return { id: 'far-loss', text, ...(remedy ? { remedy } : {}) };
-};
+}
 
 function remedyFor({ levels }: PieceDoc): Remedy | null {
   if (levels.madeBy === 'target' && (!levels.hold || levels.strength < 1)) {

@@ -1,3 +1,4 @@
+import { LINEAR_OF_BYTE } from '../colour/srgb.ts';
 import type { MapName } from '../raster/maps.ts';
 import { mapStats, type MapStats } from '../raster/map-stats.ts';
 import type { Mask, Picture, Raster, Samples } from '../raster/raster.ts';
@@ -15,6 +16,8 @@ export interface SurfaceFacts {
   borders: Borders;
   /** Whether the colour is made of directions of length 1 that mostly point outwards, as a normal map is. */
   colourIsNormals: boolean;
+  /** How bright the kept colour is in the mean, 0 to 1, in linear light. */
+  brightness: number;
 }
 
 /** What steps found doubtful. */
@@ -31,8 +34,19 @@ export function surfaceFacts(colour: Picture, mask: Mask, maps: ReadonlyMap<MapN
     maps: stats,
     halo: haloOf(colour, mask, HALF),
     borders: bordersOf(mask),
+    brightness: brightnessOf(colour, mask),
     colourIsNormals: blue.mean > MOSTLY_OUT && strayLength(colour) < LIKE_NORMALS,
   };
+}
+
+function brightnessOf({ channels, data }: Picture, mask: Mask): number {
+  let [sum, count] = [0, 0];
+  for (let i = 0; i < mask.data.length; i++) {
+    if (mask.data[i] < HALF) continue;
+    for (let c = 0; c < 3; c++) sum += LINEAR_OF_BYTE[data[channels * i + c]];
+    count += 3;
+  }
+  return count > 0 ? sum / count : 0;
 }
 
 export interface Borders {

@@ -4,6 +4,7 @@ import { onBeforeUnmount, watch } from 'vue';
 import { useSnagActions } from '../../actions/snag-actions';
 import { useBenchStore } from '../../stores/bench.store';
 import { useClip, useEngine } from '../../stores/open-piece/open-piece';
+import WhyPanel from './WhyPanel.vue';
 
 const engine = useEngine();
 const clip = useClip();
@@ -32,7 +33,7 @@ const { mend } = useSnagActions();
 <template>
   <section class="snags" aria-label="Snags" aria-live="polite">
     <h2>
-      <span>Snags</span><span class="soft">{{ clip.snags.length }}</span>
+      <span>Snags</span><WhyPanel v-if="bench.open" /><span class="soft">{{ clip.snags.length }}</span>
     </h2>
     <ul v-if="clip.snags.length > 0" :class="{ provisional: clip.provisional }">
       <li v-for="snag in clip.snags" :key="snag.id" :data-test="`snag-${snag.id}`">

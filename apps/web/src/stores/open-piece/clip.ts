@@ -9,6 +9,7 @@ import {
   type LevelSummary,
   type Mask,
   type Snag,
+  type SnagContext,
 } from '@lithe-sieve/core';
 import { defineStore } from 'pinia';
 import { computed, reactive, ref, shallowRef, watch } from 'vue';
@@ -80,32 +81,31 @@ function makeClip(piece: PieceStore, engine: EngineStore) {
   const levels = computed<Mask[] | null>(() => shown.value?.levels ?? engine.mask?.levels ?? null);
   const summaries = computed<readonly LevelSummary[]>(() => shown.value?.summary.levels ?? engine.levels);
 
-  const snags = computed<Snag[]>((before) => {
+  /** What checks look at; null until there is a mask. */
+  const facts = computed<SnagContext | null>(() => {
     const summary = engine.mask?.summary;
-    if (!summary || !piece.doc) return [];
-    const { border, middle } = summary;
-    const levels = changes.value && busy.value ? [] : summaries.value; // those that are dragged past would come and go
-    const { counts } = summary.levels[0];
-    const { surface } = engine;
-    const cardShare = engine.mask?.frame.share ?? 1;
-    const doubts = engine.maps?.doubts ?? [];
+    if (!summary || !piece.doc) return null;
     const failures = engine.steps.flatMap(({ stepId, error }) =>
       error && !error.code.startsWith('size-') ? [{ stepId, error }] : [],
     ); // a source of another size is a snag of its own
-    const found = findSnags({
+    return {
       doc: piece.doc,
       facts: piece.facts,
-      counts,
-      border,
-      middle,
-      levels,
-      surface,
-      doubts,
+      counts: summary.levels[0].counts,
+      border: summary.border,
+      middle: summary.middle,
+      levels: changes.value && busy.value ? [] : summaries.value, // those that are dragged past would come and go
+      surface: engine.surface,
+      doubts: engine.maps?.doubts ?? [],
       failures,
-      cardShare,
-      mesh: mesh.loaded.value?.sha256 === piece.doc.mesh?.sha256 ? mesh.loaded.value?.facts : null,
-      keptOutside: outline.shown.value?.outside,
-    });
+      cardShare: engine.mask?.frame.share ?? 1,
+      mesh: mesh.loaded.value?.sha256 === piece.doc.mesh?.sha256 ? (mesh.loaded.value?.facts ?? null) : null,
+      ...(outline.shown.value && { keptOutside: outline.shown.value.outside }),
+    };
+  });
+  const snags = computed<Snag[]>((before) => {
+    if (!facts.value) return [];
+    const found = findSnags(facts.value);
     const same =
       before?.length === found.length &&
       found.every((s, i) => s.text === before[i].text && s.where === before[i].where);
@@ -211,6 +211,7 @@ function makeClip(piece: PieceStore, engine: EngineStore) {
     outlineRegions: outline.regions,
     outlineChanged: outline.changed,
     uvs,
+    facts,
     snags,
     fingerprintOfMask,
     reset,
