@@ -228,6 +228,7 @@ export { type CardSize, formStretch } from './card/formed.ts';
 export { curveThrough, type GroundPlace, LINE_PLACES, LINE_REACH, lineLength } from './card/line.ts';
 export { type CardSet, ONE_CARD, SET_APART, SET_BOW, setCards, SET_KINDS, type SetKind } from './card/set.ts';
 export { type BackLook, pieceView, tintOf } from './material/piece-view.ts';
+export { STREWN, strewn, type Strewn } from './card/strewn.ts';
 export { CARD_SIDES, type CardSides, SIDES_APART } from './card/sides.ts';
 export type { Wraps } from './card/wraps.ts';
 export { type CardSurface, meshSurface, type PlainPart, type SurfaceHit } from './card/surface.ts';
@@ -350,6 +351,7 @@ export type { Look, StandFacts } from './snags/why/link.ts';
 export { answerWhy, WHY, WHY_NAMES, type Answer, type WhyName } from './snags/why/why.ts';
 export { doubtsOf, surfaceFacts, type SurfaceFacts } from './snags/surface-facts.ts';
 export { planckian, rgbOf, sunWay } from './light/sky.ts';
+export { neutralTone } from './light/tone.ts';
 export {
   harmonicsOf,
   STAND_LIGHT_RANGES,

@@ -5,6 +5,7 @@ import {
   directSun,
   harmonicsOf,
   irradiance,
+  neutralTone,
   overcastSky,
   planckian,
   rgbOf,
@@ -96,4 +97,13 @@ describe('skies', () => {
       } // prettier-ignore
     }
   });
+});
+
+test('neutral tone: Khronos PBR Neutral keeps base colours but for 0.04, and never reaches white', () => {
+  // worked from the specification's formulas (Khronos PBR Neutral Tone Mapper, 2024)
+  expect(neutralTone([0.5, 0.3, 0.2])).toEqual([0.46, 0.26, 0.16].map((v) => expect.closeTo(v, 12)));
+  expect(neutralTone([0.04, 0.04, 0.04])).toEqual([0.01, 0.01, 0.01].map((v) => expect.closeTo(v, 12)));
+  // peak 1.96 of grey 2: 1 − 0.24² / (1.96 + 0.24 − 0.76) = 0.96
+  expect(neutralTone([2, 2, 2])).toEqual([0.96, 0.96, 0.96].map((v) => expect.closeTo(v, 12)));
+  expect(Math.max(...neutralTone([1000, 10, 1]))).toBeLessThan(1);
 });

@@ -7,6 +7,7 @@ import { Pace } from './pace';
 import type { Viewport } from './poses';
 import { Rest } from './rest';
 import { together, type Stale } from './stale';
+import type { FarPicture } from './view-painter';
 import { makePainter, mayWait, type AnyPainter, type DrawnView } from './views';
 import { WARMING } from './warming';
 
@@ -86,6 +87,25 @@ export class Drawing {
   setMaterial(key: string, material: PieceMaterial): void {
     this.pieceOf(key).material = material;
     this.invalidatePiece(key);
+  }
+
+  /** Draws nothing that is seen. */
+  far({ view, side, turn }: { view: DrawnView; side: number; turn: number }): void {
+    const [painter, piece] = [this.painters.get(view.id)?.painter, this.pieces.get(view.piece)];
+    let picture: FarPicture | null = null;
+    if (
+      !this.lost &&
+      this.scenery &&
+      painter?.far &&
+      piece?.hasPicture &&
+      view.rect.width > 1 &&
+      view.rect.height > 1
+    ) {
+      this.aimAt(view.rect, { ...view.rect, x: 0, y: 0 }, this.scenery);
+      picture = painter.far(this.renderer, view, piece, side);
+      this.rest.begin();
+    }
+    this.tell({ type: 'far', turn, picture });
   }
 
   forget(key: string): void {
@@ -221,7 +241,7 @@ export class Drawing {
       const [{ painter }, piece] = [this.painters.get(view.id)!, this.pieces.get(view.piece)];
       if (!painter.refine || !piece?.hasPicture || view.rect.width < 2 || view.rect.height < 2) return [];
       this.aimAt(view.rect, { ...view.rect, x: 0, y: 0 }, scenery);
-      const summed = painter.refine(this.renderer, view, piece);
+      const summed = painter.refine(this.renderer, view, piece, scenery);
       return summed ? [{ id: view.id, ...summed }] : [];
     });
     if (views.length === 0) return false;

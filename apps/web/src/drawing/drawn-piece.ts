@@ -180,6 +180,7 @@ function geometryOf(mesh: SurfaceMesh, backTint: Tint | null = null): THREE.Buff
   geometry.setAttribute('uv', new THREE.BufferAttribute(uvs, 2));
   geometry.setAttribute('color', new THREE.BufferAttribute(coloursOf(mesh, backTint), 3));
   geometry.setAttribute('cardBack', new THREE.BufferAttribute(backsOf(mesh), 1));
+  geometry.setAttribute('cardTip', new THREE.BufferAttribute(tipsOf(mesh), 1));
   geometry.setIndex(new THREE.BufferAttribute(indices, 1));
   return geometry;
 }
@@ -189,6 +190,14 @@ function coloursOf({ positions, indices, backFrom }: SurfaceMesh, tint: Tint | n
   const colours = new Float32Array(positions.length).fill(1);
   if (tint && backFrom !== undefined) for (const i of indices.subarray(backFrom)) colours.set(tint, 3 * i);
   return colours;
+}
+
+/** From root to tip, 0 to 1: by height where the mesh does not say. */
+function tipsOf({ positions, rootTip }: SurfaceMesh): Float32Array {
+  if (rootTip) return rootTip;
+  const heights = positions.filter((_, i) => i % 3 === 1);
+  const [least, most] = heights.reduce(([a, b], v) => [Math.min(a, v), Math.max(b, v)], [Infinity, -Infinity]);
+  return heights.map((v) => (v - least) / Math.max(1e-9, most - least));
 }
 
 /** 1 for each vertex of a back, else 0. */

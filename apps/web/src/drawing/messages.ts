@@ -1,7 +1,7 @@
 import type { Change, PlainPart, Raster, Samples, SurfaceMesh, Wraps } from '@lithe-sieve/core';
 import type { PieceMaterial, TexturePlace, Tint } from './drawn-piece';
 import type { Size } from './poses';
-import type { Summed } from './view-painter';
+import type { FarPicture, Summed } from './view-painter';
 import type { DrawnView } from './views';
 
 /** What a canvas shows, textures and cards apart: small, and sent whole with every change. */
@@ -34,6 +34,8 @@ export type ToDrawing =
       wraps: Wraps;
     }
   | { type: 'material'; piece: string; material: PieceMaterial }
+  /** Asks for a picture of a view's piece at the distance of this view; see {@link FarPicture}. */
+  | { type: 'far'; view: DrawnView; side: number; turn: number }
   /** Frees all that a piece holds. */
   | { type: 'forget'; piece: string };
 
@@ -71,5 +73,7 @@ export type FromDrawing =
   /** A frame is drawn, and how long that took until the graphics were through with it. */
   | { type: 'drawn'; ms: number; views: readonly ViewDrawn[] }
   | { type: 'refined'; views: readonly Refined[] }
+  /** The answer to a turn of `far`. */
+  | { type: 'far'; turn: number; picture: FarPicture | null }
   /** A piece was forgotten: how many textures of pieces are left. */
   | { type: 'freed'; textures: number };

@@ -47,8 +47,14 @@ export const useBenchStore = defineStore('bench', () => {
   const wholeCard = computed(() => WHOLE_CARD * (halfView(FIELD_OF_VIEW) / halfView(fieldOfView.value)));
   /** A side to see the card from on the Stand; set again each time it is asked for. */
   const side = shallowRef<{ from: StandSide } | null>(null);
-  /** Whether the card turns by itself. */
+  /** Whether the card turns by itself, sways in the wind, and whether the camera walks away from it. */
   const turning = ref(false);
+  const swaying = ref(false);
+  const walking = ref(false);
+  /** How many cards there are, strewn around the one. */
+  const copies = ref(1);
+  /** Whether its middle is shown eight times as large in a corner. */
+  const glass = ref(false);
   /** Whether the Stand shows what an eye would see of the card near by, instead of what a target draws. */
   const asSeen = ref(false);
   /** Whether its picture is refined while nothing changes, and how far it is. */
@@ -140,6 +146,10 @@ export const useBenchStore = defineStore('bench', () => {
     wholeCard,
     side,
     turning,
+    swaying,
+    walking,
+    copies,
+    glass,
     softMarked,
     distance,
     picking,

@@ -27,6 +27,7 @@ export class CardMaterials {
     cardDither: { value: bayerThresholds() },
     cardBias: { value: 0 },
     cardShift: { value: new THREE.Vector2() },
+    cardSway: { value: STILL },
   };
   private readonly maps = new SurfaceMaps();
   readonly surface = this.makeSurface();
@@ -73,6 +74,11 @@ export class CardMaterials {
     this.shared.cardShift.value.set(x, y);
   }
 
+  /** @param seconds - Of the wind; null: it is calm. */
+  setSway(seconds: number | null): void {
+    this.shared.cardSway.value = seconds ?? STILL;
+  }
+
   dispose(): void {
     this.surface.dispose();
     this.shadowCaster.dispose();
@@ -94,8 +100,9 @@ export class CardMaterials {
       shader.vertexShader = [
         [
           'void main() {',
-          'attribute float cardBack;\nvarying float vCardBack;\nuniform vec2 cardShift;\nvoid main() {\n vCardBack = cardBack;',
+          `attribute float cardBack;\nvarying float vCardBack;\nuniform vec2 cardShift;\n${SWAY_DECLARED}\nvoid main() {\n vCardBack = cardBack;`,
         ],
+        [MOVED_PLACE, `${MOVED_PLACE}\n${SWAYED}`],
         ['#include <project_vertex>', '#include <project_vertex>\ngl_Position.xy += cardShift * gl_Position.w;'],
       ].reduce((text, [place, more]) => putInto(text, place, more), shader.vertexShader);
       const places: (readonly [place: string, more: string])[] = [
@@ -122,8 +129,9 @@ export class CardMaterials {
       shader.vertexShader = putInto(
         shader.vertexShader,
         'void main() {',
-        'varying vec2 vCardUv;\nvoid main() {\n vCardUv = uv;',
+        `varying vec2 vCardUv;\n${SWAY_DECLARED}\nvoid main() {\n vCardUv = uv;`,
       );
+      shader.vertexShader = putInto(shader.vertexShader, MOVED_PLACE, `${MOVED_PLACE}\n${SWAYED}`);
       shader.fragmentShader = putInto(
         shader.fragmentShader,
         'void main() {',
@@ -150,6 +158,20 @@ const CLIPPED = `float cardAlpha = texture2D(cardMask, vMapUv, cardBias).r * car
 float cover = cardMode != 1 ? 1.0 : cardBias < 0.0 ? float(cardAlpha >= cardCutoff) : coverOf(cardAlpha, vMapUv);
 if (cover == 0.0 && cardOverlay != 1) discard;
 diffuseColor.a = cardMode == 2 ? cardAlpha : cover;`;
+
+const STILL = -1;
+const MOVED_PLACE = '#include <begin_vertex>';
+const SWAY_DECLARED = 'attribute float cardTip;\nuniform float cardSway;';
+/** The root stands still, the tip moves most: two slow waves and a quick one, each copy at its own time. */
+const SWAYED = `if (cardSway >= 0.0) {
+  float phase = 0.0;
+  #ifdef USE_INSTANCING
+    phase = dot(instanceMatrix[3].xz, vec2(1.7, 2.3));
+  #endif
+  float bend = 0.06 * cardTip * cardTip;
+  transformed.z += bend * (sin(2.1 * cardSway + phase) + 0.4 * sin(5.3 * cardSway + 2.0 * phase + 4.0 * position.x));
+  transformed.x += 0.5 * bend * sin(1.7 * cardSway + phase + 1.0);
+}`;
 
 const LIT_PLACE = '#include <opaque_fragment>';
 const SKY_PLACE = '#include <lights_fragment_maps>';

@@ -1,5 +1,6 @@
 import type { StandLight } from '@lithe-sieve/core';
 import * as THREE from 'three';
+import type { Viewport } from '../poses';
 
 const TONES: Record<StandLight['tone'], THREE.ToneMapping> = {
   neutral: THREE.NeutralToneMapping,
@@ -15,6 +16,8 @@ export class Exposure {
   /** The sum, and where the next one is put. */
   private sums: [THREE.WebGLRenderTarget, THREE.WebGLRenderTarget] | null = null;
   private count = 0;
+  /** What was shown last. */
+  private shown: { target: THREE.WebGLRenderTarget; scale: number } | null = null;
   private readonly camera = new THREE.Camera();
   private readonly whole = Object.assign(new THREE.Mesh(wholeView()), { frustumCulled: false });
   private readonly adding = flat('c += texelFetch(more, at, 0).rgb;', false);
@@ -54,6 +57,36 @@ export class Exposure {
     if (this.sums) this.show(renderer, light, this.sums[0], 1 / samples);
   }
 
+  /**
+   * Shows a part of what was shown last again, so many times as large, pixel for pixel, over the viewport as it is now.
+   *
+   * @param at - Its first pixel, from the bottom left of what was drawn.
+   */
+  magnify(renderer: THREE.WebGLRenderer, light: StandLight, at: readonly [number, number], times: number): void {
+    if (this.shown) this.show(renderer, light, this.shown.target, this.shown.scale, at, times);
+  }
+
+  /** What is drawn, in linear light with alpha, of a part of the view; rows from the bottom up. */
+  read(
+    renderer: THREE.WebGLRenderer,
+    { x, y, width, height }: Viewport,
+    draw: () => void,
+    behind = 1,
+  ): Float32Array | null {
+    const whole = renderer.getScissor(new THREE.Vector4());
+    const at = renderer.getCurrentViewport(new THREE.Vector4());
+    const ratio = renderer.getPixelRatio();
+    renderer.setScissor(
+      ...([at.x + x, at.y + y, width, height].map((v) => (v + 0.01) / ratio) as [number, number, number, number]),
+    );
+    const target = this.drawInto(renderer, draw, behind);
+    renderer.setScissor(whole);
+    if (target.texture.type !== THREE.HalfFloatType) return null;
+    const halves = new Uint16Array(4 * width * height);
+    renderer.readRenderTargetPixels(target, x, y, width, height, halves);
+    return Float32Array.from(halves, (v) => THREE.DataUtils.fromHalfFloat(v));
+  }
+
   /** Gives up what was summed. */
   freeSums(): void {
     for (const target of this.sums ?? []) target.dispose();
@@ -69,7 +102,8 @@ export class Exposure {
     this.whole.geometry.dispose();
   }
 
-  private drawInto(renderer: THREE.WebGLRenderer, draw: () => void): THREE.WebGLRenderTarget {
+  /** @param behind - Alpha where nothing is drawn. */
+  private drawInto(renderer: THREE.WebGLRenderer, draw: () => void, behind = 1): THREE.WebGLRenderTarget {
     const [width, height] = sizeOf(renderer);
     if (this.drawn?.width !== width || this.drawn.height !== height) {
       this.drawn?.dispose();
@@ -83,7 +117,7 @@ export class Exposure {
     target.scissor.set(part.x - at.x, part.y - at.y, part.z, part.w);
     target.scissorTest = true;
     const surround = renderer.getClearColor(new THREE.Color());
-    renderer.setClearColor(0);
+    renderer.setClearColor(0, behind);
     renderer.setRenderTarget(target);
     renderer.clear();
     draw();
@@ -92,12 +126,22 @@ export class Exposure {
     return target;
   }
 
-  private show(renderer: THREE.WebGLRenderer, light: StandLight, target: THREE.WebGLRenderTarget, scale: number): void {
+  private show(
+    renderer: THREE.WebGLRenderer,
+    light: StandLight,
+    target: THREE.WebGLRenderTarget,
+    scale: number,
+    start: readonly [number, number] = [0, 0],
+    times = 1,
+  ): void {
+    this.shown = { target, scale };
     const { uniforms } = this.developing;
     const at = renderer.getCurrentViewport(new THREE.Vector4());
     uniforms['of'].value = target.texture;
     uniforms['from'].value = new THREE.Vector2(at.x, at.y);
     uniforms['scale'].value = scale;
+    uniforms['start'].value = new THREE.Vector2(...start);
+    uniforms['times'].value = times;
     renderer.toneMapping = TONES[light.tone];
     renderer.toneMappingExposure = 2 ** light.exposure;
     this.fill(renderer, this.developing);
@@ -147,15 +191,17 @@ function flat(glsl: string, developed: boolean): THREE.ShaderMaterial {
       more: { value: null },
       from: { value: new THREE.Vector2() },
       scale: { value: 1 },
+      start: { value: new THREE.Vector2() },
+      times: { value: 1 },
     },
     vertexShader: 'void main() { gl_Position = vec4(position.xy, 0.0, 1.0); }',
     fragmentShader: /* glsl */ `
       uniform sampler2D of, more;
-      uniform vec2 from;
-      uniform float scale;
+      uniform vec2 from, start;
+      uniform float scale, times;
       void main() {
-        ivec2 at = ivec2(gl_FragCoord.xy - from);
-        vec3 c = texelFetch(of, min(at, textureSize(of, 0) - 1), 0).rgb;
+        ivec2 at = ivec2(floor((gl_FragCoord.xy - from) / times + start));
+        vec3 c = texelFetch(of, clamp(at, ivec2(0), textureSize(of, 0) - 1), 0).rgb;
         ${glsl}
         gl_FragColor = vec4(c, 1.0);
         ${developed ? '#include <tonemapping_fragment>\n#include <colorspace_fragment>' : ''}

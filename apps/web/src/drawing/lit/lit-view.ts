@@ -3,7 +3,7 @@ import * as THREE from 'three';
 import { cameraKind, type CameraLook } from '../cameras';
 import type { DrawnPiece } from '../drawn-piece';
 import type { Size, Viewport } from '../poses';
-import type { Part, Summed, ViewPainter, ViewPlaced } from '../view-painter';
+import type { FarPicture, Frame, Part, Summed, ViewPainter, ViewPlaced } from '../view-painter';
 import { CardMaterials } from './card-materials';
 import { ENVIRONMENT_LIGHTS, ENVIRONMENTS, type EnvironmentLook, type EnvironmentName } from './environments';
 import type { Environment } from './environments/environment';
@@ -11,7 +11,10 @@ import { openGround } from './environments/open-ground';
 import { shadowWayOf } from './environments/things';
 import { underSky } from './environments/under-sky';
 import { Exposure } from './exposure';
-import { seenLit } from './lit-part';
+import { copiesOf } from './copies';
+import { farPicture } from './far-picture';
+import { seenLit, toView } from './lit-part';
+import { shiftBy } from './pixel-shift';
 import type { Overlay } from './overlay-shader';
 import { picturesOf, samplesToSee, type OneOfMany } from './samples';
 import { plainSurface } from './shadowed';
@@ -29,6 +32,12 @@ export interface LitView extends ViewPlaced {
   overlay?: Overlay | undefined;
   /** As an eye would see level 0, instead of as a target draws it: once it has come to rest. */
   asSeen?: boolean | undefined;
+  /** Copies of the card that are strewn around it; left out: 1, the card alone. */
+  copies?: number | undefined;
+  /** Seconds of the wind that it sways in; left out: it is calm. */
+  sway?: number | undefined;
+  /** Where in the view its middle is shown eight times as large, CSS pixels; left out: nowhere. */
+  glass?: Viewport | undefined;
   /** How many pictures are summed up while nothing changes; left out: none. */
   atRest?: number | undefined;
 }
@@ -53,6 +62,8 @@ export class LitPainter implements ViewPainter<LitView> {
   private shown: { name: EnvironmentName; environment: Environment; lit: string } | null = null;
   /** What the shadow depends on. */
   private shadowOf = '';
+  /** Copies of it. */
+  private many: THREE.InstancedMesh | null = null;
   private readonly materials = new CardMaterials();
   private readonly exposure = new Exposure();
   /** Those that are still to be summed up, and how many samples of all are in. */
@@ -65,41 +76,43 @@ export class LitPainter implements ViewPainter<LitView> {
     this.scene.add(this.card, this.plain);
   }
 
-  draw(renderer: THREE.WebGLRenderer, view: LitView, piece: DrawnPiece): void {
+  draw(renderer: THREE.WebGLRenderer, view: LitView, piece: DrawnPiece, frame: Frame): void {
     this.refining = null;
     const camera = this.setUp(renderer, view, piece);
     const light = lightOf(view);
     const seesFront = cameraKind(view.camera).seesFront(view.camera);
-    const { environment, drawn, asSeen } = view;
-    const facts = [piece.key, piece.shape, piece.material, drawn, seesFront, environment, light, asSeen];
+    const { environment, drawn, asSeen, copies, sway } = view;
+    const facts = [piece.key, piece.shape, piece.material, drawn, seesFront, environment, light, asSeen, copies, sway];
     const shadowOf = JSON.stringify(facts);
     renderer.shadowMap.needsUpdate = shadowOf !== this.shadowOf;
     this.shadowOf = shadowOf;
     this.exposure.once(renderer, light, () => renderer.render(this.scene, camera));
+    this.showGlass(renderer, view, piece, frame);
   }
 
-  refine(renderer: THREE.WebGLRenderer, view: LitView, piece: DrawnPiece): Summed | null {
+  refine(renderer: THREE.WebGLRenderer, view: LitView, piece: DrawnPiece, frame: Frame): Summed | null {
     const of = samplesOf(view, piece, renderer.getPixelRatio());
     if (of === 0 || (this.refining && this.refining.samples >= of)) return null;
     const { pictures } = (this.refining ??= { pictures: picturesOf(of), samples: 0 });
     const camera = this.setUp(renderer, view, piece);
     const { environment } = this.shown!;
     this.shadowOf = '';
-    for (let one = pictures.next(); !one.done; one = pictures.next()) {
-      const { light, sameShadow, pixel, done } = one.value;
-      const { x, y } = shiftBy(camera, renderer, pixel);
-      // what is cut by the cutoff stays as a target has it
-      this.materials.setShift(view.asSeen ? 0 : x, view.asSeen ? 0 : y);
-      environment.sample(light);
-      renderer.shadowMap.needsUpdate = !sameShadow && (light.of === 'sky' || lightOf(view).strength > 0);
-      const isIn = this.exposure.add(renderer, () => renderer.render(this.scene, camera));
-      environment.sample(null);
-      this.materials.setShift(0, 0);
-      if (!isIn) return this.leave(of);
-      if (done === null) continue;
+    const next = pictures.next();
+    if (next.done) return this.leave(of);
+    const { light, sameShadow, pixel, done } = next.value;
+    const { x, y } = shiftBy(camera, renderer, pixel);
+    // what is cut by the cutoff stays as a target has it
+    this.materials.setShift(view.asSeen ? 0 : x, view.asSeen ? 0 : y);
+    environment.sample(light);
+    renderer.shadowMap.needsUpdate = !sameShadow && (light.of === 'sky' || lightOf(view).strength > 0);
+    const isIn = this.exposure.add(renderer, () => renderer.render(this.scene, camera));
+    environment.sample(null);
+    this.materials.setShift(0, 0);
+    if (!isIn) return this.leave(of);
+    if (done !== null) {
       this.exposure.showSum(renderer, lightOf(view), done);
+      this.showGlass(renderer, view, piece, frame);
       this.refining.samples = done;
-      break;
     }
     const { samples } = this.refining;
     if (samples >= of) this.exposure.freeSums();
@@ -111,10 +124,62 @@ export class LitPainter implements ViewPainter<LitView> {
   }
 
   dispose(): void {
+    this.many?.dispose();
     this.shown?.environment.dispose();
     this.materials.dispose();
     this.plainSurface.dispose();
     this.exposure.dispose();
+  }
+
+  /** How the card is drawn at another distance, and how much of it is kept there. @param side - Of the picture, pixels. */
+  far(renderer: THREE.WebGLRenderer, view: LitView, piece: DrawnPiece, side: number): FarPicture | null {
+    const camera = this.setUp(renderer, view, piece);
+    this.refining = null;
+    this.shadowOf = '';
+    renderer.shadowMap.needsUpdate = true;
+    const of = { light: lightOf(view), samples: samplesOf({ ...view, asSeen: true }, piece, renderer.getPixelRatio()) };
+    return farPicture(renderer, this.exposure, this.scene, this.card, camera, this.materials, of, side);
+  }
+
+  private showGlass(
+    renderer: THREE.WebGLRenderer,
+    view: LitView,
+    piece: DrawnPiece,
+    { canvas, pixelRatio }: Frame,
+  ): void {
+    const { glass, rect } = view;
+    if (!glass) return;
+    const kind = cameraKind(view.camera);
+    const camera = kind.make();
+    kind.place(camera, view.camera, rect);
+    const { min, max } = piece.surface.bounds;
+    const middle = toView(new THREE.Vector3(...min).add(new THREE.Vector3(...max)).multiplyScalar(0.5), camera, rect);
+    const start = [
+      middle.x - glass.width / (2 * GLASS_TIMES),
+      rect.height - middle.y - glass.height / (2 * GLASS_TIMES),
+    ].map((v) => Math.round(v * pixelRatio));
+    const [x, y] = [rect.x + glass.x, canvas.height - rect.y - glass.y - glass.height];
+    renderer.setViewport(x, y, glass.width, glass.height);
+    renderer.setScissor(x, y, glass.width, glass.height);
+    this.exposure.magnify(renderer, lightOf(view), [start[0], start[1]], GLASS_TIMES);
+  }
+
+  private setCopies(count: number): void {
+    this.card.visible = count <= 1;
+    if (count <= 1) {
+      if (this.many) this.scene.remove(this.many);
+      this.many?.dispose();
+      this.many = null;
+      return;
+    }
+    if (this.many?.count !== count) {
+      this.setCopies(1);
+      this.many = copiesOf(this.card, count);
+      this.card.visible = false;
+      this.scene.add(this.many);
+    }
+    this.many.geometry = this.card.geometry;
+    this.many.receiveShadow = this.card.receiveShadow;
   }
 
   private leave(of: number): null {
@@ -130,6 +195,8 @@ export class LitPainter implements ViewPainter<LitView> {
     const light = lightOf(view);
     this.environmentOf(view.environment, light).turn(kind.seesFront(look));
     this.card.geometry = piece.geometry;
+    this.setCopies(view.copies ?? 1);
+    this.materials.setSway(view.sway ?? null);
     // nothing shadows a flat card that faces the sun, and looking that up takes a sixth of a frame
     const sun = shadowWayOf(light);
     this.card.receiveShadow = this.refining !== null || piece.isFolded || sun.z > 0;
@@ -173,6 +240,9 @@ export class LitPainter implements ViewPainter<LitView> {
   }
 }
 
+/** How much larger the glass shows the middle of the card. */
+const GLASS_TIMES = 8;
+
 const lightOf = ({ environment, light }: LitView): StandLight => light ?? ENVIRONMENT_LIGHTS[environment];
 
 function samplesOf({ asSeen, atRest, camera, rect }: LitView, piece: DrawnPiece, pixelRatio: number): number {
@@ -181,11 +251,3 @@ function samplesOf({ asSeen, atRest, camera, rect }: LitView, piece: DrawnPiece,
   return samplesToSee((cameraKind(camera).pixelAt(camera, rect) / pixelRatio) * Math.max(width, height));
 }
 const NO_SIZE: Size = { width: 1, height: 1 };
-
-/** Moves what the camera sees by a part of a pixel. @returns by how much the other way, in units of the clip space. */
-function shiftBy(camera: THREE.PerspectiveCamera, renderer: THREE.WebGLRenderer, pixel: readonly [number, number]) {
-  const { z: width, w: height } = renderer.getCurrentViewport(new THREE.Vector4());
-  const [dx, dy] = pixel.map((v) => v - 0.5);
-  camera.setViewOffset(width, height, dx, dy, width, height);
-  return { x: (2 * dx) / width, y: (-2 * dy) / height };
-}

@@ -12,17 +12,19 @@ export interface OneOfMany {
 }
 
 /** Of the sky there is one picture for so many of the sun. */
-export const SUNS_PER_SKY = 4;
+export const SUNS_PER_SKY = 2;
 /** From one place of the sun's disc. */
 const PER_PLACE = 2;
+/** Fewer are not shown: each direction of the sky would be seen as a shadow of its own. */
+const FIRST_SHOWN = 16;
 
-/** Pictures for so many samples of the sun, a multiple of those per picture of the sky. */
+/** Pictures for so many samples of the sun, even, and 16 or more, or none. */
 export function* picturesOf(samples: number): Generator<OneOfMany> {
   for (let i = 0; i < samples; i++) {
     const [pixel, place] = [spread(i, 0.5), Math.floor(i / PER_PLACE)];
     if (i % SUNS_PER_SKY === 0)
       yield { light: { of: 'sky', at: spread(i / SUNS_PER_SKY, 0.25) }, sameShadow: false, pixel, done: null };
-    const isShown = i % SUNS_PER_SKY === SUNS_PER_SKY - 1;
+    const isShown = i % SUNS_PER_SKY === SUNS_PER_SKY - 1 && i + 1 >= FIRST_SHOWN;
     const sameShadow = i % PER_PLACE > 0;
     yield { light: { of: 'sun', at: spread(place, 0) }, sameShadow, pixel, done: isShown ? i + 1 : null };
   }

@@ -4,13 +4,21 @@ import NumberSlider from '../../components/NumberSlider.vue';
 import { FIELDS_OF_VIEW } from '../../drawing/cameras/around';
 import { LEVEL_TINTS, OVERLAYS, type Overlay } from '../../drawing/lit/overlay-shader';
 import { STAND_SIDES } from '../../drawing/stand-pose';
+import { STREWN } from '@lithe-sieve/core';
 import { useBenchStore } from '../../stores/bench.store';
 import { useEngine } from '../../stores/open-piece/open-piece';
 import { computed } from 'vue';
+import WalkStrip from './WalkStrip.vue';
 
 /** From where the card is seen on the Stand, and what is shown on it instead of light. */
 const bench = useBenchStore();
 const engine = useEngine();
+
+const SWITCHES = {
+  turning: 'Turns by itself',
+  swaying: 'Sways in the wind',
+  glass: 'Far glass: its middle × 8',
+} as const;
 
 const HINTS: Record<Overlay, string> = {
   none: '',
@@ -46,9 +54,9 @@ const levels = computed(() => {
       {{ side }}
     </ElButton>
   </div>
-  <label class="line">
-    <span>Turns by itself</span>
-    <ElSwitch v-model="bench.turning" aria-label="Turns by itself" data-test="turning" />
+  <label v-for="(label, name) in SWITCHES" :key="name" class="line">
+    <span>{{ label }}</span>
+    <ElSwitch v-model="bench[name]" :aria-label="label" :data-test="name" />
   </label>
   <NumberSlider
     label="Field of view"
@@ -59,6 +67,21 @@ const levels = computed(() => {
     @preview="bench.fieldOfView = $event"
     @commit="bench.fieldOfView = $event"
   />
+  <NumberSlider
+    label="Many"
+    hint="Copies strewn around the card, each turned, sized and shaded by a seed. They are not handed off."
+    :min="1"
+    :max="STREWN.most"
+    :step="1"
+    :digits="0"
+    unit="cards"
+    logarithmic
+    :model-value="bench.copies"
+    @preview="bench.copies = Math.round($event)"
+    @commit="bench.copies = Math.round($event)"
+  />
+  <h3>Far away</h3>
+  <WalkStrip />
   <label class="line">
     <span title="Hold Alt+J to look at it for a moment">As seen</span>
     <ElSwitch v-model="bench.asSeen" aria-label="As seen" data-test="as-seen" />

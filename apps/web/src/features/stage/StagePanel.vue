@@ -10,7 +10,7 @@ import PlacementMarks from './PlacementMarks.vue';
 import { usePointers } from './pointers';
 import type { OverView, PressTool } from './press-tool';
 import SheetControls from './SheetControls.vue';
-import { theStage, type Stage } from './stage';
+import { glassIn, theStage, type Stage } from './stage';
 import { useStageFeed } from './stage-feed';
 import UvMarks from './UvMarks.vue';
 import StandControls from './StandControls.vue';
@@ -71,6 +71,12 @@ const pickingHint = computed(() => {
   const { picking } = bench;
   if (picking?.gives === 'swatch') return `Touch a colour to ${picking.list}, or drag over an area of it.`;
   return picking?.gives === 'scribble' ? `Scribble on what to ${picking.effect}.` : 'Touch the region.';
+});
+
+const glassPlace = computed(() => {
+  void pointers.moved.value;
+  const { x, y, width, height } = glassIn(stage.value!.view('stand'));
+  return { left: `${x}px`, top: `${y}px`, width: `${width}px`, height: `${height}px` };
 });
 
 /** Until a view is drawn. */
@@ -169,6 +175,7 @@ const setSplit = (share: number) => (bench.split = Math.min(0.8, Math.max(0.2, s
         :poster="posterOf('stand')!"
       />
       <slot v-if="stage" name="over" :stage="stage" :over="over('stand')" />
+      <p v-if="stage && bench.glass" class="glass" :style="glassPlace" data-test="glass-view">8 ×</p>
       <PlacementMarks v-if="stage" :stage="stage" :moved="pointers.moved.value" />
       <i v-if="pointers.marks.value.stand" class="mark" :style="pointers.marks.value.stand" />
       <StandControls :stage="stage" :readout="pointers.standText.value" @moved="pointers.refresh" />

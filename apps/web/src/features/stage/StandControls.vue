@@ -9,7 +9,7 @@ import { ENVIRONMENT_NAMES } from '../../drawing/lit/environments';
 import { useKeptPlace } from './kept-place';
 import type { Stage } from './stage';
 import { STAND_SIDES } from '../../drawing/stand-pose';
-import { useTurning } from './turning';
+import { useMoving } from './moving';
 
 /** How the renderer treats the card, and from where it is seen. */
 const props = defineProps<{ stage: Stage | null; readout: string }>();
@@ -45,7 +45,10 @@ function flip(): void {
   props.stage?.invalidate('stand');
 }
 
-useTurning(() => emit('moved'));
+useMoving(
+  () => emit('moved'),
+  () => 1 / longestSide.value,
+);
 
 const keptPlace = useKeptPlace();
 /** The camera goes to what is kept; where it is there already, back to the whole card. */

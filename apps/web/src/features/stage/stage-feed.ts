@@ -14,8 +14,8 @@ import { useUnderlay } from './underlay';
 /** What a picture at rest is made of. */
 const AT_REST = 256;
 
-function standLookOf({ backdrop, light, overlay, asSeen, refines }: ReturnType<typeof useBenchStore>) {
-  return { environment: backdrop, light, overlay, asSeen, atRest: refines ? AT_REST : 0 };
+function standLookOf({ backdrop, light, overlay, asSeen, refines, copies }: ReturnType<typeof useBenchStore>) {
+  return { environment: backdrop, light, overlay, asSeen, atRest: refines ? AT_REST : 0, copies };
 }
 
 /** Brings the stage what is computed, and how it is to be looked at. */
@@ -203,6 +203,7 @@ export function useStageFeed(stage: ShallowRef<Stage | null>, painting: Computed
       stage.value?.invalidate('stand');
     },
   );
+  watch([stage, () => bench.glass] as const, ([on, isOn]) => on?.setGlass(isOn));
   watch([stage, () => standLookOf(bench)], ([on, look]) => on?.setStandLook(look));
   watch(
     () => bench.look,

@@ -22,11 +22,12 @@ import type { FromDrawing, ToDrawing, ViewDrawn } from '../../drawing/messages';
 import type { Viewport } from '../../drawing/poses';
 import { SheetPose } from '../../drawing/sheet-pose';
 import { StandPose } from '../../drawing/stand-pose';
-import type { Summed } from '../../drawing/view-painter';
+import type { FarPicture, Summed } from '../../drawing/view-painter';
+import { Asked } from './asked';
 import { SentPiece } from './sent-piece';
 
 export type ViewName = 'sheet' | 'stand';
-type StandLook = Omit<LitView, 'kind' | 'id' | 'piece' | 'rect' | 'camera'>;
+type StandLook = Omit<LitView, 'kind' | 'id' | 'piece' | 'rect' | 'camera' | 'glass'>;
 
 let kept: Stage | null = null;
 
@@ -63,6 +64,8 @@ export class Stage {
   private losses: number[] = [];
   private readonly stale = new Set<ViewName>();
   private frame = 0;
+  private hasGlass = false;
+  private readonly far = new Asked<FarPicture>();
   private canvasSize = { width: 0, height: 0 };
   private views: Readonly<Record<ViewName, Viewport>> = { sheet: nowhere(), stand: nowhere() };
   private material: PieceMaterial = PIECE_DEFAULTS.material;
@@ -116,6 +119,7 @@ export class Stage {
 
   private lose(): void {
     this.graphics.fault = 'lost';
+    this.far.giveUp();
     this.losses = [...this.losses.filter((at) => at > performance.now() - LOSS_WINDOW_MS), performance.now()];
     if (this.losses.length <= LOSSES_MENDED) setTimeout(() => this.startAgain(), this.losses.length * 1000);
   }
@@ -123,6 +127,7 @@ export class Stage {
   private hear(message: FromDrawing): void {
     if (message.type === 'ready') Object.assign(this.graphics, { maxSide: message.maxSide, fault: null });
     else if (message.type === 'drawn') this.note(message);
+    else if (message.type === 'far') this.far.answer(message.turn, message.picture);
     else if (message.type === 'refined') this.whenRefined(message.views.find(({ id }) => id === 'stand') ?? null);
     else if (message.type === 'lost') this.lose();
     else if (message.type === 'no-graphics') this.graphics.fault = this.losses.length ? 'lost' : 'none';
@@ -211,6 +216,12 @@ export class Stage {
     this.standLook.drawn = drawn;
   }
 
+  /** Whether the middle of the card is shown larger; see {@link glassIn}. */
+  setGlass(isOn: boolean): void {
+    this.hasGlass = isOn;
+    this.invalidate('stand');
+  }
+
   /** How the card is looked at on the Stand. */
   setStandLook(change: Partial<StandLook>): void {
     Object.assign(this.standLook, change);
@@ -237,15 +248,29 @@ export class Stage {
     this.frame ||= requestAnimationFrame(() => this.show());
   }
 
+  /** How the card is drawn at a distance, in sides of the card; null where the device cannot say, or was lost. */
+  farPicture(distance: number, side: number): Promise<FarPicture | null> {
+    const view = { ...this.standView(), copies: 1 };
+    return this.far.ask((turn) =>
+      this.send({ type: 'far', view: { ...view, camera: { ...view.camera, distance } }, side, turn }),
+    );
+  }
+
+  private standView(): LitView {
+    const { views, stand } = this;
+    const [camera, rect, piece] = [stand.look, views.stand, this.sent.key];
+    const glass = this.hasGlass ? glassIn(rect) : undefined;
+    return { kind: 'lit', id: 'stand', piece, rect, camera, glass, ...this.standLook };
+  }
+
   private show(): void {
     this.frame = 0;
     const { views, sheet, stand, pixelRatio } = this;
     const piece = this.sent.key;
     const flat: FlatView = { kind: 'flat', id: 'sheet', piece, rect: views.sheet, look: sheet.look, ...this.sheetLook };
-    const lit: LitView = { kind: 'lit', id: 'stand', piece, rect: views.stand, camera: stand.look, ...this.standLook };
     const level = stand.mipLevel(sheet.look.picture.height, views.stand, pixelRatio);
     Object.assign(this.standAt, { seesFront: stand.seesFront, level });
-    const scenery = { canvas: this.canvasSize, pixelRatio, views: [flat, lit] };
+    const scenery = { canvas: this.canvasSize, pixelRatio, views: [flat, this.standView()] };
     this.sent.material(this.material); // with the scenery: by itself it would be drawn twice
     this.send({ type: 'show', scenery, stale: [...this.stale] });
     this.stale.clear();
@@ -261,6 +286,13 @@ export class Stage {
     Object.assign(this.seen, { sheet: false, stand: false });
   }
 }
+
+/** Where the middle of the card is shown larger, in the Stand. */
+export function glassIn({ width }: Viewport): Viewport {
+  return { x: width - GLASS - 10, y: 46, width: GLASS, height: GLASS };
+}
+/** CSS pixels: a whole number of pixels that are shown eight times as large. */
+const GLASS = 160;
 
 /** Graphics that are lost oftener than this in a minute are not asked for again: a reload may help. */
 const LOSSES_MENDED = 3;

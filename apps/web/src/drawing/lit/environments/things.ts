@@ -9,7 +9,7 @@ const MIDDLE = new THREE.Vector3(0, 0.3, -0.3);
 const SUN_FAR = 3.44;
 
 export function makeGround(colour: THREE.Color): THREE.Mesh {
-  const ground = new THREE.Mesh(new THREE.CircleGeometry(60, 48), plainSurface({ roughness: 1, color: colour }));
+  const ground = new THREE.Mesh(new THREE.CircleGeometry(198, 96), plainSurface({ roughness: 1, color: colour }));
   ground.rotation.x = -Math.PI / 2;
   ground.receiveShadow = true;
   return ground;
@@ -45,6 +45,9 @@ export function makeSun(): THREE.DirectionalLight {
   return sun;
 }
 
+/** Of a shadow of one direction of the sky, texels: it stands for those around it, too. */
+const SKY_SOFTNESS = 10;
+
 /** The way that light of the sun goes. */
 export function shadowWayOf({ height, turn }: StandLight): THREE.Vector3 {
   return new THREE.Vector3(...sunWay(height, turn)).negate();
@@ -75,6 +78,7 @@ export function lightOne(
 ): void {
   const isSky = of?.of === 'sky';
   BLOCKED_ONLY.value = isSky ? 1 : 0;
+  sun.shadow.radius = isSky ? SKY_SOFTNESS : 1;
   if (!isSky) {
     placeSun(sun, light, of?.at);
     sun.color.copy(sunColour);
