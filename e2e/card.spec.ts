@@ -3,6 +3,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { expect } from '@playwright/test';
 import {
+  CARD_NORMALS,
   CARD_SIDES,
   cardOf,
   cardSurface,
@@ -110,9 +111,11 @@ test('a card is folded, cut to an outline, crossed and backed: shown so, undone,
 
   await choose(page, 'card-sides', 'as geometry');
   await expect(triangles).toHaveText(`${2 * parseInt(count, 10)} triangles`);
+  await choose(page, 'card-normals', 'away from the middle');
   await settled(page);
 
   const doc = await docOf(page);
+  expect(doc.normals).toEqual(CARD_NORMALS);
   expect([doc.form?.kind, doc.form?.fold, doc.outline?.corners, doc.set?.kind]).toEqual([
     'folded',
     60,

@@ -6,6 +6,7 @@ import {
   LINE_REACH,
   MESH_AXES,
   MESH_METRES,
+  NORMAL_KINDS,
   OUTLINE_CORNERS,
   OUTLINE_DOWN_TO,
   PLACEMENT_RANGES,
@@ -77,6 +78,8 @@ export const cardOutlineSchema = z.strictObject({
 
 /** Metres. */
 export const cardWidthSchema = z.number().min(0.01).max(100);
+
+export const cardNormalsSchema = z.strictObject({ kind: z.enum(NORMAL_KINDS), share: z.number().min(0).max(1) });
 
 export const cardSidesSchema = z.strictObject({
   apart: z.number().min(SIDES_APART.min).max(SIDES_APART.max),

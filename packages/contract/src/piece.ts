@@ -15,6 +15,7 @@ import { z } from './zod.ts';
 import {
   cardFormSchema,
   cardMeshSchema,
+  cardNormalsSchema,
   cardOutlineSchema,
   cardSetSchema,
   cardSidesSchema,
@@ -69,6 +70,7 @@ export const pieceDocSchema = z
     set: cardSetSchema.optional(),
     form: cardFormSchema.optional(),
     sides: cardSidesSchema.optional(),
+    normals: cardNormalsSchema.optional(), // not there before version 10
     mesh: cardMeshSchema.optional(),
     outline: cardOutlineSchema.optional(),
     handOff: z.strictObject({

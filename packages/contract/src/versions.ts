@@ -14,6 +14,7 @@ import { z } from './zod.ts';
  * - 8: `placement` and `slot` of the mesh; `sides` of the card; outlines set by hand; `sway` of the hand-off.
  * - 9: the `line` that cards of a set stand along; what a mesh `follows`;
  *   outlines of parts set by hand.
+ * - 10: `normals` of the card.
  */
 export const docVersionSchema = z
   .int()

@@ -229,6 +229,7 @@ export { curveThrough, type GroundPlace, LINE_PLACES, LINE_REACH, lineLength } f
 export { type CardSet, ONE_CARD, SET_APART, SET_BOW, setCards, SET_KINDS, type SetKind } from './card/set.ts';
 export { type BackLook, pieceView, tintOf } from './material/piece-view.ts';
 export { STREWN, strewn, type Strewn } from './card/strewn.ts';
+export { CARD_NORMALS, NORMAL_KINDS, type CardNormals } from './card/card-normals.ts';
 export { CARD_SIDES, type CardSides, SIDES_APART } from './card/sides.ts';
 export type { Wraps } from './card/wraps.ts';
 export { type CardSurface, meshSurface, type PlainPart, type SurfaceHit } from './card/surface.ts';

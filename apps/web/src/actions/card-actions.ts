@@ -1,4 +1,5 @@
 import {
+  CARD_NORMALS,
   CARD_OUTLINE,
   CARD_SIDES,
   FLAT,
@@ -8,6 +9,7 @@ import {
   ONE_CARD,
   type CardForm,
   type CardMesh,
+  type CardNormals,
   type CardOutline,
   type CardSet,
   type CardSides,
@@ -57,6 +59,18 @@ export function useCardActions() {
   function setSides(change: Partial<CardSides>, what: string): void {
     previewSides(change);
     piece.finish(`Back: ${what}`);
+  }
+
+  /** @param change - null: as the surface has them. */
+  function previewNormals(change: Partial<CardNormals> | null): void {
+    piece.preview(({ normals, ...doc }) =>
+      change ? { ...doc, normals: { ...(normals ?? CARD_NORMALS), ...change } } : doc,
+    );
+  }
+
+  function setNormals(change: Partial<CardNormals> | null, what: string): void {
+    previewNormals(change);
+    piece.finish(`Card normals: ${what}`);
   }
 
   /** How the back comes about; one of triangles shows its faces alone, else each would be drawn twice. */
@@ -132,6 +146,8 @@ export function useCardActions() {
     previewSides,
     setSides,
     setSided,
+    previewNormals,
+    setNormals,
     previewOutline,
     setOutline,
   };

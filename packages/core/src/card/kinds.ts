@@ -4,6 +4,7 @@ import { cosine, sine } from '../math/trigonometry.ts';
 import type { CardRegion } from './outline/regions.ts';
 import type { Recipe } from '../recipe/recipe.ts';
 import { alongLine, type GroundPlace } from './line.ts';
+import { withNormals, type CardNormals } from './card-normals.ts';
 import { withSides, type CardSides } from './sides.ts';
 import { ONE_CARD, setInUnits, startingLine, type CardSet, type SetKind } from './set.ts';
 import { meshSurface, type CardSurface } from './surface.ts';
@@ -92,6 +93,8 @@ export interface CardOf {
   regionCutOuts?: readonly PictureCutOut[] | undefined;
   /** A back of triangles of its own; left out: none. */
   sides?: CardSides | undefined;
+  /** How its normals are bent; left out: they are those of its surface. */
+  normals?: CardNormals | undefined;
   /** Whose parts the cards of a set may show. */
   atlas?: Extract<Recipe, { kind: 'atlas' }> | undefined;
 }
@@ -104,7 +107,8 @@ export function cardSurface(doc: CardOf, picture: { width: number; height: numbe
   const standings = STANDINGS[set.kind](leaves, set, set.apart * leaves[0].width);
   const cards = leaves.map((leaf) => ({ leaf, formed: formedCard(form, leaf, leaf.cutOut) }));
   const mesh = joined(standings.map((standing, k) => stood(cards[k % cards.length], standing)));
-  return meshSurface(doc.sides ? withSides(mesh, doc.sides, (doc.sides.apart * (doc.metre ?? 1)) / 1000) : mesh);
+  const sided = doc.sides ? withSides(mesh, doc.sides, (doc.sides.apart * (doc.metre ?? 1)) / 1000) : mesh;
+  return meshSurface(doc.normals ? withNormals(sided, doc.normals) : sided);
 }
 
 /** The line that the cards of a piece stand along, in metres; null where they stand along none. */

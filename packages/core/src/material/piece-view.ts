@@ -39,7 +39,7 @@ export interface PieceView {
 export function pieceView(doc: PieceDoc, state: RunState, mesh: SlottedMesh | null = null): PieceView {
   return {
     name: doc.name,
-    surface: doc.mesh ? meshOf(doc.mesh, mesh, doc.sides) : cardOfRun(doc, state),
+    surface: doc.mesh ? meshOf(doc.mesh, mesh, doc) : cardOfRun(doc, state),
     material: doc.material,
     sway: doc.handOff.sway ?? false,
     back: backOf(doc, state),
@@ -70,8 +70,12 @@ export function tintOf({ tint }: CardSides): BackLook['tint'] {
   return tint.map((v) => srgbToLinear(v / 255)) as [number, number, number];
 }
 
-function meshOf(how: CardMesh, mesh: SlottedMesh | null, sides: PieceDoc['sides']): CardSurface {
-  if (mesh) return standingMesh(mesh, how, { sides });
+function meshOf(
+  how: CardMesh,
+  mesh: SlottedMesh | null,
+  { sides, normals }: Pick<PieceDoc, 'sides' | 'normals'>,
+): CardSurface {
+  if (mesh) return standingMesh(mesh, how, { sides, normals });
   throw new SieveError(
     'missing-source',
     `The mesh ${how.fileName} is not here.`,

@@ -12,5 +12,6 @@ export function hasRegions({ sources, run }: Pick<PieceDoc, 'sources' | 'run'>):
 export function cardOf(doc: PieceDoc): CardOf {
   const recipe = doc.sources[0]?.recipe;
   const atlas = recipe?.kind === 'atlas' && hasRegions(doc) ? recipe : undefined;
-  return { cardWidth: doc.cardWidth, set: doc.set, form: doc.form, sides: doc.sides, atlas };
+  const { cardWidth, set, form, sides, normals } = doc;
+  return { cardWidth, set, form, sides, normals, atlas };
 }

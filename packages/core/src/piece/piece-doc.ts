@@ -1,4 +1,5 @@
 import type { CardForm } from '../card/form.ts';
+import type { CardNormals } from '../card/card-normals.ts';
 import type { CardSides } from '../card/sides.ts';
 import type { CardMesh } from '../card/mesh/card-mesh.ts';
 import type { CardSet } from '../card/set.ts';
@@ -82,7 +83,7 @@ export interface Material {
 }
 
 /** Version of the form that documents are written in; the contract reads earlier ones. */
-export const DOC_SCHEMA = 9;
+export const DOC_SCHEMA = 10;
 
 /** Everything of a piece that is saved and undone. The first source is the colour picture. */
 export interface PieceDoc {
@@ -103,6 +104,8 @@ export interface PieceDoc {
   form?: CardForm | undefined;
   /** A back of triangles of its own; else the material says whether both sides show. */
   sides?: CardSides | undefined;
+  /** How its normals are bent outwards; left out: not at all. */
+  normals?: CardNormals | undefined;
   /** Where it lies on a mesh instead of a card: sets, forms and outlines wait. */
   mesh?: CardMesh | undefined;
   /** Where it is cut to what the mask keeps. */

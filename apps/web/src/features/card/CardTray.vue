@@ -6,6 +6,7 @@ import NumberSlider from '../../components/NumberSlider.vue';
 import { useEngine } from '../../stores/open-piece/open-piece';
 import CardMeshChoice from './CardMeshChoice.vue';
 import CardFormChoice from './CardFormChoice.vue';
+import CardNormalsChoice from './CardNormalsChoice.vue';
 import CardOutlineChoice from './CardOutlineChoice.vue';
 import CardSidesChoice from './CardSidesChoice.vue';
 import CardSetChoice from './CardSetChoice.vue';
@@ -44,6 +45,7 @@ const height = computed(() => (engine.size ? (engine.cardWidth * engine.size.hei
     <CardOutlineChoice :doc="doc" />
   </template>
   <CardSidesChoice :doc="doc" />
+  <CardNormalsChoice :doc="doc" />
   <CardMeshChoice :doc="doc" />
 </template>
 

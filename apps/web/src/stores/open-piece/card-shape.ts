@@ -5,6 +5,7 @@ import {
   LEVEL_DEFAULTS,
   placedUvs,
   type CardMesh,
+  type CardNormals,
   type CardSides,
   type CardSurface,
   type Wrap,
@@ -29,8 +30,17 @@ export function useCardShape(
     const { size } = engine;
     if (!size) return '';
     const { mesh: own } = piece.doc ?? {};
-    if (own) return JSON.stringify([size.width, size.height, engine.cardWidth, own, piece.doc?.sides, wrapsOf(piece)]);
-    const { set, form, sides, atlas } = piece.doc ? cardOf(piece.doc) : {};
+    if (own)
+      return JSON.stringify([
+        size.width,
+        size.height,
+        engine.cardWidth,
+        own,
+        piece.doc?.sides,
+        piece.doc?.normals,
+        wrapsOf(piece),
+      ]);
+    const { set, form, sides, normals, atlas } = piece.doc ? cardOf(piece.doc) : {};
     // how wide it is in metres counts where something is a length: a radius, a distance, a line
     return JSON.stringify([
       size.width,
@@ -40,6 +50,7 @@ export function useCardShape(
       form,
       (form ?? sides ?? set?.line) && engine.cardWidth,
       sides,
+      normals,
     ]);
   });
   watch(
@@ -55,7 +66,8 @@ export function useCardShape(
       const own = piece.doc?.mesh;
       if (own && loaded?.sha256 === own.sha256) {
         const { placement } = own;
-        const bare = bareOf(loaded, { ...own, sides: piece.doc?.sides }, metre);
+        const { sides, normals } = piece.doc ?? {};
+        const bare = bareOf(loaded, { ...own, sides, normals }, metre);
         surface.value = bare.withUvs(placement ? placedUvs(bare.mesh.uvs, placement) : bare.mesh.uvs, wrapsOf(piece));
         return;
       }
@@ -70,14 +82,14 @@ export function useCardShape(
 /** A mesh as it stands, made again where that changed: a picture is dragged over it. */
 function keptBare(): (
   loaded: LoadedMesh,
-  own: CardMesh & { sides: CardSides | undefined },
+  own: CardMesh & { sides: CardSides | undefined; normals: CardNormals | undefined },
   metre: number,
 ) => CardSurface {
   let kept: { key: string; bare: CardSurface } | null = null;
   return (loaded, own, metre) => {
-    const { sha256, metres, up, slot, sides } = own;
-    const key = JSON.stringify([sha256, metres, up, slot, sides, metre]);
-    if (kept?.key !== key) kept = { key, bare: bareMesh(loaded.mesh, own, { metre, lifted: true, sides }) };
+    const { sha256, metres, up, slot, sides, normals } = own;
+    const key = JSON.stringify([sha256, metres, up, slot, sides, normals, metre]);
+    if (kept?.key !== key) kept = { key, bare: bareMesh(loaded.mesh, own, { metre, lifted: true, sides, normals }) };
     return kept.bare;
   };
 }

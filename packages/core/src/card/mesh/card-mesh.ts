@@ -1,6 +1,7 @@
 import { boundsOf, meshSurface, type CardSurface, type PlainPart } from '../surface.ts';
 import { subMesh, type SurfaceMesh } from '../surface-mesh.ts';
 import type { Wraps } from '../wraps.ts';
+import { withNormals, type CardNormals } from '../card-normals.ts';
 import { withSides, type CardSides } from '../sides.ts';
 import { placedUvs, type MeshPlacement } from './placement.ts';
 import type { MeshSlot, SlottedMesh } from './user-mesh.ts';
@@ -44,6 +45,8 @@ export interface Standing {
   metre?: number;
   /** A back of triangles of its own. */
   sides?: CardSides | undefined;
+  /** How its normals are bent. */
+  normals?: CardNormals | undefined;
   /** Its lowest place comes to the ground; else it is where the file has it. */
   lifted?: boolean;
 }
@@ -62,7 +65,7 @@ export function standingMesh(
 export function bareMesh(
   mesh: SlottedMesh,
   how: Pick<CardMesh, 'metres' | 'up' | 'slot'>,
-  { metre = 1, lifted = false, sides }: Standing = {},
+  { metre = 1, lifted = false, sides, normals: bent }: Standing = {},
 ): CardSurface {
   const positions = turned(mesh.positions, how.up, how.metres * metre);
   if (lifted) {
@@ -73,7 +76,8 @@ export function bareMesh(
   const normals = turned(mesh.normals, how.up, 1);
   const whole = { positions, normals, uvs: mesh.uvs, indices: mesh.indices, rootTip: heightsOf(positions) };
   const { shows, plain } = apart(whole, how.slot, mesh.slots ?? []);
-  return meshSurface(sides ? withSides(shows, sides, (sides.apart * metre) / 1000) : shows, { plain });
+  const sided = sides ? withSides(shows, sides, (sides.apart * metre) / 1000) : shows;
+  return meshSurface(bent ? withNormals(sided, bent) : sided, { plain });
 }
 
 /** A mesh has no root but the ground: how high each vertex is, of the highest. */
