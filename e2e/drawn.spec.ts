@@ -254,7 +254,7 @@ test('a part of a bent card and its shadow, drawn alone, is what the whole would
     const box = { x0: 150, y0: 40, x1: 214, y1: 104 };
     for (let y = box.y0; y < box.y1; y++) data.fill((y >> 3) % 2 ? 255 : 0, y * 256 + box.x0, y * 256 + box.x1);
     await canvas.setMap('mask', { ...mask, data }, { change: [box] });
-    const part = Buffer.from(await canvas.pixels());
+    const part = Buffer.from(await canvas.pixels(true));
     expect(part.equals(before)).toBe(false);
     await canvas.show(scenery);
     expect(part.equals(await canvas.pixels())).toBe(true);

@@ -351,6 +351,7 @@ export type { Snag, SnagContext } from './snags/snag.ts';
 export type { Look, StandFacts } from './snags/why/link.ts';
 export { answerWhy, WHY, WHY_NAMES, type Answer, type WhyName } from './snags/why/why.ts';
 export { doubtsOf, surfaceFacts, type SurfaceFacts } from './snags/surface-facts.ts';
+export { chance } from './math/chance.ts';
 export { planckian, rgbOf, sunWay } from './light/sky.ts';
 export { neutralTone } from './light/tone.ts';
 export {

@@ -17,7 +17,7 @@ import { seenLit, toView } from './lit-part';
 import { shiftBy } from './pixel-shift';
 import type { Overlay } from './overlay-shader';
 import { picturesOf, samplesToSee, type OneOfMany } from './samples';
-import { plainSurface } from './shadowed';
+import { plainSurface, SHADOW_TAPS } from './shadowed';
 
 /** The card lit in an environment. */
 export interface LitView extends ViewPlaced {
@@ -66,6 +66,8 @@ export class LitPainter implements ViewPainter<LitView> {
   private many: THREE.InstancedMesh | null = null;
   private readonly materials = new CardMaterials();
   private readonly exposure = new Exposure();
+  /** Counts pictures that are summed. */
+  private pass = 0;
   /** Those that are still to be summed up, and how many samples of all are in. */
   private refining: { pictures: Generator<OneOfMany>; samples: number } | null = null;
 
@@ -104,9 +106,11 @@ export class LitPainter implements ViewPainter<LitView> {
     // what is cut by the cutoff stays as a target has it
     this.materials.setShift(view.asSeen ? 0 : x, view.asSeen ? 0 : y);
     environment.sample(light);
+    SHADOW_TAPS.value.set(this.pass++ % 5, 1);
     renderer.shadowMap.needsUpdate = !sameShadow && (light.of === 'sky' || lightOf(view).strength > 0);
     const isIn = this.exposure.add(renderer, () => renderer.render(this.scene, camera));
     environment.sample(null);
+    SHADOW_TAPS.value.set(...AT_ONCE);
     this.materials.setShift(0, 0);
     if (!isIn) return this.leave(of);
     if (done !== null) {
@@ -239,6 +243,9 @@ export class LitPainter implements ViewPainter<LitView> {
     return shown.environment;
   }
 }
+
+/** Places that a shadow is looked at in a single picture. */
+const AT_ONCE = [0, 3] as const;
 
 /** How much larger the glass shows the middle of the card. */
 const GLASS_TIMES = 8;

@@ -3,6 +3,9 @@ import * as THREE from 'three';
 /** Whether only the light that does not arrive is drawn, as less than none: see {@link LightSample}. One for all surfaces. */
 export const BLOCKED_ONLY = { value: 0 };
 
+/** Looks at a shadow: from which of five places on, and at how many. One in each of many pictures is as good as all in one. */
+export const SHADOW_TAPS = { value: new THREE.Vector2(0, 3) };
+
 /** What of the light one of many pictures has, which are summed. */
 export interface LightSample {
   /** The sun's, from a place of its disc, with all that comes from around; or what is missing of one direction of the sky. */
@@ -12,8 +15,28 @@ export interface LightSample {
 }
 
 const LIGHTS = '#include <lights_fragment_begin>';
-const SHADOW = 'directLight.color *= ( directLight.visible && receiveShadow ) ? getShadow( directionalShadowMap';
+const SHADOW =
+  'directLight.color *= ( directLight.visible && receiveShadow ) ? getShadow( directionalShadowMap[ i ], directionalLightShadow.shadowMapSize, directionalLightShadow.shadowIntensity,';
 const SHADOW_END = 'vDirectionalShadowCoord[ i ] ) : 1.0;';
+const READS = '#include <shadowmap_pars_fragment>';
+/** As three's own with soft shadows, at as many places as are asked for. */
+const SOFT_SHADOW = /* glsl */ `
+uniform ivec2 shadowTaps;
+#if defined(USE_SHADOWMAP) && NUM_DIR_LIGHT_SHADOWS > 0
+float softShadow(sampler2DShadow map, vec2 size, float bias, float radius, vec4 at) {
+  at.xyz /= at.w;
+  at.z += bias;
+  if (any(lessThan(at.xyz, vec3(0.0))) || any(greaterThan(at.xyz, vec3(1.0)))) return 1.0;
+  float turn = interleavedGradientNoise(gl_FragCoord.xy) * PI2;
+  float sum = 0.0;
+  for (int k = 0; k < shadowTaps.y; k++) {
+    int tap = (shadowTaps.x + 2 * k) % 5;
+    sum += texture(map, vec3(at.xy + vogelDiskSample(tap, 5, turn) * radius / size, at.z));
+  }
+  return sum / float(shadowTaps.y);
+}
+#endif
+`;
 const MIRRORED = '#include <lights_fragment_end>';
 const OFFSET = 'shadowWorldNormal * directionalLightShadows[ i ].shadowNormalBias';
 
@@ -23,13 +46,19 @@ const OFFSET = 'shadowWorldNormal * directionalLightShadows[ i ].shadowNormalBia
  */
 export function readShadow(shader: THREE.WebGLProgramParametersWithUniforms): void {
   shader.uniforms['blockedOnly'] = BLOCKED_ONLY;
+  shader.uniforms['shadowTaps'] = SHADOW_TAPS;
   const lights = putInto(
-    putInto(THREE.ShaderChunk.lights_fragment_begin, SHADOW, SHADOW.replace('directLight.color *=', 'arrives =')),
+    putInto(
+      THREE.ShaderChunk.lights_fragment_begin,
+      SHADOW,
+      'arrives = ( directLight.visible && receiveShadow ) ? softShadow( directionalShadowMap[ i ], directionalLightShadow.shadowMapSize,',
+    ),
     SHADOW_END,
     `${SHADOW_END}\nif (blockedOnly == 1) arrives -= 1.0;\ndirectLight.color *= arrives;`,
   );
   shader.fragmentShader = [
     ['void main() {', 'uniform int blockedOnly;\nvoid main() {\nfloat arrives = 1.0;'],
+    [READS, `${READS}\n${SOFT_SHADOW}`],
     [LIGHTS, lights],
     [MIRRORED, `${MIRRORED}\nif (blockedOnly == 1) reflectedLight.directSpecular = vec3(0.0);`],
   ].reduce((text, [place, more]) => putInto(text, place, more), shader.fragmentShader);
@@ -47,6 +76,13 @@ export function readShadow(shader: THREE.WebGLProgramParametersWithUniforms): vo
 /** A plain surface that light falls on and shadows. */
 export function plainSurface(of: THREE.MeshStandardMaterialParameters): THREE.MeshStandardMaterial {
   const material = new THREE.MeshStandardMaterial(of);
+  material.onBeforeCompile = readShadow;
+  return material;
+}
+
+/** One that mirrors nothing, which takes half as long: boards, posts, ground. */
+export function dullSurface(of: THREE.MeshLambertMaterialParameters): THREE.MeshLambertMaterial {
+  const material = new THREE.MeshLambertMaterial(of);
   material.onBeforeCompile = readShadow;
   return material;
 }

@@ -1,30 +1,30 @@
 import { planckian, rgbOf, sunWay, type StandLight, type Vec3 } from '@lithe-sieve/core';
 import * as THREE from 'three';
 import { SUNS_PER_SKY } from '../samples';
-import { BLOCKED_ONLY, plainSurface, type LightSample } from '../shadowed';
+import { boardsTexture, floatTexture, plainTexture, postTexture } from './wood';
+import { BLOCKED_ONLY, dullSurface, type LightSample } from '../shadowed';
 
 /** What the sun is aimed at: a card's longer side is 1. */
 const MIDDLE = new THREE.Vector3(0, 0.3, -0.3);
 /** Far enough for all that casts shadows. */
 const SUN_FAR = 3.44;
 
-export function makeGround(colour: THREE.Color): THREE.Mesh {
-  const ground = new THREE.Mesh(new THREE.CircleGeometry(198, 96), plainSurface({ roughness: 1, color: colour }));
+const GROUND_RADIUS = 198;
+
+/** @param colour - Of a plain one; null: boards. */
+export function makeGround(colour: THREE.Color | null): THREE.Mesh {
+  const map = colour ? plainTexture() : boardsTexture(2 * GROUND_RADIUS);
+  const surface = dullSurface({ color: colour ?? 0xffffff, map });
+  const ground = new THREE.Mesh(new THREE.CircleGeometry(GROUND_RADIUS, 96), surface);
   ground.rotation.x = -Math.PI / 2;
   ground.receiveShadow = true;
   return ground;
 }
 
 export function thingsBehind(): THREE.Group {
-  const ball = new THREE.Mesh(
-    new THREE.SphereGeometry(0.26, 40, 28),
-    plainSurface({ color: 0xa8432f, roughness: 0.7 }),
-  );
+  const ball = new THREE.Mesh(new THREE.SphereGeometry(0.26, 40, 28), dullSurface({ map: floatTexture() }));
   ball.position.set(-0.32, 0.26, -0.55);
-  const post = new THREE.Mesh(
-    new THREE.CylinderGeometry(0.045, 0.05, 1.05, 20),
-    plainSurface({ color: 0x6f6353, roughness: 0.9 }),
-  );
+  const post = new THREE.Mesh(new THREE.CylinderGeometry(0.045, 0.05, 1.05, 20), dullSurface({ map: postTexture() }));
   post.position.set(0.34, 0.525, -0.8);
   // both the same: one shader serves them
   for (const one of [ball, post]) {

@@ -10,7 +10,7 @@ export interface UnderSky {
   sky: SkyName;
 }
 
-/** What the ground gives back of the light, linear sRGB: weathered boards. */
+/** What the ground gives back of the light in the mean, linear sRGB: weathered boards. */
 const GROUND = [0.3, 0.27, 0.22] as const;
 
 export function underSky({ sky }: UnderSky): Environment {
@@ -21,7 +21,7 @@ export function underSky({ sky }: UnderSky): Environment {
     new THREE.SphereGeometry(200, 48, 32),
     new THREE.MeshBasicMaterial({ side: THREE.BackSide, fog: false }),
   );
-  root.add(dome, makeGround(new THREE.Color(...GROUND)), behind, sun, sun.target);
+  root.add(dome, makeGround(null), behind, sun, sun.target);
   // the sky is smooth: nine harmonics light what is in it as a filtered picture would, at a thousandth of the work
   const probe = new THREE.LightProbe();
   root.add(probe);
