@@ -129,7 +129,9 @@ test('the Stand lights normals, roughness, specular and metalness as glTF has th
   expect(Math.abs(mirrored - (await seen(0, { environment: 'clear', light })))).toBeLessThan(0.004);
 });
 
-test('the shadow of a card that drops its left half covers half of what the whole one does', async ({ page }) => {
+test('the shadow of a card that drops its left half covers half of what the whole one does; a texel read by the nearest shows whole', async ({
+  page,
+}) => {
   const canvas = await openCanvas(page, WIDTH, HEIGHT);
   const { mask } = pictureOf(64, 64);
   await canvas.setSurface(cardSurface({ cardWidth: 1 }, mask).mesh);
@@ -146,6 +148,23 @@ test('the shadow of a card that drops its left half covers half of what the whol
   const darker = (shown: Uint8Array) => shown.filter((v, i) => i % 4 === 1 && v < none[i] - 20).length;
   expect(darker(whole)).toBeGreaterThan(1000);
   expect(darker(half) / darker(whole)).toBeCloseTo(0.5, 1);
+
+  // read by the nearest texel, two pixels a texel: each shows whole, as its own alpha says
+  const { mask: soft } = pictureOf(64, 64);
+  const distance = HEIGHT / 128 / (2 * Math.tan((FIELD_OF_VIEW * Math.PI) / 360));
+  const near = async (data: Uint8Array) => {
+    await canvas.show({ ...ON_CANVAS, views: [lit({ camera: { distance }, filter: 'nearest' })] });
+    await canvas.setMap('mask', { ...mask, data });
+    return new Uint32Array((await canvas.pixels(true)).buffer);
+  };
+  const [full, cut] = [await near(new Uint8Array(4096).fill(255)), await near(soft.data)];
+  let wrong = 0;
+  for (let y = 0; y < 128; y++)
+    for (let x = 0; x < 128; x++) {
+      const i = (y + (HEIGHT - 128) / 2) * WIDTH + x + (WIDTH - 128) / 2;
+      if ((cut[i] === full[i]) !== soft.data[(y >> 1) * 64 + (x >> 1)] > 127) wrong++;
+    }
+  expect(wrong).toBe(0);
 });
 
 /** Khronos PBR Neutral Tone Mapper, specification of 2024. */

@@ -17,7 +17,7 @@ import {
 } from '@lithe-sieve/core';
 import * as THREE from 'three';
 import type { HeldTextures } from './held-textures';
-import type { LevelTexture } from './textures';
+import type { LevelTexture, TextureFilter } from './textures';
 
 /** Where a texture belongs: the maps of a run, the mask's levels as a target has them, a picture shown instead of the result. */
 export type TexturePlace = MapName | 'clip' | 'source';
@@ -60,8 +60,9 @@ export class DrawnPiece {
   }
 
   /** For a view that samples them: as a renderer does, or within the picture alone. */
-  wrapTextures(renderer: THREE.WebGLRenderer, as: 'set' | 'clamped'): void {
-    for (const { texture } of this.held.values()) texture.wrapAs(renderer, as === 'set' ? this.wraps : CLAMPED);
+  sampleTextures(renderer: THREE.WebGLRenderer, as: 'set' | 'clamped', filter: TextureFilter = 'trilinear'): void {
+    for (const { texture } of this.held.values())
+      texture.sampleAs(renderer, as === 'set' ? this.wraps : CLAMPED, filter);
   }
 
   /** The mask as a target has it. */

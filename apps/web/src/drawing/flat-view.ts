@@ -107,7 +107,7 @@ export class FlatPainter implements ViewPainter<FlatView> {
     piece: DrawnPiece,
     { canvas, pixelRatio }: Frame,
   ): void {
-    piece.wrapTextures(renderer, 'clamped');
+    piece.sampleTextures(renderer, 'clamped');
     const { uniforms } = this;
     const shade = SHADES[mode] ?? AS_IT_IS;
     const map = shade === AS_IT_IS ? (mode as MapName) : 'colour';

@@ -7,8 +7,8 @@ import * as THREE from 'three';
  */
 export class LevelTexture {
   private texture: THREE.DataTexture | null = null;
-  /** How it was wrapped last, and which upload of it. */
-  private wrapped = '';
+  /** How it was sampled last, and which upload of it. */
+  private sampled = '';
   /** As they were given. */
   private given: readonly Raster<Samples>[] = [];
 
@@ -79,13 +79,13 @@ export class LevelTexture {
     return texture;
   }
 
-  /** How it goes on beyond its sides: told to the graphics alone, since three would upload it again for that. */
-  wrapAs(renderer: THREE.WebGLRenderer, { across, down }: Wraps): void {
+  /** How it goes on beyond its sides, and between texels: told to the graphics alone, since three would upload it again for that. */
+  sampleAs(renderer: THREE.WebGLRenderer, { across, down }: Wraps, filter: TextureFilter): void {
     const { texture } = this;
     if (!texture) return;
-    const wanted = `${texture.id} ${texture.version} ${across} ${down}`; // an upload clamps it again
-    if (this.wrapped === wanted) return;
-    this.wrapped = wanted;
+    const wanted = `${texture.id} ${texture.version} ${across} ${down} ${filter}`; // an upload clamps it again
+    if (this.sampled === wanted) return;
+    this.sampled = wanted;
     renderer.initTexture(texture);
     const held = renderer.properties.get(texture) as { __webglTexture?: WebGLTexture };
     if (!held.__webglTexture) return;
@@ -94,6 +94,12 @@ export class LevelTexture {
     renderer.state.bindTexture(gl.TEXTURE_2D, held.__webglTexture);
     gl.texParameteri(gl.TEXTURE_2D, gl.TEXTURE_WRAP_S, names[across]);
     gl.texParameteri(gl.TEXTURE_2D, gl.TEXTURE_WRAP_T, names[down]);
+    const [magnified, minified] = FILTERS[filter];
+    gl.texParameteri(gl.TEXTURE_2D, gl.TEXTURE_MAG_FILTER, gl[magnified]);
+    gl.texParameteri(gl.TEXTURE_2D, gl.TEXTURE_MIN_FILTER, gl[minified]);
+    const along = gl.getExtension('EXT_texture_filter_anisotropic');
+    if (along)
+      gl.texParameterf(gl.TEXTURE_2D, along.TEXTURE_MAX_ANISOTROPY_EXT, filter === 'anisotropic' ? MOST_ALONG : 1);
   }
 
   dispose(): void {
@@ -101,6 +107,18 @@ export class LevelTexture {
     this.texture = null;
   }
 }
+
+/** How a renderer reads between texels and mip levels (glTF 2.0 §3.8.4); anisotropic: trilinear, along what is seen at a slant. */
+export const TEXTURE_FILTERS = ['nearest', 'linear', 'trilinear', 'anisotropic'] as const;
+export type TextureFilter = (typeof TEXTURE_FILTERS)[number];
+const FILTERS = {
+  nearest: ['NEAREST', 'NEAREST_MIPMAP_NEAREST'],
+  linear: ['LINEAR', 'LINEAR_MIPMAP_NEAREST'],
+  trilinear: ['LINEAR', 'LINEAR_MIPMAP_LINEAR'],
+  anisotropic: ['LINEAR', 'LINEAR_MIPMAP_LINEAR'],
+} as const satisfies Record<TextureFilter, readonly [keyof WebGL2RenderingContext, keyof WebGL2RenderingContext]>;
+/** Samples along a slant; devices take as many as they can. */
+const MOST_ALONG = 8;
 
 /** The part of a smaller level that a part of the full one comes to, and a texel around it. */
 function halved({ x0, y0, x1, y1 }: Box, times: number, { width, height }: Raster<Samples>): Box {

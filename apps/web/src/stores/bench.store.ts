@@ -7,6 +7,7 @@ import { ENVIRONMENT_NAMES, type EnvironmentName } from '../drawing/lit/environm
 import type { MapLook, SheetMode } from '../drawing/flat-view';
 import { FIELD_OF_VIEW, halfView } from '../drawing/cameras/around';
 import type { Overlay } from '../drawing/lit/overlay-shader';
+import type { TextureFilter } from '../drawing/textures';
 import { WHOLE_CARD } from '../drawing/poses';
 import type { StandSide } from '../drawing/stand-pose';
 
@@ -53,6 +54,8 @@ export const useBenchStore = defineStore('bench', () => {
   const walking = ref(false);
   /** How many cards there are, strewn around the one. */
   const copies = ref(1);
+  /** How its textures are read. */
+  const filter = ref<TextureFilter>('trilinear');
   /** Whether its middle is shown eight times as large in a corner. */
   const glass = ref(false);
   /** Whether the Stand shows what an eye would see of the card near by, instead of what a target draws. */
@@ -149,6 +152,7 @@ export const useBenchStore = defineStore('bench', () => {
     swaying,
     walking,
     copies,
+    filter,
     glass,
     softMarked,
     distance,

@@ -1,6 +1,7 @@
 import { CARD_ROUGHNESS, CLIP_DRAWINGS, type ClipDrawing } from '@lithe-sieve/core';
 import * as THREE from 'three';
 import type { DrawnPiece, PieceMaterial } from '../drawn-piece';
+import type { TextureFilter } from '../textures';
 import { bayerThresholds, CLIP_SHADER } from './clip-shader';
 import { OVERLAY_SHADER, OVERLAYS, type Overlay } from './overlay-shader';
 import { putInto, readShadow } from './shadowed';
@@ -33,8 +34,8 @@ export class CardMaterials {
   readonly surface = this.makeSurface();
   readonly shadowCaster = this.makeShadowCaster();
 
-  setMaps(renderer: THREE.WebGLRenderer, piece: DrawnPiece): void {
-    piece.wrapTextures(renderer, 'set');
+  setMaps(renderer: THREE.WebGLRenderer, piece: DrawnPiece, filter: TextureFilter): void {
+    piece.sampleTextures(renderer, 'set', filter);
     this.maps.set((map) => piece.texture(map));
     this.shared.cardMask.value = piece.clip;
     this.surface.map = piece.texture('colour') ?? NOTHING;

@@ -2,7 +2,6 @@ import { neutralTone, type StandLight, type Vec3 } from '@lithe-sieve/core';
 import * as THREE from 'three';
 import type { Viewport } from '../poses';
 import type { FarPicture } from '../view-painter';
-import type { CardMaterials } from './card-materials';
 import type { Exposure } from './exposure';
 import { shiftBy } from './pixel-shift';
 import { spread } from './samples';
@@ -18,8 +17,7 @@ export function farPicture(
   scene: THREE.Scene,
   card: THREE.Mesh,
   camera: THREE.PerspectiveCamera,
-  materials: CardMaterials,
-  { light, samples }: { light: StandLight; samples: number },
+  { light, samples, see }: { light: StandLight; samples: number; see: () => void },
   side: number,
 ): FarPicture | null {
   const box = aroundCard(renderer, card, camera);
@@ -35,7 +33,7 @@ export function farPicture(
       Math.min(MOST_SAMPLES, samples / 4, Math.max(LEAST_SAMPLES, ENOUGH / (box.width * box.height))),
     );
     let seen = 0;
-    materials.setReading(true);
+    see();
     for (let i = 0; i < count; i++) {
       shiftBy(camera, renderer, spread(i, 0.5));
       seen += covered() / count;
@@ -44,7 +42,6 @@ export function farPicture(
     return { side, data: shownAt(side, picture, box, light), drawn, seen };
   } finally {
     for (const mesh of hidden) mesh.visible = true;
-    materials.setReading(false);
   }
 }
 

@@ -4,6 +4,7 @@ import { cameraKind, type CameraLook } from '../cameras';
 import type { DrawnPiece } from '../drawn-piece';
 import type { Size, Viewport } from '../poses';
 import type { FarPicture, Frame, Part, Summed, ViewPainter, ViewPlaced } from '../view-painter';
+import type { TextureFilter } from '../textures';
 import { CardMaterials } from './card-materials';
 import { ENVIRONMENT_LIGHTS, ENVIRONMENTS, type EnvironmentLook, type EnvironmentName } from './environments';
 import type { Environment } from './environments/environment';
@@ -28,6 +29,8 @@ export interface LitView extends ViewPlaced {
   light?: StandLight | undefined;
   /** How it is decided which pixels show, in mode mask. */
   drawn: ClipDrawing;
+  /** How its textures are read; left out: trilinear. As seen: always so. */
+  filter?: TextureFilter | undefined;
   /** Left out: none. */
   overlay?: Overlay | undefined;
   /** As an eye would see level 0, instead of as a target draws it: once it has come to rest. */
@@ -83,8 +86,20 @@ export class LitPainter implements ViewPainter<LitView> {
     const camera = this.setUp(renderer, view, piece);
     const light = lightOf(view);
     const seesFront = cameraKind(view.camera).seesFront(view.camera);
-    const { environment, drawn, asSeen, copies, sway } = view;
-    const facts = [piece.key, piece.shape, piece.material, drawn, seesFront, environment, light, asSeen, copies, sway];
+    const { environment, drawn, asSeen, copies, sway, filter } = view;
+    const facts = [
+      piece.key,
+      piece.shape,
+      piece.material,
+      drawn,
+      seesFront,
+      environment,
+      light,
+      asSeen,
+      copies,
+      sway,
+      filter,
+    ];
     const shadowOf = JSON.stringify(facts);
     renderer.shadowMap.needsUpdate = shadowOf !== this.shadowOf;
     this.shadowOf = shadowOf;
@@ -141,8 +156,16 @@ export class LitPainter implements ViewPainter<LitView> {
     this.refining = null;
     this.shadowOf = '';
     renderer.shadowMap.needsUpdate = true;
-    const of = { light: lightOf(view), samples: samplesOf({ ...view, asSeen: true }, piece, renderer.getPixelRatio()) };
-    return farPicture(renderer, this.exposure, this.scene, this.card, camera, this.materials, of, side);
+    const see = () => {
+      this.materials.setReading(true);
+      this.materials.setMaps(renderer, piece, 'trilinear');
+    };
+    const of = {
+      see,
+      light: lightOf(view),
+      samples: samplesOf({ ...view, asSeen: true }, piece, renderer.getPixelRatio()),
+    };
+    return farPicture(renderer, this.exposure, this.scene, this.card, camera, of, side);
   }
 
   private showGlass(
@@ -205,7 +228,7 @@ export class LitPainter implements ViewPainter<LitView> {
     const sun = shadowWayOf(light);
     this.card.receiveShadow = this.refining !== null || piece.isFolded || sun.z > 0;
     this.setPlain(piece.plain);
-    this.materials.setMaps(renderer, piece);
+    this.materials.setMaps(renderer, piece, view.asSeen ? 'trilinear' : (view.filter ?? 'trilinear'));
     this.materials.setMaterial(piece.material, view.drawn);
     this.materials.setOverlay(view.overlay ?? 'none', 2 ** light.exposure);
     this.materials.setReading(view.asSeen ?? false);

@@ -3,6 +3,7 @@ import ListLine from '../../components/ListLine.vue';
 import NumberSlider from '../../components/NumberSlider.vue';
 import { FIELDS_OF_VIEW } from '../../drawing/cameras/around';
 import { LEVEL_TINTS, OVERLAYS, type Overlay } from '../../drawing/lit/overlay-shader';
+import { TEXTURE_FILTERS, type TextureFilter } from '../../drawing/textures';
 import { STAND_SIDES } from '../../drawing/stand-pose';
 import { STREWN } from '@lithe-sieve/core';
 import { useBenchStore } from '../../stores/bench.store';
@@ -19,6 +20,13 @@ const SWITCHES = {
   swaying: 'Sways in the wind',
   glass: 'Far glass: its middle × 8',
 } as const;
+
+const READ: Record<TextureFilter, string> = {
+  nearest: 'The nearest texel of the nearest mip level: blocks near by, steps between levels.',
+  linear: 'Between four texels of the nearest mip level: it jumps where the level changes.',
+  trilinear: 'Between texels and between levels, as most targets do.',
+  anisotropic: 'The same, and several times along what is seen at a slant: larger levels are read there.',
+};
 
 const HINTS: Record<Overlay, string> = {
   none: '',
@@ -97,6 +105,14 @@ const levels = computed(() => {
     Soft shadows, and less light in corners. The clip stays as the target draws it.
     <span v-if="bench.refined" data-test="summed">{{ bench.refined.samples }} of {{ bench.refined.of }} pictures.</span>
   </p>
+  <ListLine
+    label="Textures are read"
+    :value="bench.filter"
+    :options="TEXTURE_FILTERS.map((value) => ({ value, label: value }))"
+    data-test="filter"
+    @choose="bench.filter = $event"
+  />
+  <p class="soft">{{ READ[bench.filter] }}</p>
   <ListLine
     label="Shown on the card"
     :value="bench.overlay"

@@ -14,8 +14,8 @@ import { useUnderlay } from './underlay';
 /** What a picture at rest is made of. */
 const AT_REST = 256;
 
-function standLookOf({ backdrop, light, overlay, asSeen, refines, copies }: ReturnType<typeof useBenchStore>) {
-  return { environment: backdrop, light, overlay, asSeen, atRest: refines ? AT_REST : 0, copies };
+function standLookOf({ backdrop, light, overlay, asSeen, refines, copies, filter }: ReturnType<typeof useBenchStore>) {
+  return { environment: backdrop, light, overlay, asSeen, atRest: refines ? AT_REST : 0, copies, filter };
 }
 
 /** Brings the stage what is computed, and how it is to be looked at. */
