@@ -88,6 +88,10 @@ test('the main views', async ({ page }) => {
   await page.keyboard.press('f');
   await page.getByTestId('light').click();
   await page.keyboard.press('Alt+v');
+  await page.keyboard.press('Alt+u');
+  await page.getByTestId('strip').click();
+  await expect(page.getByTestId('strip-of').locator('li')).toHaveCount(8, { timeout: 60_000 });
+  await expect(page.getByTestId('summed')).toContainText(/^(4\d|5\d|6\d) of/, { timeout: 90_000 }); // soft by then
   await shoot(page, 'stand');
   await page.keyboard.press('Alt+v');
 
