@@ -246,7 +246,8 @@ test('a part of a bent card and its shadow, drawn alone, is what the whole would
     [0.9, 0.1, 0.9],
   ]) {
     const camera = { azimuth, elevation, distance, middle: [0, 0.375, -0.1] };
-    const scenery = { ...ON_CANVAS, views: [lit({ camera, environment: 'pale' })] };
+    const copies = azimuth > 0.5 ? 3 : 1; // where there are copies, all of it changes
+    const scenery = { ...ON_CANVAS, views: [lit({ camera, environment: 'pale', copies })] };
     const data = mask.data.slice();
     await canvas.setMap('mask', { ...mask, data });
     await canvas.show(scenery);

@@ -33,6 +33,13 @@ test('why there are no holes, walked by keys and mended; the card from afar, thr
   await expect(stand.locator('.distance input').first()).toHaveValue('10.00');
   await expect(page.getByTestId('stand-readout')).toContainText('mip');
 
+  // a card that stands alone costs the same in every mode: some 3.7 times the 27 % that it keeps
+  await page.getByTestId('count-pixels').click();
+  const cells = page.getByTestId('pixel-costs').locator('td:nth-child(2)');
+  await expect(cells).toHaveCount(3);
+  const [opaque, masked, blended] = (await cells.allTextContents()).map(parseFloat);
+  expect([masked, blended, opaque > 3, opaque < 4.5]).toEqual([opaque, opaque, true, true]);
+
   const glass = page.getByTestId('glass-view');
   await page.getByTestId('glass').click();
   await expect(glass).toBeVisible();

@@ -248,3 +248,52 @@ test('at rest, as seen: each pixel of a card far away has the share that level 0
   expect(255 * off[Math.floor(0.9 * off.length)]).toBeLessThan(2);
   expect(255 * off.at(-1)!).toBeLessThan(6);
 });
+
+test('blend: a near card that is drawn first hides the far one, lies under it, or over it once they are sorted', async ({
+  page,
+}) => {
+  const canvas = await openCanvas(page, WIDTH, HEIGHT);
+  const { mesh } = cardSurface({ cardWidth: 1 }, { width: 64, height: 64 });
+  const both = <T>(values: ArrayLike<number>, make: (all: number[]) => T, of: (v: number, i: number, k: number) => number) =>
+    make([0, 1].flatMap((k) => Array.from(values, (v, i) => of(v, i, k)))); // prettier-ignore
+  // the near one shows the left half of the picture, the far one the right
+  await canvas.setSurface({
+    positions: both(
+      mesh.positions,
+      (all) => Float32Array.from(all),
+      (v, i, k) => (i % 3 === 2 ? v - 0.1 * k : v),
+    ),
+    normals: both(
+      mesh.normals,
+      (all) => Float32Array.from(all),
+      (v) => v,
+    ),
+    uvs: both(
+      mesh.uvs,
+      (all) => Float32Array.from(all),
+      (v, i, k) => (i % 2 === 0 ? (v + k) / 2 : v),
+    ),
+    indices: both(
+      mesh.indices,
+      (all) => Uint16Array.from(all),
+      (v, _, k) => v + (k * mesh.positions.length) / 3,
+    ),
+  });
+  const colour = new Uint8Array(16384);
+  for (let i = 0; i < 4096; i++) colour.set(i % 64 < 32 ? [220, 0, 0, 255] : [0, 220, 0, 255], 4 * i);
+  await canvas.setMap('colour', { width: 64, height: 64, channels: 4, data: colour });
+  await canvas.setMaterial({ mode: 'blend', cutoff: 0.5, opacity: 1, doubleSided: true });
+  const light = { ...SKY_LIGHTS.clear, strength: 0, exposure: 2, tone: 'none' }; // the near one would shade the far one
+  const seen = async (blendOrder: string) => {
+    await canvas.show({ ...ON_CANVAS, views: [lit({ blendOrder, light })] });
+    await canvas.setMap('mask', { width: 64, height: 64, channels: 1, data: new Uint8Array(4096).fill(128) });
+    const at = 4 * ((HEIGHT / 2) * WIDTH + WIDTH / 2);
+    return [...(await canvas.pixels(true)).subarray(at, at + 2)].map((v) => linear(v));
+  };
+  const [near, none] = await seen('depth');
+  expect(near / none).toBeGreaterThan(2.5); // half of red, and no green but what is behind both
+  const [under, over] = await seen('mesh');
+  expect(over / under).toBeCloseTo(2, 0); // a half of green over a half of red: 1/2 and 1/4
+  const [first, second] = await seen('triangles');
+  expect(first / second).toBeCloseTo(2, 0);
+});

@@ -228,6 +228,7 @@ export { type CardSize, formStretch } from './card/formed.ts';
 export { curveThrough, type GroundPlace, LINE_PLACES, LINE_REACH, lineLength } from './card/line.ts';
 export { type CardSet, ONE_CARD, SET_APART, SET_BOW, setCards, SET_KINDS, type SetKind } from './card/set.ts';
 export { type BackLook, pieceView, tintOf } from './material/piece-view.ts';
+export { shadedPixels, type ShadedPixels, type ShadedScene } from './card/shaded.ts';
 export { STREWN, strewn, type Strewn } from './card/strewn.ts';
 export { CARD_NORMALS, NORMAL_KINDS, type CardNormals } from './card/card-normals.ts';
 export { CARD_SIDES, type CardSides, SIDES_APART } from './card/sides.ts';

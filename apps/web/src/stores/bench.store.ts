@@ -6,6 +6,7 @@ import { storedLights, withinLight } from '../drawing/kept-light';
 import { ENVIRONMENT_NAMES, type EnvironmentName } from '../drawing/lit/environments';
 import type { MapLook, SheetMode } from '../drawing/flat-view';
 import { FIELD_OF_VIEW, halfView } from '../drawing/cameras/around';
+import type { BlendOrder } from '../drawing/lit/blend-order';
 import type { Overlay } from '../drawing/lit/overlay-shader';
 import type { TextureFilter } from '../drawing/textures';
 import { WHOLE_CARD } from '../drawing/poses';
@@ -54,6 +55,8 @@ export const useBenchStore = defineStore('bench', () => {
   const walking = ref(false);
   /** How many cards there are, strewn around the one. */
   const copies = ref(1);
+  /** How it is blended, in that mode. */
+  const blendOrder = ref<BlendOrder>('depth');
   /** How its textures are read. */
   const filter = ref<TextureFilter>('trilinear');
   /** Whether its middle is shown eight times as large in a corner. */
@@ -153,6 +156,7 @@ export const useBenchStore = defineStore('bench', () => {
     walking,
     copies,
     filter,
+    blendOrder,
     glass,
     softMarked,
     distance,

@@ -2,6 +2,7 @@ import { CARD_ROUGHNESS, CLIP_DRAWINGS, type ClipDrawing } from '@lithe-sieve/co
 import * as THREE from 'three';
 import type { DrawnPiece, PieceMaterial } from '../drawn-piece';
 import type { TextureFilter } from '../textures';
+import type { BlendOrder } from './blend-order';
 import { bayerThresholds, CLIP_SHADER } from './clip-shader';
 import { OVERLAY_SHADER, OVERLAYS, type Overlay } from './overlay-shader';
 import { putInto, readShadow } from './shadowed';
@@ -43,7 +44,12 @@ export class CardMaterials {
     this.shared.cardHasBackColour.value = piece.texture('backColour') ? 1 : 0;
   }
 
-  setMaterial({ mode, cutoff, doubleSided, opacity }: PieceMaterial, { by, samples }: ClipDrawing): void {
+  setMaterial(
+    { mode, cutoff, doubleSided, opacity }: PieceMaterial,
+    { by, samples }: ClipDrawing,
+    order: BlendOrder,
+  ): void {
+    this.surface.depthWrite = mode !== 'blend' || order === 'depth';
     this.shared.cardMode.value = MODES[mode];
     this.shared.cardDrawn.value = CLIP_DRAWINGS.indexOf(by);
     this.shared.cardSamples.value = samples;

@@ -5,6 +5,7 @@ import type { DrawnPiece } from '../drawn-piece';
 import type { Size, Viewport } from '../poses';
 import type { FarPicture, Frame, Part, Summed, ViewPainter, ViewPlaced } from '../view-painter';
 import type { TextureFilter } from '../textures';
+import { FarToNear, type BlendOrder } from './blend-order';
 import { CardMaterials } from './card-materials';
 import { ENVIRONMENT_LIGHTS, ENVIRONMENTS, type EnvironmentLook, type EnvironmentName } from './environments';
 import type { Environment } from './environments/environment';
@@ -29,6 +30,8 @@ export interface LitView extends ViewPlaced {
   light?: StandLight | undefined;
   /** How it is decided which pixels show, in mode mask. */
   drawn: ClipDrawing;
+  /** Left out: by depth. */
+  blendOrder?: BlendOrder | undefined;
   /** How its textures are read; left out: trilinear. As seen: always so. */
   filter?: TextureFilter | undefined;
   /** Left out: none. */
@@ -65,6 +68,7 @@ export class LitPainter implements ViewPainter<LitView> {
   private shown: { name: EnvironmentName; environment: Environment; lit: string } | null = null;
   /** What the shadow depends on. */
   private shadowOf = '';
+  private readonly farToNear = new FarToNear();
   /** Copies of it. */
   private many: THREE.InstancedMesh | null = null;
   private readonly materials = new CardMaterials();
@@ -139,13 +143,18 @@ export class LitPainter implements ViewPainter<LitView> {
   }
 
   seen(part: Part, view: LitView, piece: DrawnPiece): Viewport {
-    return seenLit(part, piece.surface, view.camera, view.rect, shadowWayOf(lightOf(view)));
+    const { rect, copies = 1, glass } = view;
+    // copies of it are everywhere, and a picture that was refined must not stay beside one that is not
+    const isAlone = copies <= 1 && !glass && !this.refining?.samples;
+    if (!isAlone) return { ...rect, x: 0, y: 0 };
+    return seenLit(part, piece.surface, view.camera, rect, shadowWayOf(lightOf(view)));
   }
 
   dispose(): void {
     this.many?.dispose();
     this.shown?.environment.dispose();
     this.materials.dispose();
+    this.farToNear.dispose();
     this.plainSurface.dispose();
     this.exposure.dispose();
   }
@@ -221,7 +230,8 @@ export class LitPainter implements ViewPainter<LitView> {
     kind.place(camera, look, rect);
     const light = lightOf(view);
     this.environmentOf(view.environment, light).turn(kind.seesFront(look));
-    this.card.geometry = piece.geometry;
+    const isSorted = piece.material.mode === 'blend' && view.blendOrder === 'triangles';
+    this.card.geometry = isSorted ? this.farToNear.sorted(piece.geometry, camera) : piece.geometry;
     this.setCopies(view.copies ?? 1);
     this.materials.setSway(view.sway ?? null);
     // nothing shadows a flat card that faces the sun, and looking that up takes a sixth of a frame
@@ -229,7 +239,7 @@ export class LitPainter implements ViewPainter<LitView> {
     this.card.receiveShadow = this.refining !== null || piece.isFolded || sun.z > 0;
     this.setPlain(piece.plain);
     this.materials.setMaps(renderer, piece, view.asSeen ? 'trilinear' : (view.filter ?? 'trilinear'));
-    this.materials.setMaterial(piece.material, view.drawn);
+    this.materials.setMaterial(piece.material, view.drawn, view.blendOrder ?? 'depth');
     this.materials.setOverlay(view.overlay ?? 'none', 2 ** light.exposure);
     this.materials.setReading(view.asSeen ?? false);
     return camera;

@@ -1,5 +1,5 @@
 /** What is shown instead of the light on a card. */
-export const OVERLAYS = ['none', 'wireframe', 'levels', 'density', 'normals', 'UVs'] as const;
+export const OVERLAYS = ['none', 'wireframe', 'levels', 'density', 'normals', 'UVs', 'tangents'] as const;
 export type Overlay = (typeof OVERLAYS)[number];
 
 /** Of mip levels, level 0 first, and again from the eighth on; linear. */
@@ -34,12 +34,15 @@ if (cardOverlay > 1) {
     tint = off < 0.0 ? mix(vec3(0.3), vec3(0.7, 0.08, 0.03), -off) : mix(vec3(0.3), vec3(0.03, 0.15, 0.7), off);
   } else if (cardOverlay == 4) {
     tint = inverseTransformDirection(normal, viewMatrix) * 0.5 + 0.5;
+  } else if (cardOverlay == 6) {
+    vec3 along = cardFrame(-vViewPosition, normal, vMapUv)[0] * faceDirection;
+    tint = inverseTransformDirection(along, viewMatrix) * 0.5 + 0.5;
   } else {
     vec2 cell = floor(vMapUv * 16.0);
     float even = mod(cell.x + cell.y, 2.0);
     tint = vec3(fract(vMapUv), 0.25) * mix(0.45, 1.0, even);
   }
-  outgoingLight = tint * (cardOverlay == 4 ? 1.0 : 0.55 + 0.45 * clamp(dot(normal, normalize(vViewPosition)), 0.0, 1.0));
+  outgoingLight = tint * (cardOverlay == 4 || cardOverlay == 6 ? 1.0 : 0.55 + 0.45 * clamp(dot(normal, normalize(vViewPosition)), 0.0, 1.0));
 }
 if (cardOverlay > 0) outgoingLight /= cardExposure; // colours that mean something are no brighter in a brighter picture
 `;

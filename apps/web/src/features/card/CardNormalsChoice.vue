@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { CARD_NORMALS, NORMAL_KINDS, type CardNormals, type PieceDoc } from '@lithe-sieve/core';
+import { NORMAL_KINDS, type CardNormals, type PieceDoc } from '@lithe-sieve/core';
 import { useCardActions } from '../../actions/card-actions';
 import ListLine from '../../components/ListLine.vue';
 import NumberSlider from '../../components/NumberSlider.vue';

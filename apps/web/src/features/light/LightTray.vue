@@ -3,6 +3,7 @@ import { STAND_LIGHT_RANGES, TONES } from '@lithe-sieve/core';
 import ListLine from '../../components/ListLine.vue';
 import NumberSlider from '../../components/NumberSlider.vue';
 import { coloursOf, ENVIRONMENT_LIGHTS, ENVIRONMENT_NAMES, ENVIRONMENTS } from '../../drawing/lit/environments';
+import { theStage } from '../stage/stage';
 import { useBenchStore } from '../../stores/bench.store';
 
 /** How the card is lit on the Stand. */
@@ -18,6 +19,11 @@ const NUMBERS = {
 } as const;
 
 const WORDS = { neutral: 'neutral', none: 'none: cut off at white' } as const;
+/** The turn at which the sun shines towards the camera. */
+function behind(): number {
+  const turn = Math.round((theStage().standAt.azimuth * 180) / Math.PI) % 360;
+  return ((turn + 720) % 360) - 180;
+}
 const hex = (colour: number) => `#${colour.toString(16).padStart(6, '0')}`;
 const swatches = ENVIRONMENT_NAMES.map((name) => {
   const { sky, ground } = coloursOf(ENVIRONMENTS[name]);
@@ -55,7 +61,14 @@ const swatches = ENVIRONMENT_NAMES.map((name) => {
     data-test="tone"
     @choose="bench.setLight({ tone: $event })"
   />
-  <p>
+  <p class="links">
+    <button
+      class="linked"
+      data-test="light-behind"
+      @click="bench.setLight({ turn: behind(), height: Math.min(50, bench.light.height) })"
+    >
+      From behind the card
+    </button>
     <button class="linked" data-test="light-first" @click="bench.setLight(ENVIRONMENT_LIGHTS[bench.backdrop])">
       As this sky is lit at first
     </button>
@@ -63,6 +76,11 @@ const swatches = ENVIRONMENT_NAMES.map((name) => {
 </template>
 
 <style scoped>
+.links {
+  display: flex;
+  gap: 14px;
+}
+
 .hint {
   margin-bottom: 10px;
 }

@@ -9,6 +9,7 @@ import { STREWN } from '@lithe-sieve/core';
 import { useBenchStore } from '../../stores/bench.store';
 import { useEngine } from '../../stores/open-piece/open-piece';
 import { computed } from 'vue';
+import PixelCost from './PixelCost.vue';
 import WalkStrip from './WalkStrip.vue';
 
 /** From where the card is seen on the Stand, and what is shown on it instead of light. */
@@ -34,6 +35,7 @@ const HINTS: Record<Overlay, string> = {
   levels: 'The mip level that each pixel is read from.',
   density: 'Texels per length: grey as along the longer side of the card, red fewer, blue more.',
   normals: 'As they are lit: red to the right, green up, blue to the front.',
+  tangents: 'Where the picture’s right points, in the colours of normals: normal maps lean by it.',
   UVs: 'Squares of a sixteenth of the picture: red across, green down.',
 };
 /** From linear light. */
@@ -90,6 +92,7 @@ const levels = computed(() => {
   />
   <h3>Far away</h3>
   <WalkStrip />
+  <PixelCost />
   <label class="line">
     <span title="Hold Alt+J to look at it for a moment">As seen</span>
     <ElSwitch v-model="bench.asSeen" aria-label="As seen" data-test="as-seen" />

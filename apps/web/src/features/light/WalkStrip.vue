@@ -47,7 +47,7 @@ function urlOf(data: Uint8ClampedArray<ArrayBuffer>): string {
 }
 
 watch(
-  () => [piece.doc, engine.mask, bench.backdrop, bench.light, bench.fieldOfView],
+  () => [piece.doc, engine.mask, bench.backdrop, bench.light, bench.fieldOfView, theStage().standAt.azimuth],
   () => {
     walk++;
     if (state.value !== 'none') state.value = 'out of date';
@@ -68,7 +68,9 @@ const isOff = (kept: number) => Math.abs(kept - 1) > 0.1;
   </p>
   <p v-if="state === 'not here'" class="soft" role="status">This device reads no pictures back.</p>
   <template v-else-if="taken.length > 0">
-    <p v-if="state === 'out of date'" class="soft" role="status">Out of date: the piece or its light changed.</p>
+    <p v-if="state === 'out of date'" class="soft" role="status">
+      Out of date: the piece, its light or its side changed.
+    </p>
     <ol class="strip" :class="{ old: state === 'out of date' }" data-test="strip-of">
       <li v-for="one in taken" :key="one.metres">
         <button

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import type { AlphaMode, PieceDoc } from '@lithe-sieve/core';
 import NumberSlider from '../../components/NumberSlider.vue';
+import BlendChoice from './BlendChoice.vue';
 import ClipComparison from './ClipComparison.vue';
 import DrawnChoice from './DrawnChoice.vue';
 import FringeLine from './FringeLine.vue';
@@ -38,6 +39,7 @@ const MODE_WORDS: Record<AlphaMode, string> = {
     @commit="actions.setCutoff($event)"
   />
   <FringeLine />
+  <BlendChoice v-if="doc.material.mode === 'blend'" />
   <DrawnChoice v-if="doc.material.mode === 'mask'" :drawn="doc.drawn" />
   <NumberSlider
     label="Opacity factor"

@@ -11,11 +11,23 @@ import { useLooks } from './looks';
 import type { Stage } from './stage';
 import { useUnderlay } from './underlay';
 
-/** What a picture at rest is made of. */
+/** What a picture at rest is made of; none while something is computed, which needs the processors. */
 const AT_REST = 256;
 
-function standLookOf({ backdrop, light, overlay, asSeen, refines, copies, filter }: ReturnType<typeof useBenchStore>) {
-  return { environment: backdrop, light, overlay, asSeen, atRest: refines ? AT_REST : 0, copies, filter };
+function standLookOf(
+  { backdrop, light, overlay, asSeen, refines, copies, filter, blendOrder }: ReturnType<typeof useBenchStore>,
+  isComputing: boolean,
+) {
+  return {
+    environment: backdrop,
+    light,
+    overlay,
+    asSeen,
+    atRest: refines && !isComputing ? AT_REST : 0,
+    copies,
+    filter,
+    blendOrder,
+  };
 }
 
 /** Brings the stage what is computed, and how it is to be looked at. */
@@ -204,7 +216,7 @@ export function useStageFeed(stage: ShallowRef<Stage | null>, painting: Computed
     },
   );
   watch([stage, () => bench.glass] as const, ([on, isOn]) => on?.setGlass(isOn));
-  watch([stage, () => standLookOf(bench)], ([on, look]) => on?.setStandLook(look));
+  watch([stage, () => standLookOf(bench, engine.busy)], ([on, look]) => on?.setStandLook(look));
   watch(
     () => bench.look,
     (place) => {

@@ -53,7 +53,7 @@ export class Stage {
   /** Reactive: whether the views were drawn since the piece was opened. */
   readonly seen = shallowReactive({ sheet: false, stand: false });
   /** Reactive: the side of the card that the Stand shows, and the mip level that is read there. */
-  readonly standAt = shallowReactive({ seesFront: true, level: 0 });
+  readonly standAt = shallowReactive({ seesFront: true, level: 0, azimuth: 0 });
   /** Hears of each picture of the Stand, which comes after that of the Sheet. */
   whenStandDrawn: () => void = () => undefined;
   /** Hears how far the picture of the Stand is refined; null: it begins again. */
@@ -269,7 +269,7 @@ export class Stage {
     const piece = this.sent.key;
     const flat: FlatView = { kind: 'flat', id: 'sheet', piece, rect: views.sheet, look: sheet.look, ...this.sheetLook };
     const level = stand.mipLevel(sheet.look.picture.height, views.stand, pixelRatio);
-    Object.assign(this.standAt, { seesFront: stand.seesFront, level });
+    Object.assign(this.standAt, { seesFront: stand.seesFront, level, azimuth: stand.look.azimuth });
     const scenery = { canvas: this.canvasSize, pixelRatio, views: [flat, this.standView()] };
     this.sent.material(this.material); // with the scenery: by itself it would be drawn twice
     this.send({ type: 'show', scenery, stale: [...this.stale] });
