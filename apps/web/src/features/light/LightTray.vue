@@ -77,8 +77,10 @@ const swatches = ENVIRONMENT_NAMES.map((name) => {
 
 <style scoped>
 .links {
-  display: flex;
-  gap: 14px;
+  display: grid;
+  justify-items: start;
+  gap: 4px;
+  margin-top: 10px;
 }
 
 .hint {
