@@ -8,6 +8,10 @@ export const FIELD_OF_VIEW = 34;
 export const halfView = (degrees: number): number => Math.tan((degrees * Math.PI) / 360);
 export const FIELDS_OF_VIEW = { min: 8, max: 100, step: 1, digits: 0 } as const;
 
+const NEAREST = 0.05;
+/** Card sides: a small card is still there at a hundred metres, and its ground with it. */
+const FARTHEST = 20_000;
+
 /** A camera that goes round the card at a distance. */
 export interface AroundLook {
   kind: 'around';
@@ -24,7 +28,7 @@ export interface AroundLook {
 }
 
 export const around = {
-  make: (): PerspectiveCamera => new PerspectiveCamera(FIELD_OF_VIEW, 1, 0.05, 400),
+  make: (): PerspectiveCamera => new PerspectiveCamera(FIELD_OF_VIEW, 1, NEAREST, FARTHEST),
 
   place(
     camera: PerspectiveCamera,
@@ -37,6 +41,7 @@ export const around = {
       Math.max(0.02, middle[1] + Math.sin(elevation) * distance),
       middle[2] + Math.cos(azimuth) * flat,
     );
+    camera.near = Math.max(NEAREST, distance / 50); // depths far away stay as fine as the card
     camera.fov = fieldOfView ?? FIELD_OF_VIEW;
     camera.aspect = view.width / view.height;
     camera.lookAt(...middle);

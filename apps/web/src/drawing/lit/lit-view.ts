@@ -162,7 +162,8 @@ export class LitPainter implements ViewPainter<LitView> {
   /** How the card is drawn at another distance, and how much of it is kept there. @param side - Of the picture, pixels. */
   far(renderer: THREE.WebGLRenderer, view: LitView, piece: DrawnPiece, side: number): FarPicture | null {
     const camera = this.setUp(renderer, view, piece);
-    this.refining = null;
+    this.refining = null; // its sum begins again
+    this.exposure.freeSums();
     this.shadowOf = '';
     renderer.shadowMap.needsUpdate = true;
     const see = () => {

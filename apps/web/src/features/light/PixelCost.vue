@@ -26,6 +26,9 @@ interface Cost {
 }
 const costs = shallowRef<readonly Cost[]>([]);
 const isOld = shallowRef(false);
+/** Triangles that are counted in well under a second. */
+const MOST_COUNTED = 200_000;
+const isTooMuch = shallowRef(false);
 const canvas = useTemplateRef<HTMLCanvasElement>('canvas');
 
 async function count(): Promise<void> {
@@ -35,6 +38,8 @@ async function count(): Promise<void> {
   const { look } = stage.stand;
   const view = stage.view('stand');
   if (!surface || !levels || !doc || !material || view.width === 0) return;
+  isTooMuch.value = surface.mesh.indices.length > 3 * MOST_COUNTED;
+  if (isTooMuch.value) return void (costs.value = []);
   const [width, height] = [WIDTH, Math.max(1, Math.round((WIDTH * view.height) / view.width))];
   const kind = cameraKind(look);
   const camera = kind.make();
@@ -45,16 +50,17 @@ async function count(): Promise<void> {
     shadedPixels({ mesh, levels: levels as Mask[], threshold, camera: matrix, width, height, doubleSided: material.doubleSided }, mode); // prettier-ignore
   const whole = doc.outline && !doc.mesh ? uncutMesh() : null;
   const found: Cost[] = [];
-  const kept = Math.max(1, of(surface.mesh, 'mask').shown);
+  isOld.value = false;
+  const masked = of(surface.mesh, 'mask');
+  const kept = Math.max(1, masked.shown);
   for (const mode of MODES) {
-    const { shaded, counts } = of(surface.mesh, mode);
+    const { shaded, counts } = mode === 'mask' ? masked : of(surface.mesh, mode);
     found.push({ mode, times: shaded / kept, uncut: whole ? of(whole, mode).shaded / kept : null });
     costs.value = [...found];
     await nextTick();
     if (mode === material.mode) draw(counts, width, height);
     await new Promise((resolve) => setTimeout(resolve)); // a mesh of many triangles takes its time: the page goes on between
   }
-  isOld.value = false;
 }
 
 /** The card without its outline, as large as the Stand has it. */
@@ -90,6 +96,7 @@ const times = (n: number) => `${n.toFixed(1)} ×`;
   <p>
     <ElButton size="small" data-test="count-pixels" @click="count()">Count pixels drawn</ElButton>
   </p>
+  <p v-if="isTooMuch" class="soft" role="status">Counted up to {{ MOST_COUNTED }} triangles: this mesh has more.</p>
   <template v-if="costs.length > 0">
     <p v-if="isOld" class="soft" role="status">Out of date: card or camera changed.</p>
     <table :class="{ old: isOld }" data-test="pixel-costs">

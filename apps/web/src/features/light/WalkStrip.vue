@@ -66,7 +66,9 @@ const isOff = (kept: number) => Math.abs(kept - 1) > 0.1;
     </ElButton>
     <ElButton size="small" :loading="state === 'taking'" data-test="strip" @click="take()">Strip of pictures</ElButton>
   </p>
-  <p v-if="state === 'not here'" class="soft" role="status">This device reads no pictures back.</p>
+  <p v-if="state === 'not here'" class="soft" role="status">
+    No picture came back: the graphics were lost, or read none.
+  </p>
   <template v-else-if="taken.length > 0">
     <p v-if="state === 'out of date'" class="soft" role="status">
       Out of date: the piece, its light or its side changed.

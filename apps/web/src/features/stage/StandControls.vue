@@ -9,7 +9,7 @@ import { ENVIRONMENT_NAMES } from '../../drawing/lit/environments';
 import { useKeptPlace } from './kept-place';
 import type { Stage } from './stage';
 import { STAND_SIDES } from '../../drawing/stand-pose';
-import { useMoving } from './moving';
+import { FAR, useMoving } from './moving';
 
 /** How the renderer treats the card, and from where it is seen. */
 const props = defineProps<{ stage: Stage | null; readout: string }>();
@@ -33,6 +33,8 @@ const longestSide = computed(() => {
   const tall = engine.size ? engine.size.height / engine.size.width : 1;
   return engine.cardWidth * Math.max(1, tall);
 });
+/** Card sides between them, the most: a hundred metres for a small one. */
+const farthest = computed(() => Math.max(120, FAR / longestSide.value));
 /** Metres between camera and card. */
 const metres = computed({
   get: () => bench.distance * longestSide.value,
@@ -81,7 +83,11 @@ useKeys('Stand', [
   { key: '7', label: 'Camera to what is kept, and back', run: lookAtKept },
   { key: 'f', label: 'Front or back', run: flip },
   { key: 'j', label: 'Nearer', run: () => void (bench.distance = Math.max(NEAREST, bench.distance / 1.2)) },
-  { key: 'k', label: 'Farther away', run: () => void (bench.distance = Math.min(120, bench.distance * 1.2)) },
+  {
+    key: 'k',
+    label: 'Farther away',
+    run: () => void (bench.distance = Math.min(farthest.value, bench.distance * 1.2)),
+  },
   { key: 'm', label: 'Opaque, mask, blend', run: () => material.nextMode() },
   { key: 't', label: 'One side or two', run: () => material.toggleSides() },
   {
@@ -180,7 +186,7 @@ useKeys('Stand', [
         hint="From the camera to the card, in metres. Farther away the renderer samples smaller mip levels."
         :model-value="metres"
         :min="NEAREST * longestSide"
-        :max="120 * longestSide"
+        :max="farthest * longestSide"
         :digits="2"
         unit="metres"
         logarithmic

@@ -111,6 +111,7 @@ export class Stage {
    */
   private startAgain(): void {
     this.worker.terminate();
+    this.far.giveUp(); // what was asked of it since
     this.watched.stop();
     this.startDrawing();
     this.sent.again();

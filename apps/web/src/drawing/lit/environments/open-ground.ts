@@ -2,7 +2,7 @@ import type { StandLight, Vec3 } from '@lithe-sieve/core';
 import * as THREE from 'three';
 import type { LightSample } from '../shadowed';
 import type { Environment } from './environment';
-import { disposeAll, makeGround, makeSun, lightOne, sunColour, thingsBehind } from './things';
+import { aroundCamera, disposeAll, makeGround, makeSun, lightOne, sunColour, thingsBehind } from './things';
 
 /** A plain ground under a plain sky, a ball and a post behind the card, one sun that casts a shadow. */
 export interface OpenGround {
@@ -24,7 +24,7 @@ export function openGround({ sky, ground: groundColour, fill }: OpenGround): Env
   const around = new THREE.HemisphereLight(0xe8eef2, 0x9a8f7c, fill);
   const dome = makeSky(sky);
   const fog = new THREE.Fog(sky[1], 8, 60);
-  root.add(dome, makeGround(new THREE.Color(groundColour)), behind, around, sun, sun.target);
+  root.add(aroundCamera(dome), makeGround(new THREE.Color(groundColour)), behind, around, sun, sun.target);
   let lit: StandLight | null = null;
   // as bright from all over the sky as it lights a level surface
   const fromSky = around.color.toArray().map((v) => (v * fill) / Math.PI) as unknown as Vec3;

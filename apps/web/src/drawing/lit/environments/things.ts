@@ -9,7 +9,7 @@ const MIDDLE = new THREE.Vector3(0, 0.3, -0.3);
 /** Far enough for all that casts shadows. */
 const SUN_FAR = 3.44;
 
-const GROUND_RADIUS = 198;
+const GROUND_RADIUS = 9000;
 
 /** @param colour - Of a plain one; null: boards. */
 export function makeGround(colour: THREE.Color | null): THREE.Mesh {
@@ -20,6 +20,17 @@ export function makeGround(colour: THREE.Color | null): THREE.Mesh {
   ground.receiveShadow = true;
   return ground;
 }
+
+/** The sky is round the camera, wherever that goes. */
+export function aroundCamera(dome: THREE.Mesh): THREE.Mesh {
+  dome.frustumCulled = false;
+  dome.onBeforeRender = (_renderer, _scene, camera) => {
+    dome.matrixWorld.makeScale(DOME_SCALE, DOME_SCALE, DOME_SCALE).setPosition(camera.position);
+  };
+  return dome;
+}
+/** Beyond all ground that is seen. */
+const DOME_SCALE = 75;
 
 export function thingsBehind(): THREE.Group {
   const ball = new THREE.Mesh(new THREE.SphereGeometry(0.26, 40, 28), dullSurface({ map: floatTexture() }));

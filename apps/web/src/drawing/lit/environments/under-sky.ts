@@ -2,7 +2,7 @@ import { harmonicsOf, radianceAround, surroundings, type SkyName, type StandLigh
 import * as THREE from 'three';
 import type { LightSample } from '../shadowed';
 import type { Environment } from './environment';
-import { disposeAll, lightOne, makeGround, makeSun, thingsBehind } from './things';
+import { aroundCamera, disposeAll, lightOne, makeGround, makeSun, thingsBehind } from './things';
 
 /** A ground, a ball and a post under a sky that is computed: it lights all of them, and so does its sun. */
 export interface UnderSky {
@@ -21,7 +21,7 @@ export function underSky({ sky }: UnderSky): Environment {
     new THREE.SphereGeometry(200, 48, 32),
     new THREE.MeshBasicMaterial({ side: THREE.BackSide, fog: false }),
   );
-  root.add(dome, makeGround(null), behind, sun, sun.target);
+  root.add(aroundCamera(dome), makeGround(null), behind, sun, sun.target);
   // the sky is smooth: nine harmonics light what is in it as a filtered picture would, at a thousandth of the work
   const probe = new THREE.LightProbe();
   root.add(probe);
