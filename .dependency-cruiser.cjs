@@ -51,6 +51,7 @@ const WEB_FEATURES = [
   'card',
   'storage',
   'run',
+  'slots',
   'recipe',
   'handoff',
   'keys',

@@ -16,7 +16,9 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { inflateSync } from 'node:zlib';
 import {
+  addPiece,
   choose,
+  choosePiece,
   computed,
   docOf,
   downloadZip,
@@ -246,4 +248,41 @@ test('a drop of named files is agreed to once, each file comes to its map, and a
   const inflate = (parts: Uint8Array[]) => Promise.resolve(new Uint8Array(inflateSync(Buffer.concat(parts))));
   const { raster } = await readPng(files['Reed_normal.png'], { inflate });
   expect([raster.channels, raster.data[1] < 32768, raster.data[0] > 32768]).toEqual([3, true, true]);
+});
+
+test('one mask fills several slots of the material with readings of its own; another piece fills one more', async ({
+  page,
+}) => {
+  await addPiece(page, 'Old wall', drawLeafScan(7, 200).colour);
+  await openLeaf(page);
+  await page.getByTestId('material-tile').click();
+  const fill = async (slot: string, by: string) => {
+    const row = page.getByTestId(`slot-${slot}`);
+    await row.focus();
+    await page.keyboard.press('Enter');
+    await choose(page, 'filled-by', by);
+    return row;
+  };
+  await expect(await fill('roughness', 'another map')).toContainText('mask');
+  await typeNumber(page, 'Offset', '-0.2');
+  await expect(await fill('metalness', 'another map')).toContainText('mask');
+  await page.getByText('Inverted').click();
+  await fill('emission', 'one colour');
+  await typeNumber(page, 'Strength', '3');
+  await page.getByTestId('slot-specular').click();
+  await choose(page, 'wanted-map', 'picture');
+  await choosePiece(page, 'slot-piece', 'Old wall');
+  await expect(page.getByTestId('slot-specular')).toContainText('Old wall, picture.png');
+  await expectAccessible(page, 'Slots of the material');
+  await settled(page);
+  await page.getByTestId('slot-mask').click();
+  await choose(page, 'polarity', 'transparency');
+  const { run, material } = await docOf(page);
+  const paramsOf = (kind: string) => run.findLast((s) => s.kind === kind)?.params;
+  expect(paramsOf('roughness')).toMatchObject({ from: 'another map', map: 'mask', inverted: false, offset: -0.2 });
+  expect(paramsOf('metalness')).toMatchObject({ from: 'another map', map: 'mask', inverted: true });
+  expect(paramsOf('specular')).toMatchObject({ from: 'channel', fit: 'scale' });
+  expect([material.emission, run.some((s) => s.kind === 'invert')]).toEqual([3, true]);
+  await page.keyboard.press('Control+z');
+  await expect.poll(async () => (await runOf(page)).some((s) => s.kind === 'invert')).toBe(false);
 });

@@ -1,4 +1,4 @@
-import { MAPS, type MapName } from '@lithe-sieve/core';
+import { MAP_NAMES } from '@lithe-sieve/core';
 import { z } from './zod.ts';
 import { idSchema } from './ids.ts';
 import { formerlySays } from './versions.ts';
@@ -6,7 +6,7 @@ import { formerlySays } from './versions.ts';
 export const startHandOffSchema = z.strictObject({
   revision: z.int(),
   /** Fingerprints of every map that the Bench shows, to compare with what the server computed; absent if not settled yet. */
-  bench: z.partialRecord(z.enum(Object.keys(MAPS) as MapName[]), z.string().length(16)).optional(),
+  bench: z.partialRecord(z.enum(MAP_NAMES), z.string().length(16)).optional(),
 });
 export type StartHandOff = z.infer<typeof startHandOffSchema>;
 

@@ -1,5 +1,7 @@
 import {
   CHANNELS,
+  COLOUR_ORIGINS,
+  DIMMINGS,
   EDGE_PROFILES,
   GRADIENT_BLENDS,
   GREEN_WAYS,
@@ -7,6 +9,7 @@ import {
   HEIGHT_BLENDS,
   LIGHT_RANGES,
   LIGHTS,
+  MAP_NAMES,
   MIP_FILTERS,
   MOST_STOPS,
   NORMAL_BLENDS,
@@ -41,8 +44,26 @@ const light = z.strictObject({
   elevation: within(LIGHT_RANGES.elevation),
 });
 
+const map = z.enum(MAP_NAMES);
+
 const valueMap = <K extends ValueMapName>(kind: K) =>
-  step(kind, { ...picture, from: z.enum(VALUE_RECIPES), inverted: z.boolean() });
+  step(kind, {
+    ...picture,
+    from: z.enum(VALUE_RECIPES),
+    inverted: z.boolean(),
+    map: map.default('mask'), // neither was there before version 11
+    offset: z.number().min(-1).max(1).default(0),
+  });
+
+const colourStep = <K extends 'other-colour' | 'through-colour' | 'emission'>(kind: K) =>
+  step(kind, {
+    ...picture,
+    from: z.enum(COLOUR_ORIGINS),
+    colour: rgb,
+    dimmedBy: z.enum(DIMMINGS),
+    map,
+    inverted: z.boolean(),
+  });
 
 /** One member for every kind of step of the maps and of the fit. */
 export const mapSteps = [
@@ -63,6 +84,9 @@ export const mapSteps = [
   valueMap('dirt'),
   step('tint-id', {}),
   step('back-colour', { sourceId, fit }),
+  colourStep('other-colour'),
+  colourStep('through-colour'),
+  colourStep('emission'),
   step('ramp-by-height', rampLook),
   step('bleed-maps', {}),
   step('trim', { sides: z.enum(SIDES) }),

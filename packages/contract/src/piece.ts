@@ -1,5 +1,6 @@
 import {
   EFFORTS,
+  EMISSION_MOST,
   FORMAT_NAMES,
   isRecipeKey,
   recipeKey,
@@ -63,6 +64,7 @@ export const pieceDocSchema = z
       cutoff: share,
       doubleSided: z.boolean(),
       opacity: share,
+      emission: z.number().min(0).max(EMISSION_MOST).optional(), // not there before version 11
     }),
     drawn: drawnSchema,
     levels: levelsSchema,

@@ -4,6 +4,7 @@ import {
   PIECE_DEFAULTS,
   STEP_KIND_NAMES,
   stepKind,
+  VALUE_MAPS,
   type PieceDoc,
   type Range,
 } from '@lithe-sieve/core/testing';
@@ -53,7 +54,7 @@ describe('the numbers of every kind of step', () => {
 
   test.each(numbers)('%s %s: its whole range, and nothing beyond or beside it', (kind, name, { min, max }) => {
     expect([takes(kind, name, min), takes(kind, name, max)]).toEqual([true, true]);
-    const later = kind === 'bleed' && name === 'reach'; // documents from before it have none
+    const later = (kind === 'bleed' && name === 'reach') || (kind in VALUE_MAPS && name === 'offset'); // documents from before them have none
     for (const wrong of [min - 0.01, max + 0.01, NaN, Infinity, '1', null, ...(later ? [] : [undefined])]) {
       expect(takes(kind, name, wrong)).toBe(false);
     }

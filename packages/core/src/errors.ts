@@ -11,6 +11,7 @@ export type SieveErrorCode =
   | 'missing-source'
   | 'missing-step'
   | 'missing-height'
+  | 'missing-map'
   | 'missing-normals'
   | 'missing-strokes'
   | 'cancelled';

@@ -12,7 +12,7 @@ export type { Rgb } from './colour/srgb.ts';
 export { boundsOf, type Box, joinBoxes } from './raster/box.ts';
 export { boxOfChange, type Change } from './raster/change.ts';
 export { fingerprint } from './raster/fingerprint.ts';
-export { mapKind, type MapKind, type MapName, MAPS } from './raster/maps.ts';
+export { MAP_NAMES, mapKind, type MapKind, type MapName, MAPS } from './raster/maps.ts';
 export {
   allocateHeap,
   asWords,
@@ -24,7 +24,7 @@ export {
   type Samples,
 } from './raster/raster.ts';
 export { resize } from './raster/resize.ts';
-export { type Frame, frameOf, mapsOf, type RunState } from './raster/run-state.ts';
+export { type Frame, frameOf, mapOf, mapsOf, type RunState } from './raster/run-state.ts';
 export { RowSampler, sampleTexels } from './raster/sample.ts';
 export { halvingsTo, shrink } from './raster/shrink.ts';
 export { toRgba8 } from './raster/to-rgba8.ts';
@@ -245,6 +245,7 @@ export { SIDES } from './steps/fit/lay.ts';
 export { TILE_WAYS } from './steps/fit/make-tileable.ts';
 export { RESIZE_BYS } from './steps/fit/resize.ts';
 export { TURN_HOWS } from './steps/fit/turn-to-fit.ts';
+export { COLOUR_ORIGINS, type ColourMapParams, DIMMINGS } from './steps/maps/colour-map.ts';
 export { type Channel, CHANNELS, extractChannel } from './steps/from-channel.ts';
 export { COLOUR_REACHES, type FromColourParams } from './steps/from-colour.ts';
 export type { FromPieceParams } from './steps/from-piece.ts';
@@ -288,6 +289,7 @@ export { inspectSource } from './piece/inspect-source.ts';
 export {
   type AlphaMode,
   DOC_SCHEMA,
+  EMISSION_MOST,
   endOfStretch,
   type HandStep,
   isHandStep,

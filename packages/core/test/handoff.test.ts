@@ -135,7 +135,7 @@ describe('maps in a hand-off', () => {
       const reflectance = 0.04 * mirror.specularColorFactor[0] * linear(shine.data[3 * i] / 255);
       expect(Math.abs(reflectance - 0.08 * (grey(7).data[i] / 255))).toBeLessThan(0.0004);
     }
-    const alpha = await image(through.diffuseTransmissionTexture.index);
+    const alpha = await image(through.diffuseTransmissionTexture!.index);
     expect([through.diffuseTransmissionFactor, alpha.data[3], alpha.data[7]]).toEqual([
       1,
       grey(8).data[0],

@@ -21,7 +21,7 @@ import type { LevelTexture, TextureFilter } from './textures';
 
 /** Where a texture belongs: the maps of a run, the mask's levels as a target has them, a picture shown instead of the result. */
 export type TexturePlace = MapName | 'clip' | 'source';
-export type PieceMaterial = Pick<Material, 'mode' | 'cutoff' | 'opacity' | 'doubleSided'>;
+export type PieceMaterial = Pick<Material, 'mode' | 'cutoff' | 'opacity' | 'doubleSided' | 'emission'>;
 
 /** What a colour is multiplied by, linear. */
 export type Tint = readonly [number, number, number];

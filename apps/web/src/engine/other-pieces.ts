@@ -1,4 +1,4 @@
-import type { AtlasPacking, PieceDoc, Recipe, Rgb, Stroke } from '@lithe-sieve/core';
+import type { AtlasPacking, MapName, PieceDoc, Recipe, Rgb, Stroke } from '@lithe-sieve/core';
 import type { Answer, PartFile, RunRequest } from '../workers/types';
 import { valueAskedFor } from './answered';
 import type { EnginePictures } from './pictures';
@@ -14,9 +14,9 @@ export class OtherPieces {
     private readonly learn: (strokes: ReadonlyMap<string, Stroke>) => void,
   ) {}
 
-  /** The mask of a piece as a grey PNG, and how much of the card's width it takes up. */
-  maskFileOf(doc: PieceDoc, byHand: readonly Stroke[]): Promise<{ bytes: Uint8Array; share: number }> {
-    return this.ask(doc, byHand, (request) => this.side.remote.maskFile(request));
+  /** A map of a piece as a PNG, and how much of the card's width it takes up. @throws `missing-map` */
+  mapFileOf(doc: PieceDoc, byHand: readonly Stroke[], map: MapName): Promise<{ bytes: Uint8Array; share: number }> {
+    return this.ask(doc, byHand, (request) => this.side.remote.mapFile(request, map));
   }
 
   /** A piece as a part to grow from, as a PNG. */

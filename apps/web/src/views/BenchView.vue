@@ -28,6 +28,7 @@ import RecipeTray from '../features/recipe/RecipeTray.vue';
 import { useTakingBlades } from '../features/recipe/taking-blades';
 import SourceTray from '../features/run/SourceTray.vue';
 import StepTray from '../features/run/StepTray.vue';
+import SlotTable from '../features/slots/SlotTable.vue';
 import CutoffChart from '../features/sieve/CutoffChart.vue';
 import MipLadder from '../features/sieve/MipLadder.vue';
 import SnagList from '../features/sieve/SnagList.vue';
@@ -243,7 +244,7 @@ useHandKeys({
           <LevelsTray v-else-if="piece.doc && bench.selection.kind === 'levels'" :doc="piece.doc" />
           <BreaksTray v-else-if="piece.doc && bench.selection.kind === 'breaks'" :doc="piece.doc" />
           <StorageTray v-else-if="piece.doc && bench.selection.kind === 'storage'" />
-          <MaterialTray v-else-if="piece.doc" :doc="piece.doc" />
+          <MaterialTray v-else-if="piece.doc" :doc="piece.doc"><SlotTable /></MaterialTray>
         </aside>
       </div>
       <div v-if="!bench.standAlone" class="sieve">

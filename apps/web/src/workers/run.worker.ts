@@ -1,6 +1,8 @@
 import {
   fingerprint,
   frameOf,
+  mapOf,
+  type MapName,
   mainColours,
   packAtlas,
   partOf,
@@ -205,11 +207,11 @@ class RunWorker {
     });
   }
 
-  /** The mask of a run as a grey PNG, and how much of the card's width it takes up. */
-  maskFile(request: RunRequest): Promise<Answer<{ bytes: Uint8Array; share: number }>> {
+  /** A map of a run as a PNG, and how much of the card's width it takes up. */
+  mapFile(request: RunRequest, map: MapName): Promise<Answer<{ bytes: Uint8Array; share: number }>> {
     return answer(async () => {
-      const run = this.runs.evaluate(maskStretch(request));
-      return { bytes: await writePng(run.mask, deflateHere), share: frameOf(run).share };
+      const run = this.runs.evaluate(map === 'mask' ? maskStretch(request) : request);
+      return { bytes: await writePng(mapOf(run, map), deflateHere), share: frameOf(run).share };
     });
   }
 

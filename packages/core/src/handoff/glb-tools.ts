@@ -23,7 +23,7 @@ export interface CardTexture {
 /** What a GLB holds of a card. */
 export interface ReadGlb {
   /** With the defaults of glTF 2.0 §5.19 where it says nothing. */
-  material: { alphaMode: string; alphaCutoff: number; doubleSided: boolean; opacity: number };
+  material: { alphaMode: string; alphaCutoff: number; doubleSided: boolean; opacity: number; emission: number };
   mesh: SurfaceMesh;
   /** x y z w a vertex (glTF 2.0 §3.7.2.1); null where it has none. */
   tangents: Float32Array | null;

@@ -1,5 +1,5 @@
 import type { PieceDoc } from '../piece/piece-doc.ts';
-import { MAPS, mapKind, type MapName } from '../raster/maps.ts';
+import { MAP_NAMES, mapKind, type MapName } from '../raster/maps.ts';
 import type { Picture, Raster, Samples } from '../raster/raster.ts';
 import { withAlphaOf } from '../raster/with-alpha.ts';
 import { mapsOf, type RunState } from '../raster/run-state.ts';
@@ -7,7 +7,7 @@ import type { PngPlan } from './file-plan.ts';
 import type { FileSlot } from '../piece/profile-id.ts';
 
 /** Every map that has a file of its own, in the order of the table. */
-const OWN_FILES = (Object.keys(MAPS) as MapName[]).filter((map) => map !== 'colour' && map !== 'mask');
+const OWN_FILES = MAP_NAMES.filter((map) => map !== 'colour' && map !== 'mask');
 
 export const slotOf = (map: MapName): FileSlot => (map === 'tintId' ? 'tint-id' : (map as FileSlot));
 

@@ -7,7 +7,7 @@ interface TextureInfo {
   index: number;
 }
 
-/** The material of glTF 2.0 §5.19, as far as cards use it, with the Khronos extensions for specular and translucency. */
+/** The material of glTF 2.0 §5.19, as far as cards use it, with the Khronos extensions for specular, translucency and emission. */
 export interface GltfMaterial {
   name?: string;
   alphaMode?: string;
@@ -22,14 +22,19 @@ export interface GltfMaterial {
   };
   normalTexture?: TextureInfo;
   occlusionTexture?: TextureInfo;
-  extensions?: {
-    KHR_materials_specular?: { specularColorFactor: number[]; specularColorTexture: TextureInfo };
-    KHR_materials_diffuse_transmission?: {
-      diffuseTransmissionFactor: number;
-      diffuseTransmissionTexture: TextureInfo;
-      diffuseTransmissionColorTexture: TextureInfo;
-    };
+  emissiveTexture?: TextureInfo;
+  emissiveFactor?: number[];
+  extensions?: MaterialExtensions;
+}
+
+interface MaterialExtensions {
+  KHR_materials_specular?: { specularColorFactor: number[]; specularColorTexture: TextureInfo };
+  KHR_materials_diffuse_transmission?: {
+    diffuseTransmissionFactor?: number;
+    diffuseTransmissionTexture?: TextureInfo;
+    diffuseTransmissionColorTexture: TextureInfo;
   };
+  KHR_materials_emissive_strength?: { emissiveStrength: number };
 }
 
 /** What a texture sets in a material. */
@@ -73,10 +78,14 @@ export function plainGltfMaterial(name: string): object {
 /** `alphaCutoff` stands only where the mode is MASK, as the specification asks. */
 export function gltfMaterial(
   name: string,
-  { mode, cutoff, doubleSided, opacity }: Material,
+  { mode, cutoff, doubleSided, opacity, emission = 1 }: Material,
   parts: readonly MaterialPart[] = [],
 ): GltfMaterial {
-  const extensions = Object.assign({}, ...parts.map((part) => part.extensions)) as GltfMaterial['extensions'];
+  const glows = parts.some((part) => part.emissiveTexture) && emission !== 1;
+  const strength: MaterialPart = {
+    extensions: { KHR_materials_emissive_strength: { emissiveStrength: emission } },
+  };
+  const extensions = joined([...parts, ...(glows ? [strength] : [])]);
   const surface = Object.assign(
     {},
     ...parts.map((part) => part.pbrMetallicRoughness),
@@ -95,6 +104,16 @@ export function gltfMaterial(
     alphaMode: mode.toUpperCase(),
     ...(mode === 'mask' ? { alphaCutoff: cutoff } : {}),
     doubleSided,
-    ...(extensions && Object.keys(extensions).length > 0 ? { extensions } : {}),
+    ...(Object.keys(extensions).length > 0 ? { extensions } : {}),
   };
+}
+
+/** Several parts may set values of one extension. */
+function joined(parts: readonly MaterialPart[]): MaterialExtensions {
+  const out: Record<string, object> = {};
+  for (const { extensions = {} } of parts) {
+    for (const [name, values] of Object.entries(extensions as Record<string, object>))
+      out[name] = { ...out[name], ...values };
+  }
+  return out;
 }

@@ -75,3 +75,29 @@ export const TRANSMISSION: SlotPicture = {
   },
   textureOf: ({ extensions }) => extensions?.KHR_materials_diffuse_transmission?.diffuseTransmissionTexture,
 };
+
+/** Three channels of a map of colours, read as sRGB as they are. */
+function ofColours(map: 'throughColour' | 'emission', label: string, textureOf: SlotPicture['textureOf']): SlotPicture {
+  return {
+    label,
+    raster(slots) {
+      const { width, height, data: all } = slots.get(map)!;
+      const data = new Uint8Array(3 * width * height);
+      for (let i = 0, o = 0; o < data.length; i += 4, o += 3) {
+        data[o] = all[i];
+        data[o + 1] = all[i + 1];
+        data[o + 2] = all[i + 2];
+      }
+      return { width, height, channels: 3, data };
+    },
+    textureOf,
+  };
+}
+
+export const THROUGH_COLOUR = ofColours(
+  'throughColour',
+  'translucency colour',
+  ({ extensions }) => extensions?.KHR_materials_diffuse_transmission?.diffuseTransmissionColorTexture,
+);
+
+export const EMISSION = ofColours('emission', 'emission', (material) => material.emissiveTexture);

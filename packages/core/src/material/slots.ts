@@ -1,7 +1,15 @@
 import type { MapName } from '../raster/maps.ts';
 import type { Raster, Samples } from '../raster/raster.ts';
 import type { MaterialPart } from './gltf-material.ts';
-import { NORMALS, SPECULAR, SURFACE, TRANSMISSION, type SlotPicture } from './slot-pictures.ts';
+import {
+  EMISSION,
+  NORMALS,
+  SPECULAR,
+  SURFACE,
+  THROUGH_COLOUR,
+  TRANSMISSION,
+  type SlotPicture,
+} from './slot-pictures.ts';
 
 /** A place of a material that a map of the run fills, beside colour and alpha. */
 export interface MaterialSlot {
@@ -55,10 +63,23 @@ export const MATERIAL_SLOTS = {
         KHR_materials_diffuse_transmission: {
           diffuseTransmissionFactor: 1,
           diffuseTransmissionTexture: { index },
-          diffuseTransmissionColorTexture: { index: 0 }, // what goes through has the colour of the sheet
+          diffuseTransmissionColorTexture: { index: 0 }, // the colour of the sheet, unless it has one of its own
         },
       },
     }),
+  },
+  throughColour: {
+    map: 'throughColour',
+    picture: THROUGH_COLOUR,
+    into: (index) => ({
+      extensions: { KHR_materials_diffuse_transmission: { diffuseTransmissionColorTexture: { index } } },
+    }),
+  },
+  // how strong it is, is a number of the material
+  emission: {
+    map: 'emission',
+    picture: EMISSION,
+    into: (index) => ({ emissiveTexture: { index }, emissiveFactor: [1, 1, 1] }),
   },
 } as const satisfies Record<string, MaterialSlot>;
 

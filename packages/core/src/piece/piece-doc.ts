@@ -80,10 +80,15 @@ export interface Material {
   doubleSided: boolean;
   /** Alpha factor of the base colour, 0–1. */
   opacity: number;
+  /** What the emission is multiplied by, 0–{@link EMISSION_MOST}; left out: 1. */
+  emission?: number | undefined;
 }
 
+/** As bright as emission gets, times white: beyond any lamp in a picture that is exposed for daylight. */
+export const EMISSION_MOST = 100;
+
 /** Version of the form that documents are written in; the contract reads earlier ones. */
-export const DOC_SCHEMA = 10;
+export const DOC_SCHEMA = 11;
 
 /** Everything of a piece that is saved and undone. The first source is the colour picture. */
 export interface PieceDoc {

@@ -19,20 +19,25 @@ function byte<L extends string>(label: L, hint: string, neutral: number) {
   return { label, hint, channels: 1, depth: 8, holds: 'data', neutral: [neutral], mips: 'values' } as const;
 }
 
-/**
- * Every map that a run can carry. A new one is an entry here and the step that makes it: caches, fingerprints, mip
- * levels, textures, the Sheet, files and their checks go over this table.
- */
-export const MAPS = {
-  colour: {
-    label: 'picture',
-    hint: 'The colour, alpha left aside',
+/** A map of colours, which has no alpha of its own. */
+function colours<L extends string>(label: L, hint: string) {
+  return {
+    label,
+    hint,
     channels: 4,
     depth: 8,
     holds: 'colour',
     neutral: [255, 255, 255, 255],
     mips: 'linear light',
-  },
+  } as const;
+}
+
+/**
+ * Every map that a run can carry. A new one is an entry here and the step that makes it: caches, fingerprints, mip
+ * levels, textures, the Sheet, files and their checks go over this table.
+ */
+export const MAPS = {
+  colour: colours('picture', 'The colour, alpha left aside'),
   mask: {
     label: 'mask',
     hint: 'White is kept, black is dropped',
@@ -42,15 +47,7 @@ export const MAPS = {
     neutral: [255],
     mips: 'values',
   },
-  backColour: {
-    label: 'back colour',
-    hint: 'The colour of the underside, for a back that is geometry',
-    channels: 4,
-    depth: 8,
-    holds: 'colour',
-    neutral: [255, 255, 255, 255],
-    mips: 'linear light',
-  },
+  backColour: colours('back colour', 'The colour of the underside, for a back that is geometry'),
   height: {
     label: 'height',
     hint: 'White is high, black is low',
@@ -74,6 +71,8 @@ export const MAPS = {
   metalness: byte('metalness', 'White is bare metal', 0),
   occlusion: byte('occlusion', 'How much of the sky is seen: black is a deep hole', 255),
   translucency: byte('translucency', 'How much light shines through', 0),
+  throughColour: colours('translucency colour', 'What light is coloured by that shines through'),
+  emission: { ...colours('emission', 'Light that the surface gives off by itself'), neutral: [0, 0, 0, 255] },
   thickness: byte('thickness', 'White is thick', 255),
   tintId: { ...byte('tint id', 'A grey of its own for each blade or region', 0), mips: 'one of them' },
   dirt: byte('dirt', 'White is dirty', 0),
@@ -81,6 +80,7 @@ export const MAPS = {
 } as const satisfies Record<string, MapKind>;
 
 export type MapName = keyof typeof MAPS;
+export const MAP_NAMES = Object.keys(MAPS) as MapName[];
 
 /** The entry of a map, widened. */
 export function mapKind(name: MapName): MapKind {

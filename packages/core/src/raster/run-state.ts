@@ -1,4 +1,5 @@
-import type { MapName } from './maps.ts';
+import { SieveError } from '../errors.ts';
+import { mapKind, type MapName } from './maps.ts';
 import type { Mask, Picture, Raster, Samples } from './raster.ts';
 
 /** Maps beside colour and mask, by name. */
@@ -36,6 +37,18 @@ export function withChanges(state: RunState, { colour, mask, maps, frame }: Part
 /** @param scale - Texels here to one of the full size. */
 export function frameOf({ frame, colour }: Pick<RunState, 'frame' | 'colour'>, scale = 1): Frame {
   return frame ?? { width: Math.round(colour.width / scale), height: Math.round(colour.height / scale), share: 1 };
+}
+
+/** @throws {@link SieveError} `missing-map` where the run makes none. */
+export function mapOf(state: RunState, map: MapName): Raster<Samples> {
+  const found = mapsOf(state).get(map);
+  if (found) return found;
+  const made = [...mapsOf(state).keys()].map((name) => mapKind(name).label).join(', ');
+  throw new SieveError(
+    'missing-map',
+    `There is no map “${mapKind(map).label}” at this point. There are: ${made}.`,
+    'Insert a step that makes it, or read another map.',
+  );
 }
 
 /** Every map of a state by name, colour and mask first. */

@@ -37,6 +37,7 @@ import { normalFromLights, type NormalFromLightsParams } from './maps/normal-fro
 import { flipNormals, type FlipNormalsParams } from './maps/flip-normals.ts';
 import { ramp, rampByHeight, type RampLook, type RampParams } from './ramp.ts';
 import { backColour, type BackColourParams } from './maps/back-colour.ts';
+import { emission, otherColour, throughColour, type ColourMapParams } from './maps/colour-map.ts';
 import { tintId, type TintIdParams } from './maps/tint-id.ts';
 import { bleedMaps, type BleedMapsParams } from './maps/bleed-maps.ts';
 import { valueMap, type ValueMapName, type ValueMapParams } from './maps/value-map.ts';
@@ -89,6 +90,9 @@ export interface StepParams extends Record<ValueMapName, ValueMapParams> {
   'flip-normals': FlipNormalsParams;
   'tint-id': TintIdParams;
   'back-colour': BackColourParams;
+  'other-colour': ColourMapParams;
+  'through-colour': ColourMapParams;
+  emission: ColourMapParams;
   'ramp-by-height': RampLook;
   'bleed-maps': BleedMapsParams;
   trim: TrimParams;
@@ -149,6 +153,9 @@ export const STEP_KINDS: { readonly [K in StepKindName]: StepKind<StepParams[K]>
   dirt: valueMap('dirt'),
   'tint-id': tintId,
   'back-colour': backColour,
+  'other-colour': otherColour,
+  'through-colour': throughColour,
+  emission,
   'ramp-by-height': rampByHeight,
   'bleed-maps': bleedMaps,
   trim,

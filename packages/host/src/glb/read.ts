@@ -22,6 +22,7 @@ function materialOf(container: JSONDocument): Pick<ReadGlb, 'material' | 'image'
       alphaCutoff: material.alphaCutoff ?? 0.5,
       doubleSided: material.doubleSided ?? false,
       opacity: pbr.baseColorFactor?.[3] ?? 1,
+      emission: material.extensions?.KHR_materials_emissive_strength?.emissiveStrength ?? 1,
     },
     image: imageAt(container, pbr.baseColorTexture)!,
     imageOf: (textureOf) => imageAt(container, textureOf(material)),

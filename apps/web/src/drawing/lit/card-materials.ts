@@ -45,7 +45,7 @@ export class CardMaterials {
   }
 
   setMaterial(
-    { mode, cutoff, doubleSided, opacity }: PieceMaterial,
+    { mode, cutoff, doubleSided, opacity, emission = 1 }: PieceMaterial,
     { by, samples }: ClipDrawing,
     order: BlendOrder,
   ): void {
@@ -55,6 +55,7 @@ export class CardMaterials {
     this.shared.cardSamples.value = samples;
     this.shared.cardCutoff.value = cutoff;
     this.shared.cardOpacity.value = opacity;
+    this.maps.setStrength(emission);
     // in the shader, since three compiles another one for another side
     this.shared.cardOneSided.value = doubleSided ? 0 : 1;
     // covered samples of one surface before what is behind come to the same as a mix by their number

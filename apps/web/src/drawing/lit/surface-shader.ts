@@ -7,8 +7,13 @@ const samplerOf = (slot: SlotName) => `card${slot[0].toUpperCase()}${slot.slice(
 export class SurfaceMaps {
   readonly uniforms: Record<string, THREE.IUniform> = {
     cardMaps: { value: 0 },
+    cardEmissionStrength: { value: 1 },
     ...Object.fromEntries(SLOT_NAMES.map((slot) => [samplerOf(slot), { value: null as THREE.Texture | null }])),
   };
+
+  setStrength(emission: number): void {
+    this.uniforms['cardEmissionStrength'].value = emission;
+  }
 
   set(textureOf: (map: MapName) => THREE.Texture | null): void {
     let bits = 0;
@@ -23,6 +28,7 @@ export class SurfaceMaps {
 
 export const SURFACE_DECLARED = /* glsl */ `
 uniform int cardMaps;
+uniform float cardEmissionStrength;
 ${SLOT_NAMES.map((slot) => `uniform sampler2D ${samplerOf(slot)};`).join('\n')}
 
 /* The axes of the texture on the surface, from how both change on the screen; y is up in the picture. */
@@ -89,11 +95,20 @@ const TERMS: Record<SlotName, SurfaceTerm> = {
       #if NUM_HEMI_LIGHTS > 0
         vec3 around = vec3(0.0);
         for (int i = 0; i < NUM_HEMI_LIGHTS; i++) around += getHemisphereLightIrradiance(hemisphereLights[i], -normal);
-        reflectedLight.indirectDiffuse = mix(reflectedLight.indirectDiffuse, around * BRDF_Lambert(material.diffuseContribution), through);
+        reflectedLight.indirectDiffuse = mix(reflectedLight.indirectDiffuse, around * BRDF_Lambert(ownThrough), through);
       #elif defined(USE_LIGHT_PROBES)
-        reflectedLight.indirectDiffuse = mix(reflectedLight.indirectDiffuse, getLightProbeIrradiance(lightProbe, -normal) * BRDF_Lambert(material.diffuseContribution), through);
+        reflectedLight.indirectDiffuse = mix(reflectedLight.indirectDiffuse, getLightProbeIrradiance(lightProbe, -normal) * BRDF_Lambert(ownThrough), through);
       #endif
-      reflectedLight.directDiffuse = mix(reflectedLight.directDiffuse, passed * BRDF_Lambert(material.diffuseContribution), through);`,
+      reflectedLight.directDiffuse = mix(reflectedLight.directDiffuse, passed * BRDF_Lambert(ownThrough), through);`,
+  },
+  // read where it is used, before the light is shared out
+  throughColour: {
+    place: '#include <lights_physical_fragment>',
+    glsl: 'ownThrough = texture2D(cardThroughColour, vMapUv, cardBias).rgb * (1.0 - metalnessFactor);',
+  },
+  emission: {
+    place: '#include <emissivemap_fragment>',
+    glsl: 'totalEmissiveRadiance += cardEmissionStrength * texture2D(cardEmission, vMapUv, cardBias).rgb;',
   },
 };
 
@@ -118,11 +133,16 @@ export const SKY_LIGHT = /* glsl */ `
 #endif
 `;
 
+/** What stands before the terms of a place, whichever maps there are. */
+const BEFORE: Record<string, string[] | undefined> = {
+  '#include <lights_physical_fragment>': ['vec3 ownThrough = material.diffuseContribution;'],
+};
+
 /** Places of three's standard shader and what follows on them; terms of one place in the order of the slots. */
 export const SURFACE_PLACES: readonly (readonly [place: string, text: string])[] = [
   ...new Set(SLOT_NAMES.map((slot) => TERMS[slot].place)),
 ].map((place) => {
   const terms = SLOT_NAMES.filter((slot) => TERMS[slot].place === place);
   const text = terms.map((slot) => `if ((cardMaps & ${1 << SLOT_NAMES.indexOf(slot)}) != 0) {\n${TERMS[slot].glsl}\n}`);
-  return [place, text.join('\n')];
+  return [place, [...(BEFORE[place] ?? []), ...text].join('\n')];
 });

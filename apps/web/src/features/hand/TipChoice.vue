@@ -3,17 +3,17 @@ import { ref } from 'vue';
 import { uploadSource } from '../../api/sources.api';
 import { useEngine } from '../../stores/open-piece/open-piece';
 import { useHandStore } from '../../stores/hand.store';
-import { useMaskFile, type OtherPiece } from '../stock/other-pieces';
+import { useMapFile, type OtherPiece } from '../stock/other-pieces';
 import OtherPieceChoice from '../stock/OtherPieceChoice.vue';
 
 /** The mask of another piece becomes the tip: strokes keep it, whatever becomes of that piece. */
 const hand = useHandStore();
 const engine = useEngine();
-const maskFile = useMaskFile();
+const mapFile = useMapFile();
 const name = ref('');
 
 async function choose(other: OtherPiece): Promise<void> {
-  const { file } = await maskFile(other);
+  const { file } = await mapFile(other);
   const { sha256 } = await uploadSource(file, () => undefined, new AbortController().signal);
   await engine.engine().bringTip(sha256);
   hand.brush.picture = sha256;

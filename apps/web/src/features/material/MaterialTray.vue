@@ -65,6 +65,7 @@ const MODE_WORDS: Record<AlphaMode, string> = {
         : 'From behind the card is invisible.'
     }}
   </p>
+  <slot />
   <ClipComparison />
 </template>
 

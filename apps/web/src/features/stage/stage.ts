@@ -199,12 +199,12 @@ export class Stage {
   setLook(
     mode: SheetMode,
     mapLook: MapLook,
-    { mode: alphaMode, cutoff, opacity, doubleSided }: Material,
+    { mode: alphaMode, cutoff, opacity, doubleSided, emission }: Material,
     { by, samples }: ClipDrawing,
     beneath = false,
   ): void {
     const isOther = (was: object, now: object) => JSON.stringify(was) !== JSON.stringify(now);
-    const material = { mode: alphaMode, cutoff, opacity, doubleSided };
+    const material = { mode: alphaMode, cutoff, opacity, doubleSided, emission };
     const sheetLook = { ...this.sheetLook, mode, mapLook, beneath };
     const drawn = { by, samples };
     if (isOther(this.sheetLook, sheetLook)) this.invalidate('sheet');

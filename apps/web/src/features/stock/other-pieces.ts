@@ -1,6 +1,6 @@
 import type { PieceSummary } from '@lithe-sieve/contract';
 import { PIECES_AT_ONCE } from '@lithe-sieve/contract';
-import { cutText, isHandStep, LIMITS, type PieceDoc, type Stroke } from '@lithe-sieve/core';
+import { cutText, isHandStep, LIMITS, mapKind, type MapName, type PieceDoc, type Stroke } from '@lithe-sieve/core';
 import { onMounted, ref, shallowRef } from 'vue';
 import { fetchStrokes, listPieces, openPiece } from '../../api/pieces.api';
 import { useEngine, usePiece } from '../../stores/open-piece/open-piece';
@@ -47,12 +47,13 @@ export function useOtherPieces() {
   return { others, find, busy, trouble, take };
 }
 
-/** The mask of another piece as a file, and how wide it is, metres: a fit leaves less of the card. */
-export function useMaskFile(): (other: OtherPiece) => Promise<{ file: File; metres: number }> {
+/** A map of another piece as a file, and how wide it is, metres: a fit leaves less of the card. */
+export function useMapFile(): (other: OtherPiece, map?: MapName) => Promise<{ file: File; metres: number }> {
   const engine = useEngine();
-  return async ({ doc, byHand }) => {
-    const { bytes, share } = await engine.engine().others.maskFileOf(doc, byHand);
-    const file = new File([bytes as BlobPart], `${cutText(doc.name, LIMITS.fileName - 20)}, mask.png`);
+  return async ({ doc, byHand }, map = 'mask') => {
+    const { bytes, share } = await engine.engine().others.mapFileOf(doc, byHand, map);
+    const { label } = mapKind(map);
+    const file = new File([bytes as BlobPart], `${cutText(doc.name, LIMITS.fileName - 30)}, ${label}.png`);
     return { file, metres: doc.cardWidth * share };
   };
 }

@@ -35,6 +35,7 @@ export const GLB_FORMAT: FileFormat<GlbPlan> = {
         add('glTF validator', issues.length === 0, issues.join('; ') || 'no error, no warning');
         const glb = await given.glb.read(found);
         checkMaterial(glb.material, wanted, add);
+        if (view.slots.has('emission')) checkStrength(glb.material.emission, wanted, add);
         checkSides(glb, view, add);
         if (view.sway) checkSway([glb.mesh, ...(glb.back ? [glb.back.mesh] : [])], view, add);
         checkPlain(glb.plain, view.surface.plain, add);
@@ -96,6 +97,10 @@ function checkMaterial(found: ReadGlb['material'], material: Material, add: Add)
   if (material.mode === 'mask') add('cutoff', found.alphaCutoff === material.cutoff, String(found.alphaCutoff));
   add('double-sided', found.doubleSided === material.doubleSided, found.doubleSided ? 'yes' : 'no');
   add('opacity factor', found.opacity === material.opacity, String(found.opacity));
+}
+
+function checkStrength(found: number, { emission = 1 }: Material, add: Add): void {
+  add('emission strength', found === emission, String(found));
 }
 
 function checkTexture(what: string, { raster }: DecodedPicture, expected: Raster, add: Add): void {

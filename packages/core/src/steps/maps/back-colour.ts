@@ -1,7 +1,6 @@
-import { SieveError } from '../../errors.ts';
-import { resampleMap } from '../../fit/resample.ts';
-import { makePicture, type Picture } from '../../raster/raster.ts';
-import type { StepEnv, StepKind } from '../step.ts';
+import { makePicture } from '../../raster/raster.ts';
+import type { StepKind } from '../step.ts';
+import { pictureAs } from './colour-map.ts';
 
 export interface BackColourParams {
   /** Empty: the colour as it comes into the step. */
@@ -27,7 +26,7 @@ export const backColour: StepKind<BackColourParams> = {
   reads: ({ sourceId, fit }) =>
     sourceId ? [{ id: sourceId, as: 'colour', otherSize: fit === 'scale' ? 'scaled' : 'refused' }] : [],
   apply({ colour }, params, env) {
-    const from = params.sourceId ? sourceAs(colour, params, env) : colour;
+    const from = pictureAs(colour, params, env);
     const { width, height } = colour;
     const out = env.allocate(4 * width * height);
     const [pale, lighter] = [Math.round(256 * params.pale), Math.round(256 * params.lighter)];
@@ -45,18 +44,3 @@ export const backColour: StepKind<BackColourParams> = {
     return { maps: new Map([['backColour', makePicture(width, height, out)]]) };
   },
 };
-
-function sourceAs({ width, height }: Picture, { sourceId, fit }: BackColourParams, env: StepEnv): Picture {
-  const source = env.source(sourceId);
-  if (source.width === width && source.height === height) return source;
-  if (fit === 'refuse') {
-    throw new SieveError(
-      'size-mismatch',
-      `The picture of the back is ${source.width} × ${source.height}, the front ${width} × ${height}.`,
-      'Choose “scale to fit” in this step, or a picture of the same size.',
-    );
-  }
-  const [xx, yy] = [source.width / width, source.height / height];
-  const placing = { width, height, xx, xy: 0, x0: 0, yx: 0, yy, y0: 0 };
-  return resampleMap('colour', source, placing, 'Kaiser', env) as Picture;
-}

@@ -20,12 +20,14 @@ import {
 } from '../picture-values.ts';
 import type { StepEnv, StepKind } from '../step.ts';
 import { heightsOf } from './heights.ts';
+import { mapRows } from './read-map.ts';
 import { veinsIn } from './height-from-veins.ts';
 import { DEPTH_DEFAULT, DEPTH_RANGE } from './normal-from-height.ts';
 
 export const VALUE_RECIPES = [
   'one value',
   'channel',
+  'another map',
   'height',
   'fine detail',
   'cavities',
@@ -40,6 +42,8 @@ export type ValueRecipe = (typeof VALUE_RECIPES)[number];
 /** Parameters of every map of one value a texel. What a recipe does not use is kept for when it is chosen again. */
 export interface ValueMapParams extends PictureValues {
   from: ValueRecipe;
+  /** For the recipe of another map. */
+  map: MapName;
   /** For the recipe of one value. */
   value: number;
   /** How far around a texel is looked, texels. */
@@ -52,7 +56,8 @@ export interface ValueMapParams extends PictureValues {
   veins: number;
   /** The way in which a gradient grows: 0 to the right, 90 up. */
   angle: number;
-  /** Spreads the values around the middle. */
+  /** Added to the values, then the gain spreads them around the middle. */
+  offset: number;
   gain: number;
   /** What the darkest and the lightest become. */
   low: number;
@@ -70,6 +75,7 @@ const RECIPES: Record<ValueRecipe, Recipe> = {
     (_y, row) =>
       row.fill(value),
   channel: (state, params, env) => scaled(wideValues(state, params, env), 1 / 65535),
+  'another map': mapRows,
   height: (state) => scaled(heightsOf(state).data, 1 / 65535),
   'fine detail'(state, params, env) {
     const values = pictureValues(state, params, env);
@@ -196,12 +202,14 @@ const VEIN_GAIN = 6;
 const DEFAULTS: ValueMapParams = {
   ...PICTURE_VALUES_DEFAULTS,
   from: 'one value',
+  map: 'mask',
   value: 0.5,
   reach: 32,
   depth: DEPTH_DEFAULT,
   full: 4,
   veins: 0.6,
   angle: 90,
+  offset: 0,
   gain: 1,
   low: 0,
   high: 1,
@@ -215,6 +223,7 @@ const RANGES = {
   full: DEPTH_RANGE,
   veins: { min: 0, max: 1 },
   angle: { min: -180, max: 180, step: 1, digits: 0, unit: 'degrees' },
+  offset: { min: -1, max: 1 },
   gain: { min: 0.1, max: 10, logarithmic: true },
   low: { min: 0, max: 1 },
   high: { min: 0, max: 1 },
@@ -236,24 +245,24 @@ export const VALUE_MAPS = {
   roughness: {
     label: 'Roughness',
     hint: 'How dull the surface is: white scatters light, black mirrors it.',
-    recipes: ['channel', 'one value', 'fine detail', 'height', 'cavities', 'edges'],
+    recipes: ['channel', 'another map', 'one value', 'fine detail', 'height', 'cavities', 'edges'],
     defaults: { inverted: true, low: 0.45, high: 0.9, value: 0.75 },
   },
   specular: {
     label: 'Specular',
     hint: 'How much is mirrored head on: 0.5 is the 4 % of most things but metal.',
-    recipes: ['one value', 'channel', 'height', 'edges'],
+    recipes: ['one value', 'channel', 'another map', 'height', 'edges'],
   },
   metalness: {
     label: 'Metalness',
     hint: 'White where the surface is bare metal.',
-    recipes: ['one value', 'channel', 'height', 'edges', 'cavities'],
+    recipes: ['one value', 'channel', 'another map', 'height', 'edges', 'cavities'],
     defaults: { value: 0 },
   },
   occlusion: {
     label: 'Occlusion',
     hint: 'How much of the sky each place sees between the heights around it; what is cut out is air.',
-    recipes: ['open sky', 'channel', 'one value', 'height'],
+    recipes: ['open sky', 'channel', 'another map', 'one value', 'height'],
     defaults: { value: 1, reach: 128 },
     version: 3,
     better: 'The sky is measured along more directions and between texels: before, it was off beside oblique walls.',
@@ -261,19 +270,19 @@ export const VALUE_MAPS = {
   translucency: {
     label: 'Translucency',
     hint: 'How much light shines through: thin parts let it pass, veins less.',
-    recipes: ['thin parts', 'channel', 'one value', 'thickness', 'edges'],
+    recipes: ['thin parts', 'channel', 'another map', 'one value', 'thickness', 'edges'],
     defaults: { full: 60, high: 0.6 },
   },
   thickness: {
     label: 'Thickness',
     hint: 'How wide the part around each texel is, in millimetres up to a full one.',
-    recipes: ['thickness', 'channel', 'one value', 'height'],
+    recipes: ['thickness', 'channel', 'another map', 'one value', 'height'],
     defaults: { full: 60 },
   },
   dirt: {
     label: 'Dirt',
     hint: 'Where dust, salt and wear gather: in hollows, along edges, towards one side.',
-    recipes: ['cavities', 'edges', 'gradient', 'channel', 'one value', 'fine detail'],
+    recipes: ['cavities', 'edges', 'gradient', 'channel', 'another map', 'one value', 'fine detail'],
     defaults: { angle: -90 },
   },
 } as const satisfies Partial<Record<MapName, MapWords>>;
@@ -322,12 +331,12 @@ function look(row: Float32Array, table: Uint8Array, out: Uint8Array, start: numb
   }
 }
 
-/** Gain around the middle, invert, range: what a recipe's value becomes. One value is taken as it was typed. */
-function tableOf({ from, gain, inverted, low, high }: ValueMapParams): Uint8Array {
+/** Offset, gain around the middle, invert, range: what a recipe's value becomes. One value is taken as it was typed. */
+function tableOf({ from, offset, gain, inverted, low, high }: ValueMapParams): Uint8Array {
   return Uint8Array.from({ length: STEPS + 1 }, (_, code) => {
     const v = code / STEPS;
     if (from === 'one value') return Math.floor(v * 255 + 0.5);
-    const spread = Math.min(1, Math.max(0, 0.5 + (v - 0.5) * gain));
+    const spread = Math.min(1, Math.max(0, 0.5 + (v + offset - 0.5) * gain));
     const turned = inverted ? 1 - spread : spread;
     return Math.floor((low + (high - low) * turned) * 255 + 0.5);
   });

@@ -5,7 +5,7 @@ import type { ApiError } from '../../../api/http';
 import { openPiece } from '../../../api/pieces.api';
 import { useBringInStore } from '../../../stores/bring-in.store';
 import { useEngine, usePiece } from '../../../stores/open-piece/open-piece';
-import { useMaskFile, type OtherPiece, useOtherPieces } from '../../stock/other-pieces';
+import { useMapFile, type OtherPiece, useOtherPieces } from '../../stock/other-pieces';
 import OtherPieceChoice from '../../stock/OtherPieceChoice.vue';
 
 /** The piece whose holes are cut: a copy of its mask, which knows whether there is a newer one. */
@@ -14,7 +14,7 @@ const emit = defineEmits<{ commit: [params: object, what: string] }>();
 const piece = usePiece();
 const engine = useEngine();
 const bringIn = useBringInStore();
-const maskFile = useMaskFile();
+const mapFile = useMapFile();
 const { take, busy, trouble } = useOtherPieces();
 
 const params = computed(() => props.step.params as CutByPieceParams);
@@ -39,7 +39,7 @@ watch(() => [params.value.of?.piece, params.value.of?.revision], look, { immedia
 async function choose(other: OtherPiece): Promise<void> {
   const { doc, id, revision } = other;
   const again = params.value.of?.piece === id && piece.sources.some((s) => s.id === params.value.sourceId);
-  const { file, metres } = await maskFile(other);
+  const { file, metres } = await mapFile(other);
   const of = { piece: id, name: doc.name, revision };
   if (again) {
     await bringIn.replace(params.value.sourceId, file);

@@ -1,5 +1,6 @@
 import { MIXED_INS, BLEED_HOWS, BLEED_UNDERS, LEVELLED, RAMP_BYS, SWING_OVERS, UNMIX_FROMS } from '@lithe-sieve/core';
 import type { Fields } from './fields';
+import { COLOUR_MAP } from './map-readings';
 
 const UNMIX_NOTES = {
   'the backdrop': 'One smooth backdrop, as it is lit, is found from the border.',
@@ -13,6 +14,7 @@ export const MIXED_NAMES = { found: 'found out', 'encoded values': 'sRGB values'
 
 /** Fields of the steps of the colour. */
 export const COLOUR_FIELDS: Fields = {
+  'other-colour': COLOUR_MAP,
   unmix: [
     { as: 'choice', name: 'from', label: 'Take out', options: UNMIX_FROMS, list: true },
     { as: 'colour', name: 'matte', label: 'The colour', when: ({ from }) => from === 'one colour' },

@@ -14,6 +14,7 @@ import {
   type ValueRecipe,
 } from '@lithe-sieve/core';
 import type { Field, Fields } from './fields';
+import { COLOUR_MAP, readMap } from './map-readings';
 
 const FIT_HINT = 'In texels of the full size.';
 
@@ -45,6 +46,7 @@ const DEPTH_HINT = 'Height from black to white, to scale with the width of the c
 const RECIPE_NOTES: Record<ValueRecipe, string> = {
   'one value': 'The same all over.',
   channel: 'Read from a channel of the picture, or of another source.',
+  'another map': 'Read from a map that the run made before this step, as it is there.',
   height: 'The height map itself.',
   'fine detail': 'White where the picture changes a lot within the radius.',
   cavities: 'White where the height lies below its surroundings.',
@@ -67,6 +69,7 @@ function valueMap(name: ValueMapName): readonly Field<ValueMapParams>[] {
     { as: 'note', text: ({ from }) => RECIPE_NOTES[from] },
     { as: 'number', name: 'value', label: 'Value', hint: 'The same for every texel.', when: uses('one value') },
     ...picture<ValueMapParams>(reads),
+    ...readMap<ValueMapParams>(uses('another map')),
     {
       as: 'number',
       name: 'reach',
@@ -95,6 +98,13 @@ function valueMap(name: ValueMapName): readonly Field<ValueMapParams>[] {
       label: 'Angle',
       hint: 'Where it is white: 0 right, 90 at the top.',
       when: uses('gradient'),
+    },
+    {
+      as: 'number',
+      name: 'offset',
+      label: 'Offset',
+      hint: 'Added to the values.',
+      when: ({ from }) => from !== 'one value',
     },
     {
       as: 'number',
@@ -231,6 +241,11 @@ export const MAP_FIELDS: Fields = {
       text: () => 'The back shows it where the card has one of geometry: see the Card tray.',
     },
   ],
+  'through-colour': [
+    ...COLOUR_MAP,
+    { as: 'note', text: () => 'It shows where the run makes a translucency map, too.' },
+  ],
+  emission: [...COLOUR_MAP, { as: 'note', text: () => 'Its strength is set in the Material tray.' }],
   'ramp-by-height': [
     { as: 'ramp' },
     { as: 'toggle', name: 'keepLightness', label: 'Keep the lightness' },
