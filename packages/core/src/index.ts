@@ -327,6 +327,7 @@ export {
   plainGltfMaterial,
   type GltfMaterial,
 } from './material/gltf-material.ts';
+export { vertexTangents } from './card/tangents.ts';
 export { MATERIAL_SLOTS, SLOT_NAMES, type SlotName } from './material/slots.ts';
 export type { CardGlb, GlbTools, ReadGlb } from './handoff/glb-tools.ts';
 export type { Check, PackTools } from './handoff/file-format.ts';

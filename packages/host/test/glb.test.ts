@@ -1,14 +1,19 @@
 import { expect, test } from '@jest/globals';
 import {
+  CARD_NORMALS,
+  cardSurface,
+  FLAT,
   makeMask,
   makePicture,
   meshSurface,
+  ONE_CARD,
   packHandOff,
   PIECE_DEFAULTS,
   readBack,
   readPng,
   writePng,
   readObj,
+  vertexTangents,
   type MapName,
   type MeshPlacement,
   type PackTools,
@@ -92,6 +97,26 @@ test('the tangents of a flat card are those of its picture, and its vertices sta
   const made = withTangents(mesh);
   expect(made.mesh).toEqual(mesh);
   expect([...made.tangents]).toEqual([1, 0, 0, 1, 1, 0, 0, 1, 1, 0, 0, 1, 1, 0, 0, 1]);
+});
+
+// what the Stand lights normal maps by, beside the published package
+test.each([
+  ['bent both ways', { form: { ...FLAT, kind: 'bent' as const, along: 60, across: 40 } }],
+  ['folded', { form: { ...FLAT, kind: 'folded' as const } }],
+  [
+    'with normals of a sphere',
+    { normals: { ...CARD_NORMALS, share: 0.8 }, set: { ...ONE_CARD, kind: 'star' as const } },
+  ],
+])('tangents of the vertices of a card that is %s are those of MikkTSpace', (_, more) => {
+  const { mesh } = cardSurface({ cardWidth: 1, ...more }, { width: 64, height: 96 });
+  const published = withTangents(mesh);
+  const own = vertexTangents(mesh);
+  let off = 0;
+  for (const [corner, vertex] of mesh.indices.entries()) {
+    const at = published.mesh.indices[corner];
+    for (let k = 0; k < 4; k++) off = Math.max(off, Math.abs(own[4 * vertex + k] - published.tangents[4 * at + k]));
+  }
+  expect(off).toBeLessThan(0.0087); // half a degree: along a fold it weighs triangles of one side alone
 });
 
 test('reading back finds a mesh, UVs, normals or tangents that are not what was to be written', async () => {

@@ -3,6 +3,7 @@ import {
   colourMips,
   mapKind,
   meshSurface,
+  vertexTangents,
   type Box,
   type CardSurface,
   type MapKind,
@@ -181,6 +182,7 @@ function geometryOf(mesh: SurfaceMesh, backTint: Tint | null = null): THREE.Buff
   geometry.setAttribute('uv', new THREE.BufferAttribute(uvs, 2));
   geometry.setAttribute('color', new THREE.BufferAttribute(coloursOf(mesh, backTint), 3));
   geometry.setAttribute('cardBack', new THREE.BufferAttribute(backsOf(mesh), 1));
+  geometry.setAttribute('cardTangent', new THREE.BufferAttribute(vertexTangents(mesh), 4));
   geometry.setAttribute('cardTip', new THREE.BufferAttribute(tipsOf(mesh), 1));
   geometry.setIndex(new THREE.BufferAttribute(indices, 1));
   return geometry;

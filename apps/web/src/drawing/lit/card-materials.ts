@@ -6,7 +6,14 @@ import type { BlendOrder } from './blend-order';
 import { bayerThresholds, CLIP_SHADER } from './clip-shader';
 import { OVERLAY_SHADER, OVERLAYS, type Overlay } from './overlay-shader';
 import { putInto, readShadow } from './shadowed';
-import { SKY_LIGHT, SURFACE_DECLARED, SURFACE_PLACES, SurfaceMaps } from './surface-shader';
+import {
+  SKY_LIGHT,
+  SURFACE_DECLARED,
+  SURFACE_PLACES,
+  SurfaceMaps,
+  TANGENTS,
+  TANGENTS_DECLARED,
+} from './surface-shader';
 
 const MODES = { opaque: 0, mask: 1, blend: 2 } as const;
 /** Added to the mip level that is read: none is smaller. */
@@ -108,8 +115,9 @@ export class CardMaterials {
       shader.vertexShader = [
         [
           'void main() {',
-          `attribute float cardBack;\nvarying float vCardBack;\nuniform vec2 cardShift;\n${SWAY_DECLARED}\nvoid main() {\n vCardBack = cardBack;`,
+          `attribute float cardBack;\nvarying float vCardBack;\nuniform vec2 cardShift;\n${SWAY_DECLARED}\n${TANGENTS_DECLARED}\nvoid main() {\n vCardBack = cardBack;`,
         ],
+        [NORMAL_PLACE, `${NORMAL_PLACE}\n${TANGENTS}`],
         [MOVED_PLACE, `${MOVED_PLACE}\n${SWAYED}`],
         ['#include <project_vertex>', '#include <project_vertex>\ngl_Position.xy += cardShift * gl_Position.w;'],
       ].reduce((text, [place, more]) => putInto(text, place, more), shader.vertexShader);
@@ -168,6 +176,7 @@ if (cover == 0.0 && cardOverlay != 1) discard;
 diffuseColor.a = cardMode == 2 ? cardAlpha : cover;`;
 
 const STILL = -1;
+const NORMAL_PLACE = '#include <defaultnormal_vertex>';
 const MOVED_PLACE = '#include <begin_vertex>';
 const SWAY_DECLARED = 'attribute float cardTip;\nuniform float cardSway;';
 /** The root stands still, the tip moves most: two slow waves and a quick one, each copy at its own time. */

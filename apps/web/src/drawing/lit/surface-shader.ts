@@ -26,13 +26,26 @@ export class SurfaceMaps {
   }
 }
 
+/** In the shader of vertices: which way the picture's right and up point. */
+export const TANGENTS_DECLARED = 'attribute vec4 cardTangent;\nvarying vec3 vCardRight, vCardUp;';
+/** Where `transformedNormal` is that of the vertex as it is seen. */
+export const TANGENTS = /* glsl */ `
+vec3 cardRight = cardTangent.xyz;
+#ifdef USE_INSTANCING
+  cardRight = mat3(instanceMatrix) * cardRight;
+#endif
+vCardRight = (modelViewMatrix * vec4(cardRight, 0.0)).xyz;
+vCardUp = cross(transformedNormal, vCardRight) * cardTangent.w;`;
+
 export const SURFACE_DECLARED = /* glsl */ `
+varying vec3 vCardRight, vCardUp;
 uniform int cardMaps;
 uniform float cardEmissionStrength;
 ${SLOT_NAMES.map((slot) => `uniform sampler2D ${samplerOf(slot)};`).join('\n')}
 
-/* The axes of the texture on the surface, from how both change on the screen; y is up in the picture. */
+/* The axes of the texture on the surface, y up in the picture: of the vertices, else from how both change on the screen. */
 mat3 cardFrame(vec3 at, vec3 normal, vec2 uv) {
+  if (min(dot(vCardRight, vCardRight), dot(vCardUp, vCardUp)) > 0.01) return mat3(normalize(vCardRight), normalize(vCardUp), normal);
   vec3 q0 = dFdx(at), q1 = dFdy(at);
   vec2 s0 = dFdx(uv), s1 = dFdy(uv);
   vec3 p1 = cross(q1, normal), p0 = cross(normal, q0);
