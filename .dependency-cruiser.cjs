@@ -40,12 +40,12 @@ const WEB_ROOMS = [
 /** The stage knows no other feature: what presses on it do is handed to it as a `PressTool`. */
 const WEB_FEATURES = [
   'stage',
-  'light',
   'levels',
   'breaks',
   'bringin',
   'follow',
   'stock',
+  'light',
   'hand',
   'material',
   'card',

@@ -21,6 +21,8 @@ import { SourcesService } from './features/sources/sources.service.ts';
 import { BackupsService } from './features/studio/backups.service.ts';
 import { studioRouter } from './features/studio/studio.controller.ts';
 import { StudioService } from './features/studio/studio.service.ts';
+import { viewsRouter } from './features/views/views.controller.ts';
+import { ViewsService } from './features/views/views.service.ts';
 import { notFound } from './studio-error.ts';
 import { tokenOnly } from './http/access.ts';
 import { ownOriginOnly, securityHeaders } from './http/guard.ts';
@@ -92,6 +94,7 @@ export function makeApp(db: Database, pool: WorkerPool, log: Logger, options: Ap
   app.use('/api', express.json({ limit: LIMITS.editBytes }));
   app.use('/api/pieces', piecesRouter(pieces, summaries, new SalvageService(db, sources)));
   app.use('/api/folders', foldersRouter(folders, follow));
+  app.use('/api/views', viewsRouter(new ViewsService(db)));
   app.use('/api/studio', studioRouter(studio, backups));
   app.use('/api', handOffsRouter(jobs, sources));
   app.use('/api/{*rest}', () => {

@@ -5,5 +5,6 @@ export * from './piece.ts';
 export { stepSchema } from './steps.ts';
 export * from './job.ts';
 export * from './folders.ts';
+export * from './looks.ts';
 export * from './studio.ts';
 export * from './recipes.ts';

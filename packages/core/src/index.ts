@@ -8,7 +8,7 @@ export type { NumberKeys, Range } from './math/range.ts';
 export { thresholdByte } from './math/threshold.ts';
 export type { Vec3 } from './math/vector.ts';
 export { GRADIENT_BLENDS, gradientWords, type Stop } from './colour/gradient.ts';
-export type { Rgb } from './colour/srgb.ts';
+export { LINEAR_OF_BYTE, type Rgb } from './colour/srgb.ts';
 export { boundsOf, type Box, joinBoxes } from './raster/box.ts';
 export { boxOfChange, type Change } from './raster/change.ts';
 export { fingerprint } from './raster/fingerprint.ts';
@@ -357,6 +357,7 @@ export { answerWhy, WHY, WHY_NAMES, type Answer, type WhyName } from './snags/wh
 export { doubtsOf, surfaceFacts, type SurfaceFacts } from './snags/surface-facts.ts';
 export { chance } from './math/chance.ts';
 export { planckian, rgbOf, sunWay } from './light/sky.ts';
+export { type Behind, BEHIND_AT_FIRST, THINGS_BEHIND, type ThingsBehind } from './light/behind.ts';
 export { neutralTone } from './light/tone.ts';
 export {
   harmonicsOf,

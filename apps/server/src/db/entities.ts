@@ -4,6 +4,16 @@ import { JobEntity } from './entities/job.ts';
 import { History, PieceEntity } from './entities/piece.ts';
 import { SourceFile } from './entities/source.ts';
 import { StrokeEntity } from './entities/stroke.ts';
+import { StandView } from './entities/view.ts';
 
 /** Every table. */
-export const ENTITIES = [BlobChunk, SourceFile, PieceEntity, History, JobEntity, AllowedFolder, StrokeEntity];
+export const ENTITIES = [
+  BlobChunk,
+  SourceFile,
+  PieceEntity,
+  History,
+  JobEntity,
+  AllowedFolder,
+  StrokeEntity,
+  StandView,
+];

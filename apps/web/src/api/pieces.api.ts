@@ -50,6 +50,9 @@ export const listPieces = (from: number, count: number, search = ''): Promise<Pi
     pieceListSchema,
   );
 
+/** The address of the newest picture of a piece. */
+export const piecePicture = (id: string): string => `/api/pieces/${id}/picture.png`;
+
 export const openPiece = (id: string): Promise<Piece> => requestJson(`/pieces/${id}`, pieceSchema);
 
 /** A piece with everything that was ever done by hand in it: strokes that were undone are in its history alone. */

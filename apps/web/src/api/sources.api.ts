@@ -11,6 +11,9 @@ import { ApiError, request, requestJson, toApiError, unreachable } from './http'
 /** The address of a small picture of a source. */
 export const sourcePicture = (sha256: string): string => `/api/sources/${sha256}/picture.png`;
 
+/** The address of one that fills a screen. */
+export const sourceView = (sha256: string): string => `/api/sources/${sha256}/view.png`;
+
 /** Sends a file as it is. */
 export function uploadSource(
   file: File,

@@ -7,7 +7,7 @@ import { Pace } from './pace';
 import type { Viewport } from './poses';
 import { Rest } from './rest';
 import { together, type Stale } from './stale';
-import type { FarPicture } from './view-painter';
+import type { BehindPicture, FarPicture } from './view-painter';
 import { makePainter, mayWait, type AnyPainter, type DrawnView } from './views';
 import { WARMING } from './warming';
 
@@ -31,6 +31,7 @@ export class Drawing {
   private frame = 0;
   /** What is summed up while nothing changes. */
   private readonly rest = new Rest(() => this.refine());
+  private behind: BehindPicture | null = null;
   private lost = false;
 
   /** @throws Error where there is no WebGL 2. */
@@ -89,6 +90,13 @@ export class Drawing {
     this.invalidatePiece(key);
   }
 
+  /** The one picture that there may be behind cards. */
+  setBehind(picture: BehindPicture): void {
+    this.behind = picture;
+    for (const { painter } of this.painters.values()) painter.setBehind?.(picture);
+    for (const { id, kind } of this.scenery?.views ?? []) if (kind !== 'flat') this.invalidate(id, null);
+  }
+
   /** Draws nothing that is seen. */
   far({ view, side, turn }: { view: DrawnView; side: number; turn: number }): void {
     const [painter, piece] = [this.painters.get(view.id)?.painter, this.pieces.get(view.piece)];
@@ -142,6 +150,7 @@ export class Drawing {
       const painter = this.spare.get(kind) ?? makePainter(kind);
       this.spare.delete(kind);
       this.painters.set(id, { kind, painter, pace: new Pace() });
+      if (this.behind) painter.setBehind?.(this.behind);
     }
   }
 

@@ -1,7 +1,7 @@
 import type { Change, PlainPart, Raster, Samples, SurfaceMesh, Wraps } from '@lithe-sieve/core';
 import type { PieceMaterial, TexturePlace, Tint } from './drawn-piece';
 import type { Size } from './poses';
-import type { FarPicture, Summed } from './view-painter';
+import type { BehindPicture, FarPicture, Summed } from './view-painter';
 import type { DrawnView } from './views';
 
 /** What a canvas shows, textures and cards apart: small, and sent whole with every change. */
@@ -34,6 +34,8 @@ export type ToDrawing =
       wraps: Wraps;
     }
   | { type: 'material'; piece: string; material: PieceMaterial }
+  /** Views that name its key have it behind the card. */
+  | { type: 'behind'; picture: BehindPicture }
   /** Asks for a picture of a view's piece at the distance of this view; see {@link FarPicture}. */
   | { type: 'far'; view: DrawnView; side: number; turn: number }
   /** Frees all that a piece holds. */

@@ -1,4 +1,4 @@
-import type { Box } from '@lithe-sieve/core';
+import type { Box, Picture } from '@lithe-sieve/core';
 import type { WebGLRenderer } from 'three';
 import type { DrawnPiece } from './drawn-piece';
 import type { Size, Viewport } from './poses';
@@ -41,6 +41,12 @@ export interface FarPicture {
   seen: number;
 }
 
+/** A picture that may be seen behind a card: the same key, the same texels. */
+export interface BehindPicture {
+  key: string;
+  picture: Picture;
+}
+
 /** Draws views of one kind, one at a time. */
 export interface ViewPainter<V extends ViewPlaced> {
   /** Draws a whole view; the caller has set the viewport, and a scissor where a part is enough. */
@@ -51,5 +57,7 @@ export interface ViewPainter<V extends ViewPlaced> {
   far?(renderer: WebGLRenderer, view: V, piece: DrawnPiece, side: number): FarPicture | null;
   /** Where a part of the picture is seen, CSS pixels of the view: nothing else changes with it. */
   seen(part: Part, view: V, piece: DrawnPiece): Viewport;
+  /** A picture that views may have behind the card. */
+  setBehind?(picture: BehindPicture): void;
   dispose(): void;
 }

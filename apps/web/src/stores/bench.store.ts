@@ -1,4 +1,12 @@
-import type { Box, Material, StandLight, Stretch } from '@lithe-sieve/core';
+import { behindSchema } from '@lithe-sieve/contract';
+import {
+  BEHIND_AT_FIRST,
+  type Behind,
+  type Box,
+  type Material,
+  type StandLight,
+  type Stretch,
+} from '@lithe-sieve/core';
 import { defineStore } from 'pinia';
 import { computed, ref, shallowRef, watch } from 'vue';
 import { local } from '../document/local';
@@ -10,7 +18,7 @@ import type { BlendOrder } from '../drawing/lit/blend-order';
 import type { Overlay } from '../drawing/lit/overlay-shader';
 import type { TextureFilter } from '../drawing/textures';
 import { WHOLE_CARD } from '../drawing/poses';
-import type { StandSide } from '../drawing/stand-pose';
+import type { StandPlace, StandSide } from '../drawing/stand-pose';
 
 /** A tile of the clip stretch. */
 export type ClipTile = 'material' | 'card' | 'levels' | 'breaks' | 'storage';
@@ -49,6 +57,10 @@ export const useBenchStore = defineStore('bench', () => {
   const wholeCard = computed(() => WHOLE_CARD * (halfView(FIELD_OF_VIEW) / halfView(fieldOfView.value)));
   /** A side to see the card from on the Stand; set again each time it is asked for. */
   const side = shallowRef<{ from: StandSide } | null>(null);
+  /** A place that the camera takes up, times as far as the whole card is seen from; set again each time. */
+  const place = shallowRef<(StandPlace & { distance: number }) | null>(null);
+  /** What is seen behind the card. */
+  const behind = shallowRef(storedBehind(local.readJson('behind')));
   /** Whether the card turns by itself, sways in the wind, and whether the camera walks away from it. */
   const turning = ref(false);
   const swaying = ref(false);
@@ -101,6 +113,7 @@ export const useBenchStore = defineStore('bench', () => {
     lights.value = { ...lights.value, [backdrop.value]: withinLight({ ...light.value, ...change }) };
   }
   watch(refines, (does) => local.write('refines', does ? 'yes' : 'no'));
+  watch(behind, (now) => local.write('behind', JSON.stringify(now)));
   watch(backdrop, (name) => local.write('backdrop', name));
   watch(lights, (all) => local.write('lights', JSON.stringify(all)));
 
@@ -151,6 +164,8 @@ export const useBenchStore = defineStore('bench', () => {
     fieldOfView,
     wholeCard,
     side,
+    place,
+    behind,
     turning,
     swaying,
     walking,
@@ -177,3 +192,8 @@ export const useBenchStore = defineStore('bench', () => {
     theme,
   };
 });
+
+/** As the browser keeps it; what makes no sense is as at first. */
+function storedBehind(kept: unknown): Behind {
+  return behindSchema.safeParse(kept).data ?? BEHIND_AT_FIRST;
+}

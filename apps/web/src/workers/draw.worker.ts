@@ -25,6 +25,8 @@ addEventListener('message', ({ data }: MessageEvent<ToDrawing>) => {
       return drawing?.setSurface(data.piece, data);
     case 'material':
       return drawing?.setMaterial(data.piece, data.material);
+    case 'behind':
+      return drawing?.setBehind(data.picture);
     case 'far':
       return drawing?.far(data);
     case 'forget':

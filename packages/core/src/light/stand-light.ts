@@ -1,7 +1,7 @@
 import type { Vec3 } from '../math/vector.ts';
 import { clearSky, indoorRoom, overcastSky, planckian, rgbOf, sunWay, type Radiance } from './sky.ts';
 
-export const SKY_NAMES = ['clear', 'overcast', 'dusk', 'indoor'] as const;
+export const SKY_NAMES = ['clear', 'overcast', 'dusk', 'indoor', 'even'] as const;
 export type SkyName = (typeof SKY_NAMES)[number];
 export const TONES = ['neutral', 'none'] as const;
 
@@ -37,6 +37,7 @@ export const SKY_LIGHTS: Record<SkyName, StandLight> = {
   overcast: { height: 55, turn: -36, strength: 0, warmth: 6500, size: 0.5, exposure: 0.2, tone: 'neutral' },
   dusk: { height: 5, turn: -62, strength: 1, warmth: 2800, size: 0.5, exposure: 0.2, tone: 'neutral' },
   indoor: { height: 60, turn: 30, strength: 1, warmth: 3600, size: 6, exposure: 0, tone: 'neutral' },
+  even: { height: 55, turn: -36, strength: 0, warmth: 6500, size: 6, exposure: 0, tone: 'neutral' },
 };
 
 /** Illuminance of the sun at normal incidence, klx: IESNA's daylight, 133.1 · exp(−0.21 / sin h) for a clear sky (from memory). */
@@ -48,6 +49,8 @@ interface Sky {
   direct: (height: number) => number;
   /** How far a camera takes its light, with its sun as it is at first, for white: 1 wholly, 0 not at all. */
   balance: number;
+  /** Whether as much comes from below. */
+  allRound?: boolean;
 }
 
 const SKIES: Record<SkyName, Sky> = {
@@ -55,6 +58,7 @@ const SKIES: Record<SkyName, Sky> = {
   overcast: { radiance: () => overcastSky(10), direct: (height) => 0.35 * directSun(height), balance: 0.8 },
   dusk: { radiance: (sun) => clearSky(sun, 4), direct: directSun, balance: 0.35 },
   indoor: { radiance: indoorRoom, direct: () => 2.4, balance: 0.6 },
+  even: { radiance: () => () => [1, 1, 1], direct: () => 2.4, balance: 0, allRound: true },
 };
 
 /** Light around a card, so bright that a white one which faces the sun is as bright as white on the screen. */
@@ -75,7 +79,7 @@ const [WIDTH, HEIGHT] = [96, 48];
 /** @param ground - Share of the light that the ground gives back, linear sRGB. */
 export function surroundings(sky: SkyName, { height, turn, strength, warmth }: StandLight, ground: Vec3): Surroundings {
   const way = sunWay(height, turn);
-  const { radiance: radianceOf, direct: directOf, balance } = SKIES[sky];
+  const { radiance: radianceOf, direct: directOf, balance, allRound = false } = SKIES[sky];
   const radiance = radianceOf(way);
   const direct = directOf(height) * strength;
   const sunAt = (kelvin: number) => rgbOf(1, ...planckian(kelvin)).map((v) => v * direct) as unknown as Vec3;
@@ -83,13 +87,13 @@ export function surroundings(sky: SkyName, { height, turn, strength, warmth }: S
   const data = new Float32Array(4 * WIDTH * HEIGHT);
   const level: Vec3 = irradiance(radiance, [0, 1, 0]);
   const below = level.map((v, k) => (ground[k] * (v + sun[k] * Math.max(0, way[1]))) / Math.PI);
-  const facing = irradiance((of) => (of[1] < 0 ? (below as unknown as Vec3) : radiance(of)), way);
+  const facing = irradiance((of) => (of[1] < 0 && !allRound ? (below as unknown as Vec3) : radiance(of)), way);
   const usual = sunAt(SKY_LIGHTS[sky].warmth);
   const white = facing.map((v, k) => v + usual[k]) as unknown as Vec3;
   const scale = white.map((v) => Math.PI / (v ** balance * luminanceOf(white) ** (1 - balance)));
   for (let i = 0; i < WIDTH * HEIGHT; i++) {
     const of = wayOf(i);
-    const found = of[1] < 0 ? below : radiance(of);
+    const found = of[1] < 0 && !allRound ? below : radiance(of);
     for (let k = 0; k < 3; k++) data[4 * i + k] = found[k] * scale[k];
     data[4 * i + 3] = 1;
   }

@@ -4,6 +4,7 @@ import { AddStrokes1764201600000 } from './1764201600000-AddStrokes.ts';
 import { AddSequences1764288000000 } from './1764288000000-AddSequences.ts';
 import { AddFullSize1764374400000 } from './1764374400000-AddFullSize.ts';
 import { AddViews1764460800000 } from './1764460800000-AddViews.ts';
+import { AddStandViews1764547200000 } from './1764547200000-AddStandViews.ts';
 
 /** In order. */
 export const MIGRATIONS = [
@@ -13,4 +14,5 @@ export const MIGRATIONS = [
   AddSequences1764288000000,
   AddFullSize1764374400000,
   AddViews1764460800000,
+  AddStandViews1764547200000,
 ];

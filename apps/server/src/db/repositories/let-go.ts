@@ -4,6 +4,7 @@ import { JobEntity } from '../entities/job.ts';
 import { History, PieceEntity } from '../entities/piece.ts';
 import { SourceFile } from '../entities/source.ts';
 import { StrokeEntity } from '../entities/stroke.ts';
+import { StandView } from '../entities/view.ts';
 
 const MINUTE_MS = 60_000;
 const HOUR_MS = 60 * MINUTE_MS;
@@ -18,7 +19,7 @@ export const FILES_AT_ONCE = 8;
 /** The moment so long ago; a millisecond later than now for 0, so that what was just noted counts. */
 export const before = (ageMs: number) => new Date(Date.now() - ageMs + 1).toISOString();
 
-/** Every file that a document, a history, a stroke or a hand-off names; damaged ones hold what can still be read of them. */
+/** Every file that a document, a history, a stroke, a view or a hand-off names; damaged ones hold what can still be read of them. */
 export async function namedFiles(m: EntityManager): Promise<Set<string>> {
   const named = new Set<string>();
   const take = (text: string | null) => text?.match(SHA256)?.forEach((sha256) => named.add(sha256));
@@ -31,6 +32,7 @@ export async function namedFiles(m: EntityManager): Promise<Set<string>> {
   const strokes = await m.query<{ data: string }[]>(`SELECT data FROM stroke WHERE data LIKE '%"tip":"piece"%'`);
   for (const { data } of strokes) take(data);
   for (const { request } of await m.find(JobEntity, { select: { id: true, request: true } })) take(request);
+  for (const { look } of await m.find(StandView)) take(look);
   return named;
 }
 

@@ -79,6 +79,16 @@ export function sourcesRouter(sources: SourcesService, meshes: MeshesService, me
       .send(Buffer.from(picture));
   });
 
+  router.get('/:sha256/view.png', async (request, response) => {
+    const { sha256 } = parse(sourcePath, request.params, 'path');
+    const gone = new AbortController();
+    response.on('close', () => gone.abort());
+    const picture = await sources.viewOf(sha256, gone.signal);
+    response
+      .set({ 'Content-Type': 'image/png', 'Cache-Control': 'private, max-age=31536000, immutable' })
+      .send(Buffer.from(picture));
+  });
+
   router.get('/:sha256/bytes', async (request, response) => {
     const { sha256 } = parse(sourcePath, request.params, 'path');
     const { length, chunks } = await sources.read(sha256);

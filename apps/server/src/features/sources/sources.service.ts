@@ -19,7 +19,8 @@ import { deflateInStrips, looksLikeMesh } from '@lithe-sieve/host';
 import type { WorkerPool } from '../../worker/pool.ts';
 import type { Inspected, Proxy } from '../../worker/tasks.ts';
 
-/** Sides of the picture of a source in a list, at the most. */
+/** Sides of the picture of a source that fills a screen, and of one in a list, at the most. */
+const SCREEN_SIDE = 2048;
 const PICTURE_SIDE = 128;
 
 export class SourcesService {
@@ -112,6 +113,12 @@ export class SourcesService {
     const { width, height, rgba } = await this.proxyOf(sha256);
     const picture = makePicture(width, height, rgba);
     return writePng(shrink(picture, halvingsTo(PICTURE_SIDE, picture), 'colour'), deflateInStrips);
+  }
+
+  /** One that fills a screen, PNG: decoded for this once. */
+  async viewOf(sha256: string, signal: AbortSignal): Promise<Uint8Array> {
+    const { width, height, rgba } = await this.largerProxyOf(sha256, SCREEN_SIDE, signal);
+    return writePng(makePicture(width, height, rgba), deflateInStrips);
   }
 
   /** A larger one, for a piece of which little is left of the picture: decoded for this once. @param side - At the most. */

@@ -15,6 +15,7 @@ export const ENVIRONMENTS = {
   overcast: sky('overcast'),
   dusk: sky('dusk'),
   indoor: sky('indoor'),
+  even: sky('even'),
   pale,
   dark,
 } satisfies Record<string, EnvironmentLook>;
@@ -33,6 +34,7 @@ const SEEN: Record<UnderSky['sky'], Pick<OpenGround, 'sky' | 'ground'>> = {
   overcast: { sky: [0xe4e6ea, 0xc4c7cb], ground: 0x9a948b },
   dusk: { sky: [0x76776f, 0x8c8468], ground: 0x5c5a55 },
   indoor: { sky: [0x5d6068, 0x5d6068], ground: 0x91846f },
+  even: { sky: [0xf4f4f4, 0xf4f4f4], ground: 0xa89f92 },
 };
 export function coloursOf(look: EnvironmentLook): Pick<OpenGround, 'sky' | 'ground'> {
   return look.kind === 'under a sky' ? SEEN[look.sky] : look;

@@ -1,11 +1,18 @@
 import type { StandLight } from '@lithe-sieve/core';
 import * as THREE from 'three';
 import type { Viewport } from '../poses';
+import { BACKDROP_SHADER, BACKDROP_UNIFORMS, setBackdrop, type Backdrop } from './backdrop';
 
 const TONES: Record<StandLight['tone'], THREE.ToneMapping> = {
   neutral: THREE.NeutralToneMapping,
   none: THREE.LinearToneMapping,
 };
+
+/** How what is drawn comes to the screen, and what is seen where nothing is drawn. */
+export interface Developed {
+  light: StandLight;
+  backdrop: Backdrop | null;
+}
 
 /** More is not summed up: three pictures of 16 bytes a pixel would have to be kept. */
 const MOST_PIXELS = 4_500_000;
@@ -20,21 +27,21 @@ export class Exposure {
   private shown: { target: THREE.WebGLRenderTarget; scale: number } | null = null;
   private readonly camera = new THREE.Camera();
   private readonly whole = Object.assign(new THREE.Mesh(wholeView()), { frustumCulled: false });
-  private readonly adding = flat('c += texelFetch(more, at, 0).rgb;', false);
-  private readonly developing = flat('c = max(c * scale, vec3(0.0));', true);
+  private readonly adding = flat('gl_FragColor = c + vec4(1.0, 1.0, 1.0, scale) * texelFetch(more, at, 0);', false);
+  private readonly developing = flat(DEVELOPED, true);
 
   /** Draws where the viewport and the scissor of the canvas are, and shows that. */
-  once(renderer: THREE.WebGLRenderer, light: StandLight, draw: () => void): void {
+  once(renderer: THREE.WebGLRenderer, how: Developed, draw: () => void): void {
     this.freeSums();
-    const target = this.drawInto(renderer, draw);
-    this.show(renderer, light, target, 1);
+    const target = this.drawInto(renderer, draw, how.backdrop ? 0 : 1);
+    this.show(renderer, how, target, 1);
   }
 
-  /** Of one of many that are summed. @returns false where they cannot be. */
-  add(renderer: THREE.WebGLRenderer, draw: () => void): boolean {
+  /** Of one of many that are summed. @param covers - Whether what it covers counts. @returns false where they cannot be. */
+  add(renderer: THREE.WebGLRenderer, { backdrop }: Developed, draw: () => void, covers: boolean): boolean {
     const [width, height] = sizeOf(renderer);
     if (width * height > MOST_PIXELS || !renderer.extensions.has('EXT_color_buffer_float')) return false;
-    const more = this.drawInto(renderer, draw);
+    const more = this.drawInto(renderer, draw, backdrop ? 0 : 1);
     if (!this.sums) {
       const target = () => makeTarget(width, height, THREE.FloatType, false);
       this.sums = [target(), target()];
@@ -44,6 +51,7 @@ export class Exposure {
     const { uniforms } = this.adding;
     uniforms['of'].value = this.count === 0 ? NOTHING : sum.texture;
     uniforms['more'].value = more.texture;
+    uniforms['scale'].value = covers ? 1 : 0;
     renderer.setRenderTarget(next);
     this.fill(renderer, this.adding);
     renderer.setRenderTarget(null);
@@ -53,8 +61,8 @@ export class Exposure {
   }
 
   /** @param samples - That the sum is divided by. */
-  showSum(renderer: THREE.WebGLRenderer, light: StandLight, samples: number): void {
-    if (this.sums) this.show(renderer, light, this.sums[0], 1 / samples);
+  showSum(renderer: THREE.WebGLRenderer, how: Developed, samples: number): void {
+    if (this.sums) this.show(renderer, how, this.sums[0], 1 / samples);
   }
 
   /**
@@ -62,8 +70,8 @@ export class Exposure {
    *
    * @param at - Its first pixel, from the bottom left of what was drawn.
    */
-  magnify(renderer: THREE.WebGLRenderer, light: StandLight, at: readonly [number, number], times: number): void {
-    if (this.shown) this.show(renderer, light, this.shown.target, this.shown.scale, at, times);
+  magnify(renderer: THREE.WebGLRenderer, how: Developed, at: readonly [number, number], times: number): void {
+    if (this.shown) this.show(renderer, how, this.shown.target, this.shown.scale, at, times);
   }
 
   /** What is drawn, in linear light with alpha, of a part of the view; rows from the bottom up. */
@@ -128,7 +136,7 @@ export class Exposure {
 
   private show(
     renderer: THREE.WebGLRenderer,
-    light: StandLight,
+    { light, backdrop }: Developed,
     target: THREE.WebGLRenderTarget,
     scale: number,
     start: readonly [number, number] = [0, 0],
@@ -140,6 +148,7 @@ export class Exposure {
     uniforms['of'].value = target.texture;
     uniforms['from'].value = new THREE.Vector2(at.x, at.y);
     uniforms['scale'].value = scale;
+    setBackdrop(uniforms, backdrop);
     uniforms['start'].value = new THREE.Vector2(...start);
     uniforms['times'].value = times;
     renderer.toneMapping = TONES[light.tone];
@@ -180,6 +189,15 @@ function wholeView(): THREE.BufferGeometry {
   return geometry;
 }
 
+/** Where it is covered by parts, what is behind it shows by the rest, in light of the screen: that is how it looks without it. */
+const DEVELOPED = /* glsl */ `
+c *= scale;
+float covered = hasBackdrop == 1 ? clamp(c.a, 0.0, 1.0) : 1.0;
+gl_FragColor = vec4(max(c.rgb / max(covered, 1e-4), vec3(0.0)), 1.0);
+#include <tonemapping_fragment>
+if (hasBackdrop == 1) gl_FragColor.rgb = mix(seenBehind((vec2(at) + 0.5) / vec2(textureSize(of, 0))), gl_FragColor.rgb, covered);
+#include <colorspace_fragment>`;
+
 /** Pixel by pixel. @param developed - Brought to the screen: exposure, tone curve, sRGB. */
 function flat(glsl: string, developed: boolean): THREE.ShaderMaterial {
   return new THREE.ShaderMaterial({
@@ -193,18 +211,18 @@ function flat(glsl: string, developed: boolean): THREE.ShaderMaterial {
       scale: { value: 1 },
       start: { value: new THREE.Vector2() },
       times: { value: 1 },
+      ...BACKDROP_UNIFORMS(),
     },
     vertexShader: 'void main() { gl_Position = vec4(position.xy, 0.0, 1.0); }',
     fragmentShader: /* glsl */ `
       uniform sampler2D of, more;
       uniform vec2 from, start;
       uniform float scale, times;
+      ${BACKDROP_SHADER}
       void main() {
         ivec2 at = ivec2(floor((gl_FragCoord.xy - from) / times + start));
-        vec3 c = texelFetch(of, clamp(at, ivec2(0), textureSize(of, 0) - 1), 0).rgb;
+        vec4 c = texelFetch(of, clamp(at, ivec2(0), textureSize(of, 0) - 1), 0);
         ${glsl}
-        gl_FragColor = vec4(c, 1.0);
-        ${developed ? '#include <tonemapping_fragment>\n#include <colorspace_fragment>' : ''}
       }`,
   });
 }

@@ -1,8 +1,9 @@
-import { neutralTone, type StandLight, type Vec3 } from '@lithe-sieve/core';
+import { neutralTone, type Vec3 } from '@lithe-sieve/core';
 import * as THREE from 'three';
 import type { Viewport } from '../poses';
 import type { FarPicture } from '../view-painter';
-import type { Exposure } from './exposure';
+import { seenOf } from './backdrop';
+import type { Developed, Exposure } from './exposure';
 import { shiftBy } from './pixel-shift';
 import { spread } from './samples';
 
@@ -17,12 +18,12 @@ export function farPicture(
   scene: THREE.Scene,
   card: THREE.Mesh,
   camera: THREE.PerspectiveCamera,
-  { light, samples, see }: { light: StandLight; samples: number; see: () => void },
+  { samples, see, ...how }: Developed & { samples: number; see: () => void },
   side: number,
 ): FarPicture | null {
   const box = aroundCard(renderer, card, camera);
   const render = () => renderer.render(scene, camera);
-  const picture = exposure.read(renderer, box, render);
+  const picture = exposure.read(renderer, box, render, how.backdrop ? 0 : 1);
   if (!picture) return null;
   const hidden = scene.children.flatMap((child) => meshesBeside(child, card));
   for (const mesh of hidden) mesh.visible = false;
@@ -39,7 +40,12 @@ export function farPicture(
       seen += covered() / count;
     }
     camera.clearViewOffset();
-    return { side, data: shownAt(side, picture, box, light), drawn, seen };
+    return {
+      side,
+      data: shownAt(side, picture, box, renderer.getCurrentViewport(new THREE.Vector4()), how),
+      drawn,
+      seen,
+    };
   } finally {
     for (const mesh of hidden) mesh.visible = true;
   }
@@ -78,7 +84,13 @@ function aroundCard(renderer: THREE.WebGLRenderer, card: THREE.Mesh, camera: THR
 const LEAST_HALF = 6;
 
 /** Brought to the screen, at another size: means of whole pixels, or each as a square. */
-function shownAt(side: number, pixels: Float32Array, { width, height }: Viewport, { exposure, tone }: StandLight) {
+function shownAt(
+  side: number,
+  pixels: Float32Array,
+  { x: left, y: bottom, width, height }: Viewport,
+  { z: across, w: up }: THREE.Vector4,
+  { light: { exposure, tone }, backdrop }: Developed,
+) {
   const out = new Uint8ClampedArray(4 * side * side);
   const longer = Math.max(width, height);
   const span = (k: number, from: number, count: number) => {
@@ -90,13 +102,18 @@ function shownAt(side: number, pixels: Float32Array, { width, height }: Viewport
     const [y0, y1] = span(side - 1 - y, 0, height);
     for (let x = 0; x < side; x++) {
       const [x0, x1] = span(x, 0, width);
-      const sum: [number, number, number] = [0, 0, 0];
+      const sum = [0, 0, 0, 0];
       for (let j = y0; j < y1; j++)
-        for (let i = x0; i < x1; i++) for (let c = 0; c < 3; c++) sum[c] += pixels[4 * (j * width + i) + c];
-      const scale = 2 ** exposure / ((x1 - x0) * (y1 - y0));
-      const lit = sum.map((v) => v * scale) as unknown as Vec3;
+        for (let i = x0; i < x1; i++) for (let c = 0; c < 4; c++) sum[c] += pixels[4 * (j * width + i) + c];
+      const covered = backdrop ? sum[3] / ((x1 - x0) * (y1 - y0)) : 1;
+      const scale = 2 ** exposure / Math.max(1e-6, backdrop ? sum[3] : (x1 - x0) * (y1 - y0));
+      const lit = sum.slice(0, 3).map((v) => v * scale) as unknown as Vec3;
+      const behind = backdrop && seenOf(backdrop, (left + (x0 + x1) / 2) / across, 1 - (bottom + (y0 + y1) / 2) / up);
       const toned = tone === 'neutral' ? neutralTone(lit) : lit;
-      for (let c = 0; c < 3; c++) out[4 * (y * side + x) + c] = 255 * encoded(toned[c]);
+      for (let c = 0; c < 3; c++) {
+        const seen = behind ? toned[c] * covered + behind[c] * (1 - covered) : toned[c];
+        out[4 * (y * side + x) + c] = 255 * encoded(seen);
+      }
       out[4 * (y * side + x) + 3] = 255;
     }
   }

@@ -1,18 +1,27 @@
-import { CARD_ROUGHNESS, PLAIN_GREY, type ClipDrawing, type StandLight } from '@lithe-sieve/core';
+import {
+  BEHIND_AT_FIRST,
+  CARD_ROUGHNESS,
+  PLAIN_GREY,
+  type Behind,
+  type ClipDrawing,
+  type StandLight,
+} from '@lithe-sieve/core';
 import * as THREE from 'three';
 import { cameraKind, type CameraLook } from '../cameras';
 import type { DrawnPiece } from '../drawn-piece';
 import type { Size, Viewport } from '../poses';
-import type { FarPicture, Frame, Part, Summed, ViewPainter, ViewPlaced } from '../view-painter';
+import type { BehindPicture, FarPicture, Frame, Part, Summed, ViewPainter, ViewPlaced } from '../view-painter';
 import type { TextureFilter } from '../textures';
 import { FarToNear, type BlendOrder } from './blend-order';
+import type { Backdrop } from './backdrop';
+import { BehindCard } from './behind';
 import { CardMaterials } from './card-materials';
 import { ENVIRONMENT_LIGHTS, ENVIRONMENTS, type EnvironmentLook, type EnvironmentName } from './environments';
 import type { Environment } from './environments/environment';
 import { openGround } from './environments/open-ground';
 import { shadowWayOf } from './environments/things';
 import { underSky } from './environments/under-sky';
-import { Exposure } from './exposure';
+import { Exposure, type Developed } from './exposure';
 import { copiesOf } from './copies';
 import { farPicture } from './far-picture';
 import { seenLit, toView } from './lit-part';
@@ -38,6 +47,8 @@ export interface LitView extends ViewPlaced {
   overlay?: Overlay | undefined;
   /** As an eye would see level 0, instead of as a target draws it: once it has come to rest. */
   asSeen?: boolean | undefined;
+  /** What is seen behind it; left out: as at first. */
+  behind?: Behind | undefined;
   /** Copies of the card that are strewn around it; left out: 1, the card alone. */
   copies?: number | undefined;
   /** Seconds of the wind that it sways in; left out: it is calm. */
@@ -68,6 +79,8 @@ export class LitPainter implements ViewPainter<LitView> {
   private shown: { name: EnvironmentName; environment: Environment; lit: string } | null = null;
   /** What the shadow depends on. */
   private shadowOf = '';
+  private readonly behind = new BehindCard();
+  private backdrop: Backdrop | null = null;
   private readonly farToNear = new FarToNear();
   /** Copies of it. */
   private many: THREE.InstancedMesh | null = null;
@@ -82,7 +95,7 @@ export class LitPainter implements ViewPainter<LitView> {
     this.card.material = this.materials.surface;
     this.card.castShadow = true;
     this.card.customDepthMaterial = this.materials.shadowCaster;
-    this.scene.add(this.card, this.plain);
+    this.scene.add(this.card, this.plain, this.behind.root);
   }
 
   draw(renderer: THREE.WebGLRenderer, view: LitView, piece: DrawnPiece, frame: Frame): void {
@@ -103,11 +116,13 @@ export class LitPainter implements ViewPainter<LitView> {
       copies,
       sway,
       filter,
+      view.behind,
+      this.behind.shown,
     ];
     const shadowOf = JSON.stringify(facts);
     renderer.shadowMap.needsUpdate = shadowOf !== this.shadowOf;
     this.shadowOf = shadowOf;
-    this.exposure.once(renderer, light, () => renderer.render(this.scene, camera));
+    this.exposure.once(renderer, this.developed(view), () => renderer.render(this.scene, camera));
     this.showGlass(renderer, view, piece, frame);
   }
 
@@ -127,13 +142,15 @@ export class LitPainter implements ViewPainter<LitView> {
     environment.sample(light);
     SHADOW_TAPS.value.set(this.pass++ % 5, 1);
     renderer.shadowMap.needsUpdate = !sameShadow && (light.of === 'sky' || lightOf(view).strength > 0);
-    const isIn = this.exposure.add(renderer, () => renderer.render(this.scene, camera));
+    const developed = this.developed(view);
+    const draw = () => renderer.render(this.scene, camera);
+    const isIn = this.exposure.add(renderer, developed, draw, light.of !== 'sky');
     environment.sample(null);
     SHADOW_TAPS.value.set(...AT_ONCE);
     this.materials.setShift(0, 0);
     if (!isIn) return this.leave(of);
     if (done !== null) {
-      this.exposure.showSum(renderer, lightOf(view), done);
+      this.exposure.showSum(renderer, developed, done);
       this.showGlass(renderer, view, piece, frame);
       this.refining.samples = done;
     }
@@ -157,6 +174,11 @@ export class LitPainter implements ViewPainter<LitView> {
     this.farToNear.dispose();
     this.plainSurface.dispose();
     this.exposure.dispose();
+    this.behind.dispose();
+  }
+
+  setBehind(picture: BehindPicture): void {
+    this.behind.setPicture(picture);
   }
 
   /** How the card is drawn at another distance, and how much of it is kept there. @param side - Of the picture, pixels. */
@@ -172,7 +194,7 @@ export class LitPainter implements ViewPainter<LitView> {
     };
     const of = {
       see,
-      light: lightOf(view),
+      ...this.developed(view),
       samples: samplesOf({ ...view, asSeen: true }, piece, renderer.getPixelRatio()),
     };
     return farPicture(renderer, this.exposure, this.scene, this.card, camera, of, side);
@@ -198,7 +220,7 @@ export class LitPainter implements ViewPainter<LitView> {
     const [x, y] = [rect.x + glass.x, canvas.height - rect.y - glass.y - glass.height];
     renderer.setViewport(x, y, glass.width, glass.height);
     renderer.setScissor(x, y, glass.width, glass.height);
-    this.exposure.magnify(renderer, lightOf(view), [start[0], start[1]], GLASS_TIMES);
+    this.exposure.magnify(renderer, this.developed(view), [start[0], start[1]], GLASS_TIMES);
   }
 
   private setCopies(count: number): void {
@@ -219,6 +241,10 @@ export class LitPainter implements ViewPainter<LitView> {
     this.many.receiveShadow = this.card.receiveShadow;
   }
 
+  private developed(view: LitView): Developed {
+    return { light: lightOf(view), backdrop: this.backdrop };
+  }
+
   private leave(of: number): null {
     this.refining = { pictures: picturesOf(0), samples: of };
     return null;
@@ -230,7 +256,11 @@ export class LitPainter implements ViewPainter<LitView> {
     const camera = kind.make();
     kind.place(camera, look, rect);
     const light = lightOf(view);
-    this.environmentOf(view.environment, light).turn(kind.seesFront(look));
+    const behind = view.behind ?? BEHIND_AT_FIRST;
+    this.backdrop = this.behind.show(behind, rect, kind.seesFront(look));
+    const isOpen = this.backdrop === null;
+    const things = behind.kind === 'things' ? behind.things : 'nothing';
+    this.environmentOf(view.environment, light).scenery.show(things, isOpen, kind.seesFront(look));
     const isSorted = piece.material.mode === 'blend' && view.blendOrder === 'triangles';
     this.card.geometry = isSorted ? this.farToNear.sorted(piece.geometry, camera) : piece.geometry;
     this.setCopies(view.copies ?? 1);

@@ -3,6 +3,7 @@ import { STAND_LIGHT_RANGES, TONES } from '@lithe-sieve/core';
 import ListLine from '../../components/ListLine.vue';
 import NumberSlider from '../../components/NumberSlider.vue';
 import { coloursOf, ENVIRONMENT_LIGHTS, ENVIRONMENT_NAMES, ENVIRONMENTS } from '../../drawing/lit/environments';
+import BehindChoice from './BehindChoice.vue';
 import { theStage } from '../stage/stage';
 import { useBenchStore } from '../../stores/bench.store';
 
@@ -46,6 +47,7 @@ const swatches = ENVIRONMENT_NAMES.map((name) => {
       <i :style="{ background }" />{{ name }}
     </button>
   </div>
+  <BehindChoice />
   <NumberSlider
     v-for="(words, name) in NUMBERS"
     :key="name"

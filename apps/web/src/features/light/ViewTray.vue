@@ -9,6 +9,7 @@ import { STREWN } from '@lithe-sieve/core';
 import { useBenchStore } from '../../stores/bench.store';
 import { useEngine } from '../../stores/open-piece/open-piece';
 import { computed } from 'vue';
+import NamedViews from './NamedViews.vue';
 import PixelCost from './PixelCost.vue';
 import WalkStrip from './WalkStrip.vue';
 
@@ -90,6 +91,7 @@ const levels = computed(() => {
     @preview="bench.copies = Math.round($event)"
     @commit="bench.copies = Math.round($event)"
   />
+  <NamedViews />
   <h3>Far away</h3>
   <WalkStrip />
   <PixelCost />

@@ -10,12 +10,13 @@ import { useSheetShown } from './sheet-shown';
 import { useLooks } from './looks';
 import type { Stage } from './stage';
 import { useUnderlay } from './underlay';
+import { useBehind } from './use-behind';
 
 /** What a picture at rest is made of; none while something is computed, which needs the processors. */
 const AT_REST = 256;
 
 function standLookOf(
-  { backdrop, light, overlay, asSeen, refines, copies, filter, blendOrder }: ReturnType<typeof useBenchStore>,
+  { backdrop, light, overlay, asSeen, refines, copies, filter, blendOrder, behind }: ReturnType<typeof useBenchStore>,
   isComputing: boolean,
 ) {
   return {
@@ -27,6 +28,7 @@ function standLookOf(
     copies,
     filter,
     blendOrder,
+    behind,
   };
 }
 
@@ -41,6 +43,7 @@ export function useStageFeed(stage: ShallowRef<Stage | null>, painting: Computed
   const { shown } = useComparison();
   const { shown: sheetShown } = useSheetShown();
   const { lookAgain, lookAsLeft } = useLooks();
+  useBehind(stage);
   const { shownSource, bringUnderlay } = useUnderlay(stage, painting);
 
   /** Another piece than before: it is looked at as it was left, or from the front and framed. */
@@ -211,6 +214,17 @@ export function useStageFeed(stage: ShallowRef<Stage | null>, painting: Computed
     (degrees) => {
       const further = stage.value?.stand.setFieldOfView(degrees) ?? 1;
       bench.distance *= further; // it is seen as large as before, and redrawn
+      refresh();
+      stage.value?.invalidate('stand');
+    },
+  );
+  // after the field of view, which moves the camera, too
+  watch(
+    () => bench.place,
+    (place) => {
+      if (!place) return;
+      stage.value?.stand.takeUp(place);
+      bench.distance = place.distance * bench.wholeCard;
       refresh();
       stage.value?.invalidate('stand');
     },

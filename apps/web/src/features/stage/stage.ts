@@ -22,7 +22,7 @@ import type { FromDrawing, ToDrawing, ViewDrawn } from '../../drawing/messages';
 import type { Viewport } from '../../drawing/poses';
 import { SheetPose } from '../../drawing/sheet-pose';
 import { StandPose } from '../../drawing/stand-pose';
-import type { FarPicture, Summed } from '../../drawing/view-painter';
+import type { BehindPicture, FarPicture, Summed } from '../../drawing/view-painter';
 import { Asked } from './asked';
 import { SentPiece } from './sent-piece';
 
@@ -65,6 +65,7 @@ export class Stage {
   private readonly stale = new Set<ViewName>();
   private frame = 0;
   private hasGlass = false;
+  private behindPicture: BehindPicture | null = null;
   private readonly far = new Asked<FarPicture>();
   private canvasSize = { width: 0, height: 0 };
   private views: Readonly<Record<ViewName, Viewport>> = { sheet: nowhere(), stand: nowhere() };
@@ -115,6 +116,7 @@ export class Stage {
     this.watched.stop();
     this.startDrawing();
     this.sent.again();
+    if (this.behindPicture) this.setBehindPicture(this.behindPicture);
     this.invalidate('sheet', 'stand');
   }
 
@@ -227,6 +229,12 @@ export class Stage {
   setStandLook(change: Partial<StandLook>): void {
     Object.assign(this.standLook, change);
     this.invalidate('stand');
+  }
+
+  /** A picture that the Stand may show behind the card. */
+  setBehindPicture(picture: BehindPicture): void {
+    this.behindPicture = picture;
+    this.send({ type: 'behind', picture });
   }
 
   /** See {@link FlatView}. */

@@ -2,7 +2,8 @@ import type { StandLight, Vec3 } from '@lithe-sieve/core';
 import * as THREE from 'three';
 import type { LightSample } from '../shadowed';
 import type { Environment } from './environment';
-import { aroundCamera, disposeAll, makeGround, makeSun, lightOne, sunColour, thingsBehind } from './things';
+import { Scenery } from './scenery';
+import { aroundCamera, disposeAll, makeGround, makeSun, lightOne, sunColour } from './things';
 
 /** A plain ground under a plain sky, a ball and a post behind the card, one sun that casts a shadow. */
 export interface OpenGround {
@@ -19,12 +20,12 @@ const SUN_LIGHT = 2.6;
 
 export function openGround({ sky, ground: groundColour, fill }: OpenGround): Environment {
   const root = new THREE.Group();
-  const behind = thingsBehind();
   const sun = makeSun();
   const around = new THREE.HemisphereLight(0xe8eef2, 0x9a8f7c, fill);
   const dome = makeSky(sky);
   const fog = new THREE.Fog(sky[1], 8, 60);
-  root.add(aroundCamera(dome), makeGround(new THREE.Color(groundColour)), behind, around, sun, sun.target);
+  const scenery = new Scenery(aroundCamera(dome), makeGround(new THREE.Color(groundColour)));
+  root.add(scenery.root, around, sun, sun.target);
   let lit: StandLight | null = null;
   // as bright from all over the sky as it lights a level surface
   const fromSky = around.color.toArray().map((v) => (v * fill) / Math.PI) as unknown as Vec3;
@@ -45,7 +46,7 @@ export function openGround({ sky, ground: groundColour, fill }: OpenGround): Env
       sample(null);
     },
     sample,
-    turn: (seesFront) => void (behind.rotation.y = seesFront ? 0 : Math.PI),
+    scenery,
     dispose() {
       sun.dispose();
       disposeAll(root);

@@ -2,7 +2,8 @@ import { harmonicsOf, radianceAround, surroundings, type SkyName, type StandLigh
 import * as THREE from 'three';
 import type { LightSample } from '../shadowed';
 import type { Environment } from './environment';
-import { aroundCamera, disposeAll, lightOne, makeGround, makeSun, thingsBehind } from './things';
+import { Scenery } from './scenery';
+import { aroundCamera, disposeAll, lightOne, makeGround, makeSun } from './things';
 
 /** A ground, a ball and a post under a sky that is computed: it lights all of them, and so does its sun. */
 export interface UnderSky {
@@ -15,13 +16,13 @@ const GROUND = [0.3, 0.27, 0.22] as const;
 
 export function underSky({ sky }: UnderSky): Environment {
   const root = new THREE.Group();
-  const behind = thingsBehind();
   const sun = makeSun();
   const dome = new THREE.Mesh(
     new THREE.SphereGeometry(200, 48, 32),
     new THREE.MeshBasicMaterial({ side: THREE.BackSide, fog: false }),
   );
-  root.add(aroundCamera(dome), makeGround(null), behind, sun, sun.target);
+  const scenery = new Scenery(aroundCamera(dome), makeGround(null));
+  root.add(scenery.root, sun, sun.target);
   // the sky is smooth: nine harmonics light what is in it as a filtered picture would, at a thousandth of the work
   const probe = new THREE.LightProbe();
   root.add(probe);
@@ -46,7 +47,7 @@ export function underSky({ sky }: UnderSky): Environment {
       sample(null);
     },
     sample,
-    turn: (seesFront) => void (behind.rotation.y = seesFront ? 0 : Math.PI),
+    scenery,
     dispose() {
       dome.material.map?.dispose();
       sun.dispose();

@@ -1,0 +1,35 @@
+import type { ThingsBehind } from '@lithe-sieve/core';
+import * as THREE from 'three';
+import { hurdle } from './hurdle';
+import { disposeAll, thingsBehind } from './things';
+
+const THINGS: Record<ThingsBehind, () => THREE.Group> = {
+  'float and post': thingsBehind,
+  hurdle,
+  nothing: () => new THREE.Group(),
+};
+
+/** Sky, ground, and what stands behind the card. */
+export class Scenery {
+  readonly root = new THREE.Group();
+  private readonly open = new THREE.Group();
+  private things: { name: ThingsBehind; group: THREE.Group } | null = null;
+
+  constructor(dome: THREE.Mesh, ground: THREE.Mesh) {
+    this.open.add(dome, ground);
+    this.root.add(this.open);
+  }
+
+  /** @param isOpen - Whether sky and ground are there. @param seesFront - Things stand beyond the card from wherever it is looked at. */
+  show(things: ThingsBehind, isOpen: boolean, seesFront: boolean): void {
+    this.open.visible = isOpen;
+    if (this.things?.name !== things) {
+      const before = this.things?.group;
+      this.things = { name: things, group: THINGS[things]() };
+      this.root.add(this.things.group);
+      before?.removeFromParent();
+      if (before) disposeAll(before);
+    }
+    this.things.group.rotation.y = seesFront ? 0 : Math.PI;
+  }
+}
