@@ -39,6 +39,7 @@ test('why there are no holes, walked by keys and mended; the card from afar, thr
   await expect(cells).toHaveCount(3);
   const [opaque, masked, blended] = (await cells.allTextContents()).map(parseFloat);
   expect([masked, blended, opaque > 3, opaque < 4.5]).toEqual([opaque, opaque, true, true]);
+  await expect(page.getByTestId('layers')).toContainText('up to 1 layer; 0 %');
 
   const glass = page.getByTestId('glass-view');
   await page.getByTestId('glass').click();

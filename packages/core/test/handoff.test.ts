@@ -106,17 +106,20 @@ describe('maps in a hand-off', () => {
 
   // KHR_materials_specular and KHR_materials_diffuse_transmission, as Khronos specifies them: F0 is 0.04 times the colour
   // factor times the texture decoded from sRGB (IEC 61966-2-1); what goes through is the alpha of its texture
-  test('a GLB has specular and translucency, and says which maps it has no place for', async () => {
+  test('a GLB has specular and translucency, and says what it has no place for', async () => {
     const more = {
       ...mapped,
       maps: new Map([...mapped.maps, ['specular', grey(7)], ['translucency', grey(8)]] as const),
     };
-    const piece = doc({ handOff: { profile: 'glb', pattern: '{piece}', green: 'OpenGL' } });
+    const hashed = { by: 'hashed', samples: 4 } as const;
+    const piece = doc({ drawn: hashed, handOff: { profile: 'glb', pattern: '{piece}', green: 'OpenGL' } });
     const [file] = await packHandOff(piece, more, tools);
     const checks = await readBack([file], piece, tools);
     expect(failed(checks)).toEqual([]);
     expect(checks.map((c) => c.what)).toEqual(expect.arrayContaining(['specular texture', 'translucency texture']));
-    expect(checks.find((c) => c.what.startsWith('maps without'))?.found).toBe('left out: height');
+    expect(checks.find((c) => c.what.startsWith('without a place'))?.found).toBe(
+      'left out: height, a clip that is hashed',
+    );
     const json = jsonOf(file.bytes);
     expect(json.extensionsUsed?.sort()).toEqual(['KHR_materials_diffuse_transmission', 'KHR_materials_specular']);
     const { KHR_materials_specular: mirror, KHR_materials_diffuse_transmission: through } = json.materials[0]

@@ -31,7 +31,7 @@ export interface PieceView {
   /** Colour with the mask as its alpha. */
   base: Picture;
   slots: SlotRasters;
-  /** Maps that no slot takes, as people call them. */
+  /** What glTF has no place for, as people call it. */
   leftOut: readonly string[];
 }
 
@@ -46,7 +46,7 @@ export function pieceView(doc: PieceDoc, state: RunState, mesh: SlottedMesh | nu
     wrap: { across: doc.levels.wrapAcross, down: doc.levels.wrapDown },
     base: withMaskAsAlpha(state),
     slots: slotsOf(state.maps),
-    leftOut: withoutSlot(state.maps.keys(), doc),
+    leftOut: leftOutOfGltf(state.maps.keys(), doc),
   };
 }
 
@@ -92,9 +92,17 @@ function cardOfRun(doc: PieceDoc, state: RunState): CardSurface {
   return cardSurface({ ...of, cardWidth, ...cuts }, state.colour);
 }
 
-/** What of these maps no slot takes, as people call them; the colour of the back has its place where there is a back. */
-export function withoutSlot(maps: Iterable<MapName>, { sides }: Pick<PieceDoc, 'sides'>): string[] {
+/**
+ * What glTF has no place for, as people call it: maps that no slot takes, the colour of the back where there is no back,
+ * and a clip that is not hard (2.0 §3.9.4 knows no other).
+ */
+export function leftOutOfGltf(
+  maps: Iterable<MapName>,
+  { sides, material, drawn }: Pick<PieceDoc, 'sides' | 'material' | 'drawn'>,
+): string[] {
   const placed = new Set<MapName>(['colour', 'mask', ...Object.values(MATERIAL_SLOTS).map((slot) => slot.map)]);
   if (sides) placed.add('backColour');
-  return [...maps].filter((map) => !placed.has(map)).map((map) => mapKind(map).label);
+  const words = [...maps].filter((map) => !placed.has(map)).map((map) => mapKind(map).label);
+  return material.mode === 'mask' && drawn.by !== 'hard' ? [...words, `a clip that is ${CLIP_WORDS[drawn.by]}`] : words;
 }
+const CLIP_WORDS = { hashed: 'hashed', ordered: 'dithered', coverage: 'drawn by samples' } as const;

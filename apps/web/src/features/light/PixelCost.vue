@@ -25,6 +25,8 @@ interface Cost {
   uncut: number | null;
 }
 const costs = shallowRef<readonly Cost[]>([]);
+/** Of mode blend: the most layers over each other, and the share of its pixels that have several. */
+const layers = shallowRef<{ most: number; several: number } | null>(null);
 const isOld = shallowRef(false);
 /** Triangles that are counted in well under a second. */
 const MOST_COUNTED = 200_000;
@@ -59,6 +61,7 @@ async function count(): Promise<void> {
     costs.value = [...found];
     await nextTick();
     if (mode === material.mode) draw(counts, width, height);
+    if (mode === 'blend') layers.value = layersOf(counts);
     await new Promise((resolve) => setTimeout(resolve)); // a mesh of many triangles takes its time: the page goes on between
   }
 }
@@ -69,6 +72,12 @@ function uncutMesh(): SurfaceMesh | null {
   if (!piece.doc || !size) return null;
   const cardWidth = size.width / Math.max(size.width, size.height);
   return cardSurface({ ...cardOf(piece.doc), cardWidth, metre: cardWidth / engine.cardWidth }, size).mesh;
+}
+
+function layersOf(counts: Uint16Array) {
+  const covered = counts.filter((n) => n > 0);
+  const most = covered.reduce((a, b) => Math.max(a, b), 0);
+  return { most, several: covered.filter((n) => n > 1).length / Math.max(1, covered.length) };
 }
 
 function draw(counts: Uint16Array, width: number, height: number): void {
@@ -124,6 +133,10 @@ const times = (n: number) => `${n.toFixed(1)} ×`;
     <p class="soft">
       Pixels that are shaded, for each that the mask keeps. Opaque hides what comes later; holes of a mask hide nothing;
       blend hides nothing at all.
+    </p>
+    <p v-if="layers" class="soft" data-test="layers">
+      Blend: up to {{ layers.most }} {{ layers.most === 1 ? 'layer' : 'layers over each other' }};
+      {{ Math.round(100 * layers.several) }} % of its pixels have more than one.
     </p>
   </template>
 </template>

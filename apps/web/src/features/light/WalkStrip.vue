@@ -47,7 +47,15 @@ function urlOf(data: Uint8ClampedArray<ArrayBuffer>): string {
 }
 
 watch(
-  () => [piece.doc, engine.mask, bench.backdrop, bench.light, bench.fieldOfView, theStage().standAt.azimuth],
+  () => [
+    piece.doc,
+    engine.mask,
+    bench.backdrop,
+    bench.behind,
+    bench.light,
+    bench.fieldOfView,
+    theStage().standAt.azimuth,
+  ],
   () => {
     walk++;
     if (state.value !== 'none') state.value = 'out of date';

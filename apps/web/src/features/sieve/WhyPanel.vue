@@ -76,17 +76,6 @@ useKeys('Stand', [
 </template>
 
 <style scoped>
-.linked {
-  padding: 0;
-  border: 0;
-  background: none;
-  color: var(--green);
-  font: inherit;
-  text-decoration: underline;
-  text-underline-offset: 2px;
-  cursor: pointer;
-}
-
 .questions {
   display: flex;
   flex-wrap: wrap;

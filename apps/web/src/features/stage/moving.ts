@@ -34,7 +34,10 @@ export function useMoving(moved: () => void, sides: () => number): void {
     if (!frame) before = 0;
   }
   watch(asked, (does) => void (does && (frame ||= requestAnimationFrame(step))), { immediate: true });
-  onScopeDispose(() => cancelAnimationFrame(frame));
+  onScopeDispose(() => {
+    cancelAnimationFrame(frame);
+    Object.assign(bench, { turning: false, walking: false });
+  });
 }
 
 /** Metres. */

@@ -1,6 +1,6 @@
 import type { DecodedPicture } from '../../codec/picture.ts';
 import { subMesh, type SurfaceMesh } from '../../card/surface-mesh.ts';
-import { pieceView, withoutSlot, type PieceView } from '../../material/piece-view.ts';
+import { leftOutOfGltf, pieceView, type PieceView } from '../../material/piece-view.ts';
 import { picturesOf, slotsOf } from '../../material/slots.ts';
 import type { Material } from '../../piece/piece-doc.ts';
 import type { Picture, Raster } from '../../raster/raster.ts';
@@ -44,7 +44,7 @@ export const GLB_FORMAT: FileFormat<GlbPlan> = {
           if (own) checkTexture(picture.label, await given.decodePng(own), raster, add);
           else add(`${picture.label} texture`, false, 'missing');
         }
-        if (view.leftOut.length) add('maps without a place in glTF', true, `left out: ${view.leftOut.join(', ')}`);
+        if (view.leftOut.length) add('without a place in glTF', true, `left out: ${view.leftOut.join(', ')}`);
         checkPixels(await given.decodePng(glb.image), view.base, true, add);
         if (back?.base && glb.back) {
           const ofBack: Add = (what, ok, said) => add(`back: ${what}`, ok, said);
@@ -54,7 +54,7 @@ export const GLB_FORMAT: FileFormat<GlbPlan> = {
     };
   },
   isWritten: () => true,
-  leavesOut: (_, maps, doc) => withoutSlot(maps, doc),
+  leavesOut: (_, maps, doc) => leftOutOfGltf(maps, doc),
   estimate(_, { colour }, rowsOf, { sides }) {
     const textures = (from: number, to: number) => {
       const rows = rowsOf(from, to);
