@@ -260,7 +260,9 @@ export class LitPainter implements ViewPainter<LitView> {
     this.backdrop = this.behind.show(behind, rect, kind.seesFront(look));
     const isOpen = this.backdrop === null;
     const things = behind.kind === 'things' ? behind.things : 'nothing';
-    this.environmentOf(view.environment, light).scenery.show(things, isOpen, kind.seesFront(look));
+    const { scenery } = this.environmentOf(view.environment, light);
+    scenery.show(things, isOpen, kind.seesFront(look));
+    scenery.setFine(this.refining !== null);
     const isSorted = piece.material.mode === 'blend' && view.blendOrder === 'triangles';
     this.card.geometry = isSorted ? this.farToNear.sorted(piece.geometry, camera) : piece.geometry;
     this.setCopies(view.copies ?? 1);

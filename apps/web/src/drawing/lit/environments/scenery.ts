@@ -1,7 +1,7 @@
 import type { ThingsBehind } from '@lithe-sieve/core';
 import * as THREE from 'three';
 import { hurdle } from './hurdle';
-import { disposeAll, thingsBehind } from './things';
+import { disposeAll, readGround, thingsBehind } from './things';
 
 const THINGS: Record<ThingsBehind, () => THREE.Group> = {
   'float and post': thingsBehind,
@@ -15,9 +15,17 @@ export class Scenery {
   private readonly open = new THREE.Group();
   private things: { name: ThingsBehind; group: THREE.Group } | null = null;
 
-  constructor(dome: THREE.Mesh, ground: THREE.Mesh) {
+  constructor(
+    dome: THREE.Mesh,
+    private readonly ground: THREE.Mesh,
+  ) {
     this.open.add(dome, ground);
     this.root.add(this.open);
+  }
+
+  /** For pictures that are taken while nothing moves. */
+  setFine(isFine: boolean): void {
+    readGround(this.ground, isFine);
   }
 
   /** @param isOpen - Whether sky and ground are there. @param seesFront - Things stand beyond the card from wherever it is looked at. */

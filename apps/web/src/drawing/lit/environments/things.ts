@@ -1,7 +1,7 @@
 import { planckian, rgbOf, sunWay, type StandLight, type Vec3 } from '@lithe-sieve/core';
 import * as THREE from 'three';
 import { SUNS_PER_SKY } from '../samples';
-import { boardsTexture, floatTexture, plainTexture, postTexture } from './wood';
+import { boardsTexture, fineBoards, floatTexture, plainTexture, postTexture } from './wood';
 import { BLOCKED_ONLY, dullSurface, type LightSample } from '../shadowed';
 
 /** What the sun is aimed at: a card's longer side is 1. */
@@ -19,6 +19,13 @@ export function makeGround(colour: THREE.Color | null): THREE.Mesh {
   ground.rotation.x = -Math.PI / 2;
   ground.receiveShadow = true;
   return ground;
+}
+
+/** @param isFine - Whether it is read with care, which takes its time. */
+export function readGround(ground: THREE.Mesh, isFine: boolean): void {
+  const surface = ground.material as THREE.MeshLambertMaterial;
+  const boards = boardsTexture(2 * GROUND_RADIUS);
+  if (surface.map !== plainTexture()) surface.map = isFine ? fineBoards(boards) : boards;
 }
 
 /** The sky is round the camera, wherever that goes. */
