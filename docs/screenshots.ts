@@ -87,6 +87,7 @@ test('the main views', async ({ page }) => {
   await page.getByTestId('stand').focus();
   await page.keyboard.press('f');
   await page.getByTestId('light').click();
+  await choose(page, 'behind', 'hurdle');
   await page.keyboard.press('Alt+v');
   await page.keyboard.press('Alt+u');
   await page.getByTestId('strip').click();
