@@ -32,6 +32,8 @@ export interface Canvas {
   pixels(withMap?: boolean): Promise<Uint8Array>;
   /** The same once the view is refined as far as it gets. */
   atRest(): Promise<Uint8Array>;
+  /** Asks for a picture of this view from afar, after which it is refined again. */
+  far(view: object): Promise<void>;
 }
 
 /** The key of the piece where a test has one. */
@@ -152,6 +154,10 @@ export async function openCanvas(page: Page, width: number, height: number): Pro
       await send({ type: 'forget', piece });
       await page.waitForFunction(() => (window as unknown as Window).drawn.textures !== null);
       return (await page.evaluate(() => (window as unknown as Window).drawn.textures))!;
+    },
+    async far(view) {
+      await page.evaluate(() => ((window as unknown as Window).drawn.left = Infinity));
+      await send({ type: 'far', view, side: 16, turn: 0 });
     },
     async atRest(): Promise<Uint8Array> {
       await page.waitForFunction(() => (window as unknown as Window).drawn.left === 0, null, { polling: 100 });

@@ -249,6 +249,20 @@ test('at rest, as seen: each pixel of a card far away has the share that level 0
   expect(255 * off.at(-1)!).toBeLessThan(6);
 });
 
+test('at rest again after a picture from afar, the view is what it was before it', async ({ page }) => {
+  const canvas = await openCanvas(page, WIDTH, HEIGHT);
+  const { colour, mask } = pictureOf(64, 64);
+  await canvas.setSurface(cardSurface({ cardWidth: 1 }, mask).mesh);
+  await canvas.setMap('colour', colour);
+  await canvas.setMap('mask', mask);
+  const view = lit({ environment: 'clear', atRest: 16 }, placed('lit', { x: 0, y: 0, width: 96, height: 72 }));
+  await canvas.show({ ...ON_CANVAS, views: [view] });
+  const before = await canvas.atRest();
+  await canvas.far({ ...view, camera: { ...view.camera, distance: 9 } });
+  const after = await canvas.atRest();
+  expect(Math.max(...before.map((v, i) => Math.abs(v - after[i])))).toBeLessThanOrEqual(1);
+});
+
 test('blend: a near card that is drawn first hides the far one, lies under it, or over it once they are sorted', async ({
   page,
 }) => {

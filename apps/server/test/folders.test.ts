@@ -109,7 +109,7 @@ function follow(path: string) {
   void server.app.follow.follow(path, (event) => events.push(event), end.signal);
   const until = async (count: number) => {
     const started = performance.now();
-    while (events.length < count && performance.now() - started < 5000) await new Promise((r) => setTimeout(r, 10));
+    while (events.length < count && performance.now() - started < 20_000) await new Promise((r) => setTimeout(r, 10));
     return events[count - 1];
   };
   return { events, until, stop: () => end.abort() };

@@ -22,6 +22,7 @@ import {
   cardSidesSchema,
   cardWidthSchema,
 } from './card.ts';
+import { packingSchema } from './packing.ts';
 import { drawnSchema, levelsSchema } from './clip.ts';
 import { idSchema, pathSchema, sha256Schema } from './ids.ts';
 import { errorBodySchema } from './job.ts';
@@ -81,6 +82,7 @@ export const pieceDocSchema = z
       green: z.enum(GREEN_WAYS).default('OpenGL'), // documents from before there were normals have none
       effort: z.enum(EFFORTS).optional(), // not there before version 6
       sway: z.boolean().optional(), // not there before version 8
+      packing: packingSchema.optional(), // not there before version 11
     }),
   })
   .refine((doc) => unique(doc.sources) && unique(doc.run), { message: 'Two sources or two steps share an id.' });

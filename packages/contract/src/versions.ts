@@ -15,7 +15,7 @@ import { z } from './zod.ts';
  * - 9: the `line` that cards of a set stand along; what a mesh `follows`;
  *   outlines of parts set by hand.
  * - 10: `normals` of the card.
- * - 11: `map` and `offset` of maps of one value; `emission` of the material.
+ * - 11: `map` and `offset` of maps of one value; `emission` of the material; `packing` of the hand-off.
  */
 export const docVersionSchema = z
   .int()

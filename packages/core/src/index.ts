@@ -8,6 +8,18 @@ export type { NumberKeys, Range } from './math/range.ts';
 export { thresholdByte } from './math/threshold.ts';
 export type { Vec3 } from './math/vector.ts';
 export { GRADIENT_BLENDS, gradientWords, type Stop } from './colour/gradient.ts';
+export {
+  type ChannelFill,
+  FILL_CHANNELS,
+  PACKED_AS,
+  PACKED_BITS,
+  PACKED_HALVINGS,
+  type PackedAs,
+  type PackedFile,
+  PACKING_AT_FIRST,
+  PACKING_LIMITS,
+} from './piece/packing.ts';
+export { missingIn, packedRaster, packedWords } from './handoff/packed.ts';
 export { LINEAR_OF_BYTE, type Rgb } from './colour/srgb.ts';
 export { boundsOf, type Box, joinBoxes } from './raster/box.ts';
 export { boxOfChange, type Change } from './raster/change.ts';

@@ -4,11 +4,14 @@ import {
   holds,
   holdsLevels,
   mapKind,
+  PACKED_AS,
+  PACKING_AT_FIRST,
   profileOf,
   ROWS_FROM_TEXELS,
   sceneBytes,
   stepKind,
   texelsAtMost,
+  type PackedFile,
   type PieceDoc,
 } from '@lithe-sieve/core';
 import type { HandOffInput } from './hand-off.ts';
@@ -70,6 +73,7 @@ export function handOffBytes(input: HandOffInput): number {
     mapBytes(doc) +
     (holds(material, levels) ? holdBytes(sizes[0], levels.averages !== 'box') : 0) +
     (handOff.profile === 'glb' ? GLB_BYTES_PER_TEXEL + (doc.sides ? BACK_BYTES_PER_TEXEL : 0) : 0) +
+    (handOff.profile === 'own-packing' ? packedBytes(handOff.packing ?? PACKING_AT_FIRST) : 0) +
     (holdsLevels(profileOf(handOff.profile)) ? LEVELS_BYTES_PER_TEXEL : 0);
   const own = sizes[0] ? sizes[0].width * sizes[0].height : 0;
   const parts = tips.reduce((sum, { bytes }) => sum + partBytes(declaredSize(bytes)), 0);
@@ -78,6 +82,12 @@ export function handOffBytes(input: HandOffInput): number {
   const read = files.reduce((sum, bytes) => sum + (bytes?.length ?? 0), 0);
   const mesh = input.mesh ? (doc.sides ? 2 : 1) * meshBytes(input.mesh) : 0;
   return SMALL_BYTES + read + parts + pictures + perTexel * own + laid + mesh;
+}
+
+/** Of files that a person packs, by the texel of the whole: each with its file, and a map in smaller levels. */
+function packedBytes(files: readonly PackedFile[]): number {
+  const own = files.map(({ as, bits, halvings }) => (2 * PACKED_AS[as].length * bits) / 8 / 4 ** halvings);
+  return own.reduce((sum, bytes) => sum + bytes, 0) + 3;
 }
 
 /** Bytes of a run by the texel, its fit included. */

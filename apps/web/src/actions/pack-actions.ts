@@ -1,4 +1,11 @@
-import { profileOf, type Effort, type GreenWay, type PieceDoc, type ProfileId } from '@lithe-sieve/core';
+import {
+  profileOf,
+  type Effort,
+  type GreenWay,
+  type PackedFile,
+  type PieceDoc,
+  type ProfileId,
+} from '@lithe-sieve/core';
 import { usePiece } from '../stores/open-piece/open-piece';
 
 /** Changes of how a piece is packed. */
@@ -14,6 +21,7 @@ export function usePackActions() {
     setGreen: (green: GreenWay) => set({ green }, `Green of normals: ${green}`),
     setSway: (sway: boolean) => set({ sway }, `Root to tip in the vertices: ${sway ? 'yes' : 'no'}`),
     setEffort: (effort: Effort) => set({ effort }, `Blocks: ${effort}`),
+    setPacking: (packing: PackedFile[], what: string) => set({ packing }, `Packing: ${what}`),
     setPattern: (pattern: string) => set({ pattern }, `Names: ${pattern}`),
   };
 }

@@ -286,7 +286,8 @@ export class Engine {
     mask: Mask | null,
     { sides }: Pick<PieceDoc, 'sides'>,
   ): Promise<(number | null)[]> {
-    return this.full.remote.estimate(plans, mask, { sides: sides && { ...sides } });
+    const plain = JSON.parse(JSON.stringify(plans)) as FilePlan[]; // channels filled by hand are proxies
+    return this.full.remote.estimate(plain, mask, { sides: sides && { ...sides } });
   }
 
   /** Ends both workers; the engine cannot be used after. */

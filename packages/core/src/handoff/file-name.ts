@@ -1,5 +1,5 @@
 import type { PieceDoc } from '../piece/piece-doc.ts';
-import type { FileSlot } from '../piece/profile-id.ts';
+import type { FilePlan } from './file-plan.ts';
 
 /** What a file-name pattern may hold. */
 export const NAME_PARTS = ['{piece}', '{map}', '{width}', '{height}'] as const;
@@ -10,7 +10,7 @@ const MOST_CHARACTERS = 120;
  * The name of one file without its extension. Only letters, digits, `_`, `-` and `.` of ASCII come out, since there
  * are targets that read no others (common practice); accents are dropped, all else becomes `-`.
  */
-export function fileStem(doc: PieceDoc, slot: FileSlot, size: { width: number; height: number }): string {
+export function fileStem(doc: PieceDoc, slot: FilePlan['slot'], size: { width: number; height: number }): string {
   const values: Record<string, string> = {
     '{piece}': plain(doc.name) || FALLBACK,
     '{map}': slot,

@@ -1,11 +1,13 @@
 import type { DdsFormat } from '../codec/dds/write.ts';
 import type { FileSlot } from '../piece/profile-id.ts';
+import type { PackedFile } from '../piece/packing.ts';
 import type { MapName } from '../raster/maps.ts';
 import type { FieldDivisor } from '../sieve/distance-field.ts';
 
 /** What every plan says. */
 interface Planned {
-  slot: FileSlot;
+  /** What {map} of its name stands for: of our own profiles one of these, else what a person called it. */
+  slot: FileSlot | (string & {});
   /** For a person, a few words. */
   contents: string;
 }
@@ -13,7 +15,9 @@ interface Planned {
 export interface PngPlan extends Planned {
   extension: 'png';
   /** One map, or several in the channels of one. */
-  holds: MapName | 'colour and mask' | 'occlusion, roughness, metalness';
+  holds: MapName | 'colour and mask' | 'occlusion, roughness, metalness' | 'packed';
+  /** Where a person fills its channels. */
+  packed?: PackedFile;
   /** A mask as distances from its outline, so many times smaller. */
   divisor?: FieldDivisor;
 }

@@ -33,7 +33,11 @@ export const SURFACE_FILE: PngPlan = {
 };
 
 /** A map as it is handed off: normals with green the way that the target has it. */
-export function mapRaster(map: MapName, state: RunState, { green }: PieceDoc['handOff']): Raster<Samples> | null {
+export function mapRaster(
+  map: MapName,
+  state: RunState,
+  { green }: Pick<PieceDoc['handOff'], 'green'>,
+): Raster<Samples> | null {
   const raster = mapsOf(state).get(map);
   if (!raster) return null;
   if (map === 'backColour') return withAlphaOf(raster as Picture, state.mask);

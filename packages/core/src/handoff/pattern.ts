@@ -1,7 +1,7 @@
 import { SieveError } from '../errors.ts';
 import type { PieceDoc } from '../piece/piece-doc.ts';
 import { fileStem, NAME_PARTS } from './file-name.ts';
-import { profileOf } from './profile.ts';
+import { filesOf } from './profile.ts';
 
 /** @throws {@link SieveError} `out-of-range` for an unknown part, or a pattern that gives two files one name. */
 export function assertPattern(doc: PieceDoc): void {
@@ -9,8 +9,13 @@ export function assertPattern(doc: PieceDoc): void {
   if (unknown) {
     throw new SieveError('out-of-range', `The name pattern holds ${unknown}.`, `Use ${NAME_PARTS.join(', ')}.`);
   }
-  const names = profileOf(doc.handOff.profile).files.map((f) => fileStem(doc, f.slot, { width: 1, height: 1 }));
+  const files = filesOf(doc);
+  const names = files.map((f) => `${fileStem(doc, f.slot, { width: 1, height: 1 })}.${f.extension}`.toLowerCase());
   if (new Set(names).size < names.length) {
-    throw new SieveError('out-of-range', 'The name pattern gives two files the same name.', 'Put {map} into it.');
+    throw new SieveError(
+      'out-of-range',
+      'The name pattern gives two files the same name.',
+      'Put {map} into it, and give each file a name of its own.',
+    );
   }
 }

@@ -1,4 +1,5 @@
 import type { DdsFormat } from '../codec/dds/write.ts';
+import { PACKING_AT_FIRST } from '../piece/packing.ts';
 import { hasRegions } from '../piece/has-regions.ts';
 import type { PieceDoc } from '../piece/piece-doc.ts';
 import type { ProfileId } from '../piece/profile-id.ts';
@@ -10,6 +11,7 @@ import type { FilePlan, PngPlan } from './file-plan.ts';
 import { formatOf } from './formats.ts';
 import { REGIONS_FILE } from './formats/regions.ts';
 import { MAP_FILES, SURFACE_FILE } from './map-files.ts';
+import { packedPlans } from './packed.ts';
 
 export interface Profile {
   id: ProfileId;
@@ -66,6 +68,12 @@ export const PROFILES: readonly Profile[] = [
     label: 'Colour, normal and packed surface PNG',
     hint: 'Colour with alpha, normals, and occlusion, roughness and metalness in the channels of one file.',
     files: [BASE, ...MAP_FILES.filter((f) => f.holds === 'normal'), SURFACE_FILE],
+  },
+  {
+    id: 'own-packing',
+    label: 'Channels packed by yourself',
+    hint: 'PNG files of your own: for each channel a map, its inverse, or a value.',
+    files: [],
   },
   dds('dds-bc7', 'BC7', '8 bits a texel, the finest blocks'),
   dds('dds-bc3', 'BC3', '8 bits a texel, read by older graphics cards too'),
@@ -124,7 +132,9 @@ export interface HandOffFile extends Written {
 
 /** What a profile writes of a piece: beside its own files the regions of an atlas. */
 export function filesOf(doc: PieceDoc, { files }: Profile = profileOf(doc.handOff.profile)): readonly FilePlan[] {
-  return hasRegions(doc) ? [...files, REGIONS_FILE] : files;
+  const { profile, packing = PACKING_AT_FIRST } = doc.handOff;
+  const own = profile === 'own-packing' ? packedPlans(packing) : [];
+  return [...files, ...own, ...(hasRegions(doc) ? [REGIONS_FILE] : [])];
 }
 
 /** @param size - Of the texture. */

@@ -10,6 +10,7 @@ import { STRETCH_NAMES } from '../steps/stretches.ts';
 import { CLIP_DRAWING_DEFAULTS, type ClipDrawing } from '../sieve/drawn/draw-clip.ts';
 import type { Effort } from '../codec/bc/formats.ts';
 import { LEVEL_DEFAULTS, type LevelSettings } from '../sieve/levels.ts';
+import type { PackedFile } from './packing.ts';
 import type { ProfileId } from './profile-id.ts';
 import type { Recipe } from '../recipe/recipe.ts';
 import type { GreenWay } from '../steps/maps/normal-from-picture.ts';
@@ -125,6 +126,8 @@ export interface PieceDoc {
     green: GreenWay;
     effort?: Effort | undefined;
     sway?: boolean | undefined;
+    /** Files of a packing of one's own; left out: as it begins. */
+    packing?: PackedFile[] | undefined;
   };
 }
 

@@ -6,6 +6,7 @@ export type ProfileId =
   | 'rgb-and-mask'
   | 'all-maps'
   | 'packed-maps'
+  | 'own-packing'
   | 'dds-bc7'
   | 'dds-bc3'
   | 'dds-bc1'

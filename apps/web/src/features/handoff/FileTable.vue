@@ -45,6 +45,12 @@ const leftOut = computed(() => rows.value.filter((row) => !row.written).map((row
 /** What the run makes and a file has no place for. */
 const placeless = computed(() => rows.value.flatMap((row) => row.placeless));
 
+const placelessWords = computed(() =>
+  profile.value.id === 'own-packing'
+    ? `No file holds ${placeless.value.join(', ')}: give them channels, or leave them.`
+    : `glTF has no place for ${placeless.value.join(', ')}. Maps can be files of their own.`,
+);
+
 function sizeWords(size: number | null | undefined): string {
   if (size === null) return 'small';
   return size ? inMegabytes(size) : '…';
@@ -97,9 +103,7 @@ watch(
       Read as sRGB, {{ percent(maskAlone.kept.asColour) }} would be kept instead of {{ percent(maskAlone.kept.meant) }}.
     </template>
   </p>
-  <p v-if="placeless.length" class="soft" data-test="placeless">
-    glTF has no place for {{ placeless.join(', ') }}: hand those off as files of their own.
-  </p>
+  <p v-if="placeless.length > 0" class="soft" data-test="placeless">{{ placelessWords }}</p>
   <p v-if="leftOut.length" class="soft" data-test="left-out">
     Left out, since the run makes no such map: {{ leftOut.join(', ') }}.
   </p>

@@ -4,6 +4,7 @@ import {
   EFFORTS,
   GREEN_WAYS,
   NAME_PARTS,
+  PACKING_AT_FIRST,
   PROFILES,
   profileOf,
   toPlainError,
@@ -12,6 +13,7 @@ import {
   type PieceDoc,
   type ProfileId,
 } from '@lithe-sieve/core';
+import PackingEditor from './PackingEditor.vue';
 import { usePackActions } from '../../actions/pack-actions';
 import TextField from '../../components/TextField.vue';
 import { usePiece } from '../../stores/open-piece/open-piece';
@@ -30,7 +32,7 @@ const EFFORT_HINTS: Record<Effort, string> = {
   fine: 'A search around that fit: 5 to 10 % less error, ten to fifteen times as long.',
 };
 const hasMesh = (id: ProfileId) => profileOf(id).files.some((f) => f.extension === 'glb');
-const holdsNormals = (id: ProfileId) => profileOf(id).files.some((f) => f.holds === 'normal');
+const holdsNormals = (id: ProfileId) => id === 'own-packing' || profileOf(id).files.some((f) => f.holds === 'normal');
 function lackOfPattern(pattern: string): string {
   if (!pattern.trim()) return 'A file needs a name.';
   try {
@@ -82,6 +84,7 @@ function lackOfPattern(pattern: string): string {
     />
     <span class="soft">{{ EFFORT_HINTS[handOff.effort ?? 'quick'] }}</span>
   </div>
+  <PackingEditor v-if="handOff.profile === 'own-packing'" :packing="handOff.packing ?? PACKING_AT_FIRST" />
   <label v-if="hasMesh(handOff.profile)" class="pattern">
     <span>Root to tip in the vertices</span>
     <ElSwitch

@@ -2,7 +2,8 @@ import { packed } from '../../material/slot-pictures.ts';
 import type { DecodedPicture } from '../../codec/picture.ts';
 import { thresholdByte } from '../../math/threshold.ts';
 import { PIECE_DEFAULTS, type PieceDoc } from '../../piece/piece-doc.ts';
-import type { MapName } from '../../raster/maps.ts';
+import { PACKING_AT_FIRST, type PackedFile } from '../../piece/packing.ts';
+import { mapKind, type MapName } from '../../raster/maps.ts';
 import type { Mask, Raster, Samples } from '../../raster/raster.ts';
 import type { RunState } from '../../raster/run-state.ts';
 import { withMaskAsAlpha, withoutAlpha } from '../../run/compose.ts';
@@ -13,6 +14,7 @@ import { checkPixels } from '../compare.ts';
 import type { Add, FileFormat } from '../file-format.ts';
 import type { PngPlan } from '../file-plan.ts';
 import { mapRaster } from '../map-files.ts';
+import { missingIn, packedRaster, packedWords } from '../packed.ts';
 
 /** One picture. */
 export const PNG_FORMAT: FileFormat<PngPlan> = {
@@ -25,20 +27,25 @@ export const PNG_FORMAT: FileFormat<PngPlan> = {
         const decoded = await given.decodePng(bytes);
         checkPixels(decoded, raster, plan.holds === 'mask' || plan.holds === 'colour and mask', add);
         if (plan.holds === 'mask') sayHowToRead(decoded, plan, piece, add);
+        if (plan.packed) sayChannels(plan.packed, state, add);
       },
     };
   },
 
   isWritten: ({ holds }, maps) => ALWAYS.includes(holds) || holds.split(', ').some((map) => maps.has(map as MapName)),
 
-  leavesOut: () => [],
+  leavesOut(plan, maps, { handOff: { packing = PACKING_AT_FIRST } }) {
+    if (plan.slot !== packing.at(-1)?.name || !plan.packed) return []; // said once, of all files
+    const held = packing.flatMap(({ fills }) => fills.map((fill) => ('map' in fill ? fill.map : null)));
+    return [...maps].filter((map) => !held.includes(map)).map((map) => mapKind(map).label);
+  },
 
   estimate(plan, state, rowsOf) {
-    if (!plan.divisor) {
+    if (!plan.divisor && !plan.packed?.halvings) {
       const textures = (from: number, to: number) => [rasterOf(plan, rowsOf(from, to), PIECE_DEFAULTS)];
       return { height: state.colour.height, textures };
     }
-    // distances are smaller than the run's rasters, and take about as many bytes whatever outline they are to
+    // what is smaller than the run's rasters takes about as many bytes whatever the clip is
     const field = rasterOf(plan, state, PIECE_DEFAULTS)!;
     const line = field.channels * field.width;
     const textures = (from: number, to: number) => [
@@ -48,18 +55,27 @@ export const PNG_FORMAT: FileFormat<PngPlan> = {
   },
 };
 
-const ALWAYS: readonly string[] = ['colour', 'mask', 'colour and mask'];
+const ALWAYS: readonly string[] = ['colour', 'mask', 'colour and mask', 'packed'];
 
 /** The raster that a plan puts into its file; null where the run makes no such map. */
 function rasterOf(
-  { holds, divisor }: PngPlan,
+  { holds, divisor, packed: of }: PngPlan,
   state: RunState,
   { material: { cutoff, opacity }, handOff }: Pick<PieceDoc, 'material' | 'handOff'>,
 ): Raster<Samples> | null {
+  if (of) return packedRaster(of, state, handOff);
   if (divisor) return distanceField(state.mask, thresholdByte(cutoff, opacity), divisor);
+  if (holds === 'packed') return null;
   if (holds === 'colour and mask') return withMaskAsAlpha(state);
   if (holds === 'occlusion, roughness, metalness') return packed(state.maps);
   return holds === 'colour' ? withoutAlpha(state.colour) : mapRaster(holds, state, handOff);
+}
+
+/** What each channel holds, and what the run does not make of it. */
+function sayChannels(packed: PackedFile, { maps }: RunState, add: Add): void {
+  const missing = missingIn(packed, new Set(maps.keys())).map((map) => mapKind(map).label);
+  const none = missing.length ? `; neutral, since the run does not make it: ${missing.join(', ')}` : '';
+  add('channels', true, `${packedWords(packed)}${none}`);
 }
 
 /** No check of the file, but what it comes to where it is opened as most pictures are. */

@@ -19,7 +19,10 @@ export class Scenery {
     dome: THREE.Mesh,
     private readonly ground: THREE.Mesh,
   ) {
-    this.open.add(dome, ground);
+    // the near first, so that what they hide is not shaded: card, things, ground, sky
+    this.open.renderOrder = 2;
+    dome.renderOrder = 1;
+    this.open.add(ground, dome);
     this.root.add(this.open);
   }
 
@@ -34,6 +37,7 @@ export class Scenery {
     if (this.things?.name !== things) {
       const before = this.things?.group;
       this.things = { name: things, group: THINGS[things]() };
+      this.things.group.renderOrder = 1;
       this.root.add(this.things.group);
       before?.removeFromParent();
       if (before) disposeAll(before);

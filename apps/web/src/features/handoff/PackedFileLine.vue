@@ -1,0 +1,144 @@
+<script setup lang="ts">
+// A packed file: its name, channels, bits and size, with what it looks like.
+import {
+  frameOf,
+  makeMask,
+  makePicture,
+  PACKED_AS,
+  PACKED_BITS,
+  PACKED_HALVINGS,
+  packedRaster,
+  type ChannelFill,
+  type MapName,
+  type PackedAs,
+  type PackedFile,
+  type Raster,
+  type Samples,
+} from '@lithe-sieve/core';
+import { Trash2 } from 'lucide-vue-next';
+import { computed } from 'vue';
+import TextField from '../../components/TextField.vue';
+import ThumbCanvas from '../../components/ThumbCanvas.vue';
+import { useEngine } from '../../stores/open-piece/open-piece';
+import type { Thumb } from '../../workers/types';
+
+const props = defineProps<{ file: PackedFile; last: boolean; taken: (name: string) => boolean }>();
+const emit = defineEmits<{ change: [file: PackedFile, what: string]; remove: [] }>();
+const engine = useEngine();
+
+const SIZES = ['whole', '½', '¼'];
+const NEUTRAL: ChannelFill = { value: 1 };
+
+function lackOf(name: string): string {
+  if (!/^[A-Za-z0-9_-]{1,40}$/.test(name)) return 'Letters, digits, _ and - alone, 40 at the most.';
+  return props.taken(name) ? 'Another file has this name.' : '';
+}
+
+function setAs(as: PackedAs): void {
+  const fills = PACKED_AS[as].map((_, i) => props.file.fills[i] ?? NEUTRAL);
+  emit('change', { ...props.file, as, fills }, as);
+}
+
+/** Of a small level of each map: alpha is shown as it is over the linen. */
+const thumb = computed((): Thumb | null => {
+  const { mask, maps } = engine;
+  const at = mask?.levels.findIndex(({ width, height }) => Math.max(width, height) <= 128) ?? -1;
+  if (!mask || !maps || at < 0) return null;
+  const small = mask.levels[at];
+  const rasters = new Map<MapName, Raster<Samples>>();
+  for (const { map, levels } of maps.maps) {
+    if (levels[at]?.width === small.width && levels[at].height === small.height) rasters.set(map, levels[at]);
+  }
+  const colour = rasters.get('colour');
+  if (!colour) return null;
+  const picture = makePicture(small.width, small.height, colour.data as Uint8Array);
+  const state = { colour: picture, mask: makeMask(small.width, small.height, small.data), maps: rasters };
+  const packed = packedRaster({ ...props.file, bits: 8, halvings: 0 }, { ...state, frame: frameOf(state) }, { green: 'OpenGL' }); // prettier-ignore
+  const { width, height, channels, data } = packed;
+  const rgba = new Uint8ClampedArray(4 * width * height);
+  for (let i = 0; i < width * height; i++) {
+    for (let k = 0; k < 3; k++) rgba[4 * i + k] = data[channels * i + (channels === 1 ? 0 : k)];
+    rgba[4 * i + 3] = channels === 4 ? data[4 * i + 3] : 255;
+  }
+  return { width, height, rgba };
+});
+</script>
+
+<template>
+  <div class="file">
+    <ThumbCanvas class="thumb linen" :thumb="thumb" />
+    <TextField
+      :model-value="file.name"
+      label="Name of the file"
+      :lack="lackOf"
+      data-test="packed-name"
+      @commit="emit('change', { ...file, name: $event }, `called ${$event}`)"
+    />
+    <button type="button" class="bare" :disabled="last" :aria-label="`Delete ${file.name}`" @click="emit('remove')">
+      <Trash2 :size="14" />
+    </button>
+    <div class="how">
+      <ElSegmented
+        :model-value="file.as"
+        :options="Object.keys(PACKED_AS)"
+        size="small"
+        :aria-label="`${file.name}: channels`"
+        data-test="packed-as"
+        @change="setAs($event as PackedAs)"
+      />
+      <ElSegmented
+        :model-value="file.bits"
+        :options="PACKED_BITS.map((value) => ({ value, label: `${value} bits` }))"
+        size="small"
+        :aria-label="`${file.name}: bits`"
+        @change="emit('change', { ...file, bits: $event as PackedFile['bits'] }, `${$event} bits`)"
+      />
+      <ElSegmented
+        :model-value="file.halvings"
+        :options="PACKED_HALVINGS.map((value) => ({ value, label: SIZES[value] }))"
+        size="small"
+        :aria-label="`${file.name}: size`"
+        @change="
+          emit('change', { ...file, halvings: $event as PackedFile['halvings'] }, `size ${SIZES[Number($event)]}`)
+        "
+      />
+    </div>
+  </div>
+</template>
+
+<style scoped>
+.file {
+  display: grid;
+  grid-template-columns: 52px minmax(0, 1fr) auto;
+  align-items: center;
+  gap: 6px;
+  margin-bottom: 6px;
+}
+
+.thumb {
+  grid-row: span 2;
+  width: 52px;
+  height: 52px;
+  object-fit: contain;
+}
+
+.how {
+  display: flex;
+  flex-wrap: wrap;
+  grid-column: 2 / -1;
+  gap: 4px;
+}
+
+.bare {
+  padding: 2px;
+  border: 0;
+  background: none;
+  color: inherit;
+  cursor: pointer;
+}
+
+.bare:disabled {
+  opacity: 0.3;
+  cursor: default;
+}
+</style>

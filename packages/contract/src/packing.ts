@@ -1,0 +1,34 @@
+import { FILL_CHANNELS, MAP_NAMES, PACKED_AS, PACKED_BITS, PACKED_HALVINGS, PACKING_LIMITS } from '@lithe-sieve/core';
+import type { PackedAs } from '@lithe-sieve/core';
+import { z } from './zod.ts';
+import { share } from './values.ts';
+
+const fill = z.union([
+  z.strictObject({ map: z.enum(MAP_NAMES), channel: z.enum(FILL_CHANNELS), inverted: z.boolean() }),
+  z.strictObject({ value: share }),
+]);
+
+/** Files whose channels a person fills. */
+export const packingSchema = z
+  .array(
+    z
+      .strictObject({
+        name: z
+          .string()
+          .min(1)
+          .max(PACKING_LIMITS.name)
+          .regex(/^[A-Za-z0-9_-]+$/, {
+            message: 'A file is called by letters, digits, _ and - alone.',
+          }),
+        as: z.enum(Object.keys(PACKED_AS) as PackedAs[]),
+        bits: z.literal(PACKED_BITS),
+        halvings: z.literal(PACKED_HALVINGS),
+        fills: z.array(fill).max(4),
+      })
+      .refine(({ as, fills }) => fills.length === PACKED_AS[as].length, { message: 'Each channel has one filling.' }),
+  )
+  .min(1)
+  .max(PACKING_LIMITS.files)
+  .refine((files) => new Set(files.map((f) => f.name.toLowerCase())).size === files.length, {
+    message: 'Two files have one name.',
+  });

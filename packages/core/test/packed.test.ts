@@ -1,0 +1,117 @@
+import { describe, expect, test } from '@jest/globals';
+import sharp from 'sharp';
+import {
+  assertPattern,
+  mapMips,
+  missingIn,
+  packedRaster,
+  packedWords,
+  packHandOff,
+  PIECE_DEFAULTS,
+  readBack,
+  readPng,
+  writePng,
+  type ChannelFill,
+  type MapName,
+  type PackedFile,
+  type PieceDoc,
+  type Raster,
+  type Samples,
+} from '../src/testing.ts';
+import { deflateInStrips, nodePlatform } from '@lithe-sieve/host';
+import { glbTools } from '@lithe-sieve/host/glb';
+import { noiseMask, noisePicture } from './helpers/pictures.ts';
+
+const [W, H] = [12, 8];
+const grey = (seed: number) => noiseMask(seed, W, H);
+const deep = (channels: 1 | 3, seed: number): Raster<Samples> => ({
+  width: W,
+  height: H,
+  channels,
+  data: Uint16Array.from({ length: channels * W * H }, (_, i) => (i * 7919 * seed) % 65536),
+});
+const maps = new Map<MapName, Raster<Samples>>([
+  ['roughness', grey(3)],
+  ['height', deep(1, 5)],
+  ['normal', deep(3, 7)],
+]);
+const state = { colour: noisePicture(1, W, H), mask: grey(2), maps };
+const UP = { green: 'OpenGL' } as const;
+const of = (map: MapName, more: object = {}): ChannelFill => ({ map, channel: 'red', inverted: false, ...more });
+const file = (fills: ChannelFill[], more: Partial<PackedFile> = {}): PackedFile => ({
+  name: 'pack',
+  as: (['grey', 'grey', 'RGB', 'RGBA'] as const)[fills.length - 1],
+  bits: 8,
+  halvings: 0,
+  fills,
+  ...more,
+});
+const channel = ({ channels, data }: Raster<Samples>, k: number) => [...data].filter((_, i) => i % channels === k);
+
+describe('a file whose channels a person fills', () => {
+  test('holds a map, its inverse, one channel of a map, or a value; of a map that is not made its neutral', () => {
+    const made = packedRaster(
+      file([of('roughness'), of('roughness', { inverted: true }), of('colour', { channel: 'blue' }), { value: 0.25 }]),
+      state,
+      UP,
+    );
+    const rough = [...maps.get('roughness')!.data];
+    expect([0, 1, 2, 3].map((k) => channel(made, k))).toEqual([
+      rough,
+      rough.map((v) => 255 - v),
+      channel(state.colour, 2),
+      rough.map(() => 64),
+    ]);
+    const missing = file([of('translucency'), of('occlusion', { inverted: true }), of('mask')]);
+    const neutral = packedRaster(missing, state, UP);
+    expect([channel(neutral, 0)[5], channel(neutral, 1)[5]]).toEqual([0, 0]);
+    expect(missingIn(missing, new Set(maps.keys()))).toEqual(['translucency', 'occlusion']);
+    expect(packedWords(missing)).toBe('R translucency, G 1 − occlusion, B mask; 8 bits');
+  });
+
+  test('has 16 bits where it is asked for, and green the way that the target has it', () => {
+    const made = packedRaster(file([of('height'), of('roughness'), of('normal', { channel: 'green' })], { bits: 16 }), state, UP); // prettier-ignore
+    expect(channel(made, 0)).toEqual([...maps.get('height')!.data]);
+    expect(channel(made, 1)).toEqual([...maps.get('roughness')!.data].map((v) => 257 * v));
+    const down = packedRaster(file([of('normal', { channel: 'green' })], { bits: 16 }), state, { green: 'DirectX' });
+    for (const [i, v] of channel(down, 0).entries()) expect(Math.abs(v + channel(made, 2)[i] - 65536)).toBeLessThan(2);
+    const eight = packedRaster(file([of('height')]), state, UP);
+    for (const [i, v] of channel(eight, 0).entries())
+      expect(Math.abs(257 * v - maps.get('height')!.data[i])).toBeLessThan(129);
+  });
+
+  test('that is smaller has the mip level of each map', () => {
+    const made = packedRaster(file([of('roughness'), of('colour'), of('mask')], { halvings: 2 }), state, UP);
+    expect([made.width, made.height]).toEqual([3, 2]);
+    expect(channel(made, 0)).toEqual([...mapMips('roughness', maps.get('roughness')!)[1].data]);
+    expect(channel(made, 1)).toEqual(channel(mapMips('colour', state.colour)[1], 0));
+  });
+
+  test('is written and read back, by another reader too; two files of one name are refused', async () => {
+    const packing = [file([of('colour'), of('roughness'), { value: 1 }, of('mask')]), file([of('height')], { name: 'h', bits: 16 })]; // prettier-ignore
+    const doc: PieceDoc = {
+      ...structuredClone(PIECE_DEFAULTS),
+      name: 'Leaf',
+      sources: [],
+      run: [],
+      handOff: { ...PIECE_DEFAULTS.handOff, profile: 'own-packing', packing },
+    };
+    const tools = {
+      encodePng: (raster: Raster<Samples>) => writePng(raster, deflateInStrips),
+      decodePng: (bytes: Uint8Array) => readPng(bytes, nodePlatform),
+      glb: glbTools,
+    };
+    const files = await packHandOff(doc, state, tools);
+    expect(files.map((f) => f.name)).toEqual(['Leaf_pack.png', 'Leaf_h.png']);
+    const checks = await readBack(files, doc, tools);
+    expect(checks.filter((c) => !c.ok)).toEqual([]);
+    expect(checks.find((c) => c.what === 'channels')?.found).toContain('R picture red, G roughness, B 1, A mask');
+    const { data } = await sharp(files[0].bytes).raw().toBuffer({ resolveWithObject: true });
+    expect([...data].filter((_, i) => i % 4 === 1)).toEqual([...maps.get('roughness')!.data]);
+    const wrong = await readBack([{ ...files[0], bytes: files[1].bytes }], doc, tools);
+    expect(wrong.some((c) => !c.ok)).toBe(true);
+    const named = (a: string, b: string) => ({ ...doc, handOff: { ...doc.handOff, packing: [{ ...packing[0], name: a }, { ...packing[1], name: b }] } }); // prettier-ignore
+    expect(() => assertPattern(named('pack', 'PACK'))).toThrow('same name'); // one file on some systems
+    expect(() => assertPattern(named('pack', 'h'))).not.toThrow();
+  });
+});
