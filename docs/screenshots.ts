@@ -30,6 +30,7 @@ test('levels held, and formats', async ({ page }) => {
 });
 
 test('the main views', async ({ page }) => {
+  test.setTimeout(300_000); // the Stand rests for its picture
   await openDemo(page, 'Sea-aster leaf');
   await shoot(page, 'bench');
 
@@ -87,7 +88,6 @@ test('the main views', async ({ page }) => {
   await page.getByTestId('stand').focus();
   await page.keyboard.press('f');
   await page.getByTestId('light').click();
-  await choose(page, 'behind', 'hurdle');
   await page.keyboard.press('Alt+v');
   await page.keyboard.press('Alt+u');
   await page.getByTestId('strip').click();

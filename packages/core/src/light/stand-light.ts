@@ -85,15 +85,15 @@ export function surroundings(sky: SkyName, { height, turn, strength, warmth }: S
   const sunAt = (kelvin: number) => rgbOf(1, ...planckian(kelvin)).map((v) => v * direct) as unknown as Vec3;
   const sun = sunAt(warmth);
   const data = new Float32Array(4 * WIDTH * HEIGHT);
-  const level: Vec3 = irradiance(radiance, [0, 1, 0]);
+  const above = WAYS.map((of) => (of[1] < 0 && !allRound ? null : radiance(of)));
+  const level: Vec3 = irradiance((_, i) => above[i] ?? NONE, [0, 1, 0]);
   const below = level.map((v, k) => (ground[k] * (v + sun[k] * Math.max(0, way[1]))) / Math.PI);
-  const facing = irradiance((of) => (of[1] < 0 && !allRound ? (below as unknown as Vec3) : radiance(of)), way);
+  const facing = irradiance((_, i) => above[i] ?? (below as unknown as Vec3), way);
   const usual = sunAt(SKY_LIGHTS[sky].warmth);
   const white = facing.map((v, k) => v + usual[k]) as unknown as Vec3;
   const scale = white.map((v) => Math.PI / (v ** balance * luminanceOf(white) ** (1 - balance)));
   for (let i = 0; i < WIDTH * HEIGHT; i++) {
-    const of = wayOf(i);
-    const found = of[1] < 0 && !allRound ? below : radiance(of);
+    const found = above[i] ?? below;
     for (let k = 0; k < 3; k++) data[4 * i + k] = found[k] * scale[k];
     data[4 * i + 3] = 1;
   }
@@ -117,15 +117,22 @@ function wayOf(i: number): Vec3 {
   return [Math.cos(latitude) * Math.cos(longitude), Math.sin(latitude), Math.cos(latitude) * Math.sin(longitude)];
 }
 
-/** What falls on a surface that faces a direction; the mean over small pieces of the sphere. */
-export function irradiance(radiance: Radiance, facing: Vec3): Vec3 {
+/** A sun that is dragged asks for all of them with each picture. */
+const WAYS: readonly Vec3[] = Array.from({ length: WIDTH * HEIGHT }, (_, i) => wayOf(i));
+const NONE: Vec3 = [0, 0, 0];
+
+/**
+ * What falls on a surface that faces a direction; the mean over small pieces of the sphere.
+ *
+ * @param radiance - Of a direction, which is the `i`-th.
+ */
+export function irradiance(radiance: (way: Vec3, i: number) => Vec3, facing: Vec3): Vec3 {
   const sum = [0, 0, 0];
-  for (let i = 0; i < WIDTH * HEIGHT; i++) {
-    const way = wayOf(i);
+  for (const [i, way] of WAYS.entries()) {
     const cosine = way[0] * facing[0] + way[1] * facing[1] + way[2] * facing[2];
     if (cosine <= 0) continue;
     const solid = solidOf(way);
-    const found = radiance(way);
+    const found = radiance(way, i);
     for (let k = 0; k < 3; k++) sum[k] += found[k] * cosine * solid;
   }
   return sum as unknown as Vec3;
@@ -137,8 +144,7 @@ export function irradiance(radiance: Radiance, facing: Vec3): Vec3 {
  */
 export function harmonicsOf({ data }: Pick<Surroundings, 'data'>): Vec3[] {
   const out = Array.from({ length: 9 }, () => [0, 0, 0]);
-  for (let i = 0; i < WIDTH * HEIGHT; i++) {
-    const way = wayOf(i);
+  for (const [i, way] of WAYS.entries()) {
     const solid = solidOf(way);
     for (const [k, basis] of basisAt(way).entries())
       for (let c = 0; c < 3; c++) out[k][c] += data[4 * i + c] * basis * solid;

@@ -28,7 +28,7 @@ import { seenLit, toView } from './lit-part';
 import { shiftBy } from './pixel-shift';
 import type { Overlay } from './overlay-shader';
 import { picturesOf, samplesToSee, type OneOfMany } from './samples';
-import { plainSurface, SHADOW_TAPS } from './shadowed';
+import { plainSurface, SHADOW_TAPS, SHADOW_TURN } from './shadowed';
 
 /** The card lit in an environment. */
 export interface LitView extends ViewPlaced {
@@ -129,6 +129,7 @@ export class LitPainter implements ViewPainter<LitView> {
   refine(renderer: THREE.WebGLRenderer, view: LitView, piece: DrawnPiece, frame: Frame): Summed | null {
     const of = samplesOf(view, piece, renderer.getPixelRatio());
     if (of === 0 || (this.refining && this.refining.samples >= of)) return null;
+    if (!this.refining) this.pass = 0; // the same sum each time
     const { pictures } = (this.refining ??= { pictures: picturesOf(of), samples: 0 });
     const camera = this.setUp(renderer, view, piece);
     const { environment } = this.shown!;
@@ -140,13 +141,15 @@ export class LitPainter implements ViewPainter<LitView> {
     // what is cut by the cutoff stays as a target has it
     this.materials.setShift(view.asSeen ? 0 : x, view.asSeen ? 0 : y);
     environment.sample(light);
-    SHADOW_TAPS.value.set(this.pass++ % 5, 1);
+    SHADOW_TAPS.value.set(this.pass % 5, 1);
+    SHADOW_TURN.value = (this.pass++ * GOLDEN_ANGLE) % (2 * Math.PI);
     renderer.shadowMap.needsUpdate = !sameShadow && (light.of === 'sky' || lightOf(view).strength > 0);
     const developed = this.developed(view);
     const draw = () => renderer.render(this.scene, camera);
     const isIn = this.exposure.add(renderer, developed, draw, light.of !== 'sky');
     environment.sample(null);
     SHADOW_TAPS.value.set(...AT_ONCE);
+    SHADOW_TURN.value = 0;
     this.materials.setShift(0, 0);
     if (!isIn) return this.leave(of);
     if (done !== null) {
@@ -309,6 +312,9 @@ export class LitPainter implements ViewPainter<LitView> {
     return shown.environment;
   }
 }
+
+/** Radians: turns by it are spread evenly, however many there are. */
+const GOLDEN_ANGLE = Math.PI * (3 - Math.sqrt(5));
 
 /** Places that a shadow is looked at in a single picture. */
 const AT_ONCE = [0, 3] as const;

@@ -6,6 +6,9 @@ export const BLOCKED_ONLY = { value: 0 };
 /** Looks at a shadow: from which of five places on, and at how many. One in each of many pictures is as good as all in one. */
 export const SHADOW_TAPS = { value: new THREE.Vector2(0, 3) };
 
+/** Radians by which those places are turned, in each of many pictures otherwise: else a pattern would stay in the sum. */
+export const SHADOW_TURN = { value: 0 };
+
 /** What of the light one of many pictures has, which are summed. */
 export interface LightSample {
   /** The sun's, from a place of its disc, with all that comes from around; or what is missing of one direction of the sky. */
@@ -22,12 +25,13 @@ const READS = '#include <shadowmap_pars_fragment>';
 /** As three's own with soft shadows, at as many places as are asked for. */
 const SOFT_SHADOW = /* glsl */ `
 uniform ivec2 shadowTaps;
+uniform float shadowTurn;
 #if defined(USE_SHADOWMAP) && NUM_DIR_LIGHT_SHADOWS > 0
 float softShadow(sampler2DShadow map, vec2 size, float bias, float radius, vec4 at) {
   at.xyz /= at.w;
   at.z += bias;
   if (any(lessThan(at.xyz, vec3(0.0))) || any(greaterThan(at.xyz, vec3(1.0)))) return 1.0;
-  float turn = interleavedGradientNoise(gl_FragCoord.xy) * PI2;
+  float turn = interleavedGradientNoise(gl_FragCoord.xy) * PI2 + shadowTurn;
   float sum = 0.0;
   for (int k = 0; k < shadowTaps.y; k++) {
     int tap = (shadowTaps.x + 2 * k) % 5;
@@ -47,6 +51,7 @@ const OFFSET = 'shadowWorldNormal * directionalLightShadows[ i ].shadowNormalBia
 export function readShadow(shader: THREE.WebGLProgramParametersWithUniforms): void {
   shader.uniforms['blockedOnly'] = BLOCKED_ONLY;
   shader.uniforms['shadowTaps'] = SHADOW_TAPS;
+  shader.uniforms['shadowTurn'] = SHADOW_TURN;
   const lights = putInto(
     putInto(
       THREE.ShaderChunk.lights_fragment_begin,
