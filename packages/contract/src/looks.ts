@@ -1,4 +1,4 @@
-import { LIMITS, STAND_LIGHT_RANGES, THINGS_BEHIND, TONES } from '@lithe-sieve/core';
+import { LIMITS, STAND_LIGHT_RANGES, STREWN, THINGS_BEHIND, TONES } from '@lithe-sieve/core';
 import { z } from './zod.ts';
 import { idSchema, sha256Schema } from './ids.ts';
 import { rgb } from './values.ts';
@@ -21,7 +21,7 @@ export const standLookSchema = z.strictObject({
   azimuth: z.number().min(-1000).max(1000),
   elevation: z.number().min(-2).max(2),
   /** Times as far as where the whole card is seen. */
-  distance: z.number().min(1e-6).max(1e6),
+  distance: z.number().min(1e-3).max(1e5),
   /** Degrees from top to bottom. */
   fieldOfView: z.number().min(1).max(170),
   /** By the name that the Stand has for it; one that it does not know is the first one. */
@@ -36,7 +36,7 @@ export const standLookSchema = z.strictObject({
     tone: z.enum(TONES),
   }),
   behind: behindSchema,
-  copies: z.int().min(1).max(100_000),
+  copies: z.int().min(1).max(STREWN.most),
 });
 export type StandLook = z.infer<typeof standLookSchema>;
 

@@ -119,9 +119,10 @@ const TERMS: Record<SlotName, SurfaceTerm> = {
     place: '#include <lights_physical_fragment>',
     glsl: 'ownThrough = texture2D(cardThroughColour, vMapUv, cardBias).rgb * (1.0 - metalnessFactor);',
   },
+  // once, and not again in pictures of what is blocked
   emission: {
     place: '#include <emissivemap_fragment>',
-    glsl: 'totalEmissiveRadiance += cardEmissionStrength * texture2D(cardEmission, vMapUv, cardBias).rgb;',
+    glsl: 'if (blockedOnly == 0) totalEmissiveRadiance += cardEmissionStrength * texture2D(cardEmission, vMapUv, cardBias).rgb;',
   },
 };
 

@@ -1,4 +1,5 @@
 import type { StandLook } from '@lithe-sieve/contract';
+import { FIELDS_OF_VIEW } from '../../drawing/cameras/around';
 import { ENVIRONMENT_NAMES } from '../../drawing/lit/environments';
 import { useBenchStore } from '../../stores/bench.store';
 import { theStage } from '../stage/stage';
@@ -28,7 +29,7 @@ export function useNamedLook() {
     bench.setLight(look.light);
     bench.behind = look.behind;
     bench.copies = look.copies;
-    bench.fieldOfView = look.fieldOfView;
+    bench.fieldOfView = Math.min(FIELDS_OF_VIEW.max, Math.max(FIELDS_OF_VIEW.min, look.fieldOfView));
     bench.place = { azimuth: look.azimuth, elevation: look.elevation, aim: null, distance: look.distance };
   }
 
