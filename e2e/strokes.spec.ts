@@ -111,7 +111,7 @@ async function expectDrawnWhole(page: Page): Promise<void> {
   const parts = await steady(seen);
   await page.keyboard.press('g');
   await expect.poll(async () => (await steady(seen)) === parts).toBe(false);
-  for (let i = 1; i < 6; i++) await page.keyboard.press('g'); // the last of the skies is followed by the first
+  for (let i = 1; i < 7; i++) await page.keyboard.press('g'); // the last of seven skies is followed by the first
   await expect.poll(async () => (await steady(seen)) === parts).toBe(true);
   for (let i = 0; i < 2; i++) await page.keyboard.press('Control+z');
   await settled(page);

@@ -270,13 +270,8 @@ export { VEIN_TONES } from './steps/maps/height-from-veins.ts';
 export { HEIGHT_BLENDS } from './steps/maps/heights.ts';
 export { type Light, LIGHT_RANGES, LIGHTS } from './steps/maps/normal-from-lights.ts';
 export { GREEN_WAYS, type GreenWay, NORMAL_BLENDS } from './steps/maps/normal-from-picture.ts';
-export {
-  VALUE_MAPS,
-  VALUE_RECIPES,
-  type ValueMapName,
-  type ValueMapParams,
-  type ValueRecipe,
-} from './steps/maps/value-map.ts';
+export { VALUE_MAPS, type ValueMapName } from './steps/maps/value-map.ts';
+export { VALUE_RECIPES, type ValueMapParams, type ValueRecipe } from './steps/maps/value-recipes.ts';
 export { PERFORATE_PATTERNS } from './steps/perforate.ts';
 export { MOST_STOPS, RAMP_BYS, type RampLook } from './steps/ramp.ts';
 export { STEP_KINDS, stepKind, type StepKindName, type StepParams } from './steps/registry.ts';

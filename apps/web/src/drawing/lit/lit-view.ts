@@ -22,7 +22,7 @@ import { openGround } from './environments/open-ground';
 import { shadowWayOf } from './environments/things';
 import { underSky } from './environments/under-sky';
 import { Exposure, type Developed } from './exposure';
-import { copiesOf } from './copies';
+import { Copies } from './copies';
 import { farPicture } from './far-picture';
 import { seenLit, toView } from './lit-part';
 import { shiftBy } from './pixel-shift';
@@ -82,8 +82,7 @@ export class LitPainter implements ViewPainter<LitView> {
   private readonly behind = new BehindCard();
   private backdrop: Backdrop | null = null;
   private readonly farToNear = new FarToNear();
-  /** Copies of it. */
-  private many: THREE.InstancedMesh | null = null;
+  private readonly copies = new Copies(this.scene, this.card);
   private readonly materials = new CardMaterials();
   private readonly exposure = new Exposure();
   /** Counts pictures that are summed. */
@@ -171,7 +170,7 @@ export class LitPainter implements ViewPainter<LitView> {
   }
 
   dispose(): void {
-    this.many?.dispose();
+    this.copies.dispose();
     this.shown?.environment.dispose();
     this.materials.dispose();
     this.farToNear.dispose();
@@ -226,24 +225,6 @@ export class LitPainter implements ViewPainter<LitView> {
     this.exposure.magnify(renderer, this.developed(view), [start[0], start[1]], GLASS_TIMES);
   }
 
-  private setCopies(count: number): void {
-    this.card.visible = count <= 1;
-    if (count <= 1) {
-      if (this.many) this.scene.remove(this.many);
-      this.many?.dispose();
-      this.many = null;
-      return;
-    }
-    if (this.many?.count !== count) {
-      this.setCopies(1);
-      this.many = copiesOf(this.card, count);
-      this.card.visible = false;
-      this.scene.add(this.many);
-    }
-    this.many.geometry = this.card.geometry;
-    this.many.receiveShadow = this.card.receiveShadow;
-  }
-
   private developed(view: LitView): Developed {
     return { light: lightOf(view), backdrop: this.backdrop };
   }
@@ -268,7 +249,7 @@ export class LitPainter implements ViewPainter<LitView> {
     scenery.setFine(this.refining !== null);
     const isSorted = piece.material.mode === 'blend' && view.blendOrder === 'triangles';
     this.card.geometry = isSorted ? this.farToNear.sorted(piece.geometry, camera) : piece.geometry;
-    this.setCopies(view.copies ?? 1);
+    this.copies.set(view.copies ?? 1);
     this.materials.setSway(view.sway ?? null);
     // nothing shadows a flat card that faces the sun, and looking that up takes a sixth of a frame
     const sun = shadowWayOf(light);
