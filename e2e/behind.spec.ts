@@ -95,9 +95,16 @@ test('behind the card: a hurdle, one colour, another piece, a photograph; damage
 
   await page.keyboard.press('Alt+u');
   await page.getByTestId('side-back').click();
-  await page.getByTestId('view-name').fill('From the meadow');
+  const distance = stand.locator('.distance input').first();
+  await typeNumber(page, 'Field of view, degrees', '50');
+  const near = await steady(() => distance.inputValue());
+  await page.getByTestId('view-name').fill('The meadow');
   await page.keyboard.press('Enter');
   const kept = page.getByTestId('kept-view');
+  await expect(kept).toHaveText('The meadow');
+  await page.getByText('rename', { exact: true }).click();
+  await page.getByRole('dialog').getByRole('textbox').fill('From the meadow');
+  await page.keyboard.press('Enter');
   await expect(kept).toHaveText('From the meadow');
   await page.getByTestId('side-front').click();
   await typeNumber(page, 'Field of view, degrees', '60');
@@ -110,6 +117,7 @@ test('behind the card: a hurdle, one colour, another piece, a photograph; damage
   await page.keyboard.press('Alt+u');
   await kept.click();
   await expect(page.getByTestId('stand-readout')).toContainText('back');
+  await expect(distance).toHaveValue(near);
   await expect.poll(still, { timeout: 20_000 }).toBe(photograph);
 
   await page.route('**/api/views/**', (route) => route.fulfill({ status: 500, json: { code: 'internal', message: 'The disk is full.', remedy: 'Free some room.' } })); // prettier-ignore

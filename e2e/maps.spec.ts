@@ -269,6 +269,7 @@ test('one mask fills several slots of the material with readings of its own; ano
   await page.getByText('Inverted').click();
   await fill('emission', 'one colour');
   await typeNumber(page, 'Strength', '3');
+  await fill('colour', 'one colour');
   await page.getByTestId('slot-specular').click();
   await choose(page, 'wanted-map', 'picture');
   await choosePiece(page, 'slot-piece', 'Old wall');
@@ -282,6 +283,9 @@ test('one mask fills several slots of the material with readings of its own; ano
   expect(paramsOf('roughness')).toMatchObject({ from: 'another map', map: 'mask', inverted: false, offset: -0.2 });
   expect(paramsOf('metalness')).toMatchObject({ from: 'another map', map: 'mask', inverted: true });
   expect(paramsOf('specular')).toMatchObject({ from: 'channel', fit: 'scale' });
+  // the maps' own bleed and the colour's come after what they bleed
+  const kinds = run.map((s) => s.kind);
+  expect(kinds.indexOf('other-colour')).toBeLessThan(kinds.indexOf('bleed'));
   expect([material.emission, run.some((s) => s.kind === 'invert')]).toEqual([3, true]);
   await page.keyboard.press('Control+z');
   await expect.poll(async () => (await runOf(page)).some((s) => s.kind === 'invert')).toBe(false);

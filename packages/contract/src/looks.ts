@@ -46,5 +46,7 @@ export const MOST_VIEWS = 100;
 export const viewSchema = z.strictObject({ id: idSchema, name, look: standLookSchema });
 /** A view of the Stand that the studio keeps by its name, for every piece. */
 export type NamedView = z.infer<typeof viewSchema>;
-export const viewListSchema = z.object({ views: z.array(viewSchema) });
+/** `damaged`: kept ones that cannot be read any more. */
+export const viewListSchema = z.object({ views: z.array(viewSchema), damaged: z.int() });
+export type ViewList = z.infer<typeof viewListSchema>;
 export const viewNameSchema = z.strictObject({ name });

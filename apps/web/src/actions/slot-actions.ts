@@ -80,6 +80,13 @@ export const SLOT_ROWS: readonly SlotRow[] = [
   colour('emission', 'Emission', 'emission', 'none'),
 ];
 
+/** After all others of its stretch, but for what spreads the edge's texels outwards; a colour, before all that works on colours. */
+function placeFor(run: readonly StepEntry[], kind: StepKindName): number {
+  if (kind === 'other-colour') return endOfStretch(run, 'invert');
+  const end = endOfStretch(run, kind);
+  return stepKind(kind).stretch === 'maps' && run[end - 1]?.kind === 'bleed-maps' ? end - 1 : end;
+}
+
 /** What fills the slots of the material: steps of the run, changed from the Material tray. */
 export function useSlotActions() {
   const piece = usePiece();
@@ -93,7 +100,7 @@ export function useSlotActions() {
     return piece.run.findLast((s) => s.on && makes(s)) ?? piece.run.findLast((s) => s.kind === kind) ?? null;
   }
 
-  /** Fills it by its own kind of step, with these values: the one that is there, or a new one after all others. */
+  /** Fills it by its own kind of step, with these values: the one that is there, or a new one. */
   function fill(row: SlotRow, params: object, what: string): void {
     const there = stepOf(row);
     const own = there?.kind === row.kind ? there : null;
@@ -101,7 +108,7 @@ export function useSlotActions() {
     const step = { ...made, on: true, params: { ...made.params, ...params } } as StepEntry;
     piece.edit(`${row.label}: ${what}`, (doc) => {
       const others = doc.run.filter((s) => s.id !== step.id);
-      const at = own ? doc.run.indexOf(own) : endOfStretch(others, step.kind);
+      const at = own ? doc.run.findIndex((s) => s.id === own.id) : placeFor(others, step.kind);
       return { ...doc, run: others.toSpliced(at, 0, step) };
     });
   }

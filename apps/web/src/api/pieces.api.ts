@@ -50,8 +50,9 @@ export const listPieces = (from: number, count: number, search = ''): Promise<Pi
     pieceListSchema,
   );
 
-/** The address of the newest picture of a piece. */
-export const piecePicture = (id: string): string => `/api/pieces/${id}/picture.png`;
+/** The newest picture of a piece. */
+export const fetchPiecePicture = async (id: string): Promise<Blob> =>
+  (await request(`/pieces/${id}/picture.png`)).blob();
 
 export const openPiece = (id: string): Promise<Piece> => requestJson(`/pieces/${id}`, pieceSchema);
 

@@ -11,8 +11,9 @@ import { ApiError, request, requestJson, toApiError, unreachable } from './http'
 /** The address of a small picture of a source. */
 export const sourcePicture = (sha256: string): string => `/api/sources/${sha256}/picture.png`;
 
-/** The address of one that fills a screen. */
-export const sourceView = (sha256: string): string => `/api/sources/${sha256}/view.png`;
+/** A picture of a source that fills a screen. */
+export const fetchSourceView = async (sha256: string): Promise<Blob> =>
+  (await request(`/sources/${sha256}/view.png`)).blob();
 
 /** Sends a file as it is. */
 export function uploadSource(

@@ -1,11 +1,11 @@
-import { viewListSchema, type NamedView } from '@lithe-sieve/contract';
+import { viewListSchema, type NamedView, type ViewList } from '@lithe-sieve/contract';
 import { requestJson } from './http';
 
-const views = async (path: string, init?: Parameters<typeof requestJson>[2]): Promise<NamedView[]> =>
-  (await requestJson(`/views${path}`, viewListSchema, init)).views;
+const views = (path: string, init?: Parameters<typeof requestJson>[2]): Promise<ViewList> =>
+  requestJson(`/views${path}`, viewListSchema, init);
 
-export const listViews = (): Promise<NamedView[]> => views('');
-export const keepView = (view: NamedView): Promise<NamedView[]> => views('', { method: 'POST', body: view });
-export const renameView = (id: string, name: string): Promise<NamedView[]> =>
+export const listViews = (): Promise<ViewList> => views('');
+export const keepView = (view: NamedView): Promise<ViewList> => views('', { method: 'POST', body: view });
+export const renameView = (id: string, name: string): Promise<ViewList> =>
   views(`/${id}/name`, { method: 'PUT', body: { name } });
-export const deleteView = (id: string): Promise<NamedView[]> => views(`/${id}`, { method: 'DELETE' });
+export const deleteView = (id: string): Promise<ViewList> => views(`/${id}`, { method: 'DELETE' });

@@ -135,7 +135,12 @@ export class DrawnPiece {
   }
 
   get geometry(): THREE.BufferGeometry {
-    return (this.made ??= geometryOf(this.on.mesh, this.backTint));
+    const made = (this.made ??= geometryOf(this.on.mesh, this.backTint));
+    // a tenth of a second for a large mesh: only normals need it
+    if (this.held.has('normal') && !made.hasAttribute(TANGENT)) {
+      made.setAttribute(TANGENT, new THREE.BufferAttribute(vertexTangents(this.on.mesh), 4));
+    }
+    return made;
   }
 
   /** Whether it is more than one flat card that faces the front. */
@@ -174,6 +179,9 @@ function kindOf(place: TexturePlace): MapKind {
   return mapKind(place === 'clip' ? 'mask' : place === 'source' ? 'colour' : place);
 }
 
+/** Where it is missing the shader takes the axes from how the picture changes on the screen. */
+const TANGENT = 'cardTangent';
+
 function geometryOf(mesh: SurfaceMesh, backTint: Tint | null = null): THREE.BufferGeometry {
   const { positions, normals, uvs, indices } = mesh;
   const geometry = new THREE.BufferGeometry();
@@ -182,7 +190,6 @@ function geometryOf(mesh: SurfaceMesh, backTint: Tint | null = null): THREE.Buff
   geometry.setAttribute('uv', new THREE.BufferAttribute(uvs, 2));
   geometry.setAttribute('color', new THREE.BufferAttribute(coloursOf(mesh, backTint), 3));
   geometry.setAttribute('cardBack', new THREE.BufferAttribute(backsOf(mesh), 1));
-  geometry.setAttribute('cardTangent', new THREE.BufferAttribute(vertexTangents(mesh), 4));
   geometry.setAttribute('cardTip', new THREE.BufferAttribute(tipsOf(mesh), 1));
   geometry.setIndex(new THREE.BufferAttribute(indices, 1));
   return geometry;

@@ -41,7 +41,7 @@ export interface FarPicture {
   seen: number;
 }
 
-/** A picture that may be seen behind a card: the same key, the same texels. */
+/** A picture that may be seen behind a card, by the key that views have for it. */
 export interface BehindPicture {
   key: string;
   picture: Picture;

@@ -78,15 +78,12 @@ function put(
 ): void {
   const { channels, neutral, depth } = mapKind(map);
   const k = channels > 1 ? ['red', 'green', 'blue'].indexOf(channel) : 0;
-  const from = level?.data ?? null;
-  const own = (from ? from instanceof Uint8Array : depth === 8) ? 255 : 65535;
-  const as = (v: number) => {
-    const value = inverted ? own - v : v;
-    return own === full ? value : own < full ? value * 257 : Math.floor(value / 257 + 0.5);
-  };
-  const same = as(neutral[k]);
-  const step = level?.channels ?? 1;
-  for (let i = c, j = k; i < out.length; i += count, j += step) out[i] = from ? as(from[j]) : same;
+  const own = (level ? level.data instanceof Uint8Array : depth === 8) ? 255 : 65535;
+  const flip = inverted ? own : 0;
+  const [from, step] = level ? [level.data, level.channels] : [Uint16Array.of(...neutral), 0];
+  if (own === full) for (let i = c, j = k; i < out.length; i += count, j += step) out[i] = from[j] ^ flip;
+  else if (own < full) for (let i = c, j = k; i < out.length; i += count, j += step) out[i] = (from[j] ^ flip) * 257;
+  else for (let i = c, j = k; i < out.length; i += count, j += step) out[i] = ((from[j] ^ flip) * 255 + 32895) >>> 16;
 }
 
 function levelAt(

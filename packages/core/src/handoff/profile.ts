@@ -137,8 +137,10 @@ export function filesOf(doc: PieceDoc, { files }: Profile = profileOf(doc.handOf
   return [...files, ...own, ...(hasRegions(doc) ? [REGIONS_FILE] : [])];
 }
 
-/** @param size - Of the texture. */
-export function fileName(doc: PieceDoc, plan: FilePlan, size: { width: number; height: number }): string {
+/** @param size - Of the whole texture. */
+export function fileName(doc: PieceDoc, plan: FilePlan, { width, height }: { width: number; height: number }): string {
+  const halvings = plan.extension === 'png' ? (plan.packed?.halvings ?? 0) : 0;
+  const size = { width: Math.max(1, width >> halvings), height: Math.max(1, height >> halvings) };
   return `${fileStem(doc, plan.slot, size)}.${plan.extension}`;
 }
 

@@ -8,23 +8,22 @@ const path = z.object({ id: idSchema });
 
 export function viewsRouter(views: ViewsService): Router {
   const router = Router();
-  const answer = async () => ({ views: await views.list() });
 
   router.get('/', async (_request, response) => {
-    response.json(await answer());
+    response.json(await views.list());
   });
   router.post('/', async (request, response) => {
     await views.keep(parse(viewSchema, request.body, 'view'));
-    response.json(await answer());
+    response.json(await views.list());
   });
   router.put('/:id/name', async (request, response) => {
     const { id } = parse(path, request.params, 'path');
     await views.rename(id, parse(viewNameSchema, request.body, 'name').name);
-    response.json(await answer());
+    response.json(await views.list());
   });
   router.delete('/:id', async (request, response) => {
     await views.remove(parse(path, request.params, 'path').id);
-    response.json(await answer());
+    response.json(await views.list());
   });
 
   return router;

@@ -1,4 +1,4 @@
-import { MOST_VIEWS, standLookSchema, type NamedView } from '@lithe-sieve/contract';
+import { MOST_VIEWS, standLookSchema, type NamedView, type ViewList } from '@lithe-sieve/contract';
 import type { Database } from '../../db/database.ts';
 import { StandView, type StandViewRow } from '../../db/entities/view.ts';
 import { notFound, StudioError } from '../../studio-error.ts';
@@ -7,10 +7,11 @@ import { notFound, StudioError } from '../../studio-error.ts';
 export class ViewsService {
   constructor(private readonly db: Database) {}
 
-  /** In the order that they were kept in; one that is damaged is left out. */
-  async list(): Promise<NamedView[]> {
+  /** In the order that they were kept in. */
+  async list(): Promise<ViewList> {
     const rows = await this.db.read((m) => m.find(StandView, { order: { seq: 'ASC' } }));
-    return rows.flatMap((row) => readView(row) ?? []);
+    const views = rows.flatMap((row) => readView(row) ?? []);
+    return { views, damaged: rows.length - views.length };
   }
 
   /** The same id again changes nothing: the answer to the first may have been lost. */

@@ -1,4 +1,4 @@
-import { type Behind } from '@lithe-sieve/core';
+import type { Behind, Picture } from '@lithe-sieve/core';
 import * as THREE from 'three';
 import type { Size } from '../poses';
 import type { BehindPicture } from '../view-painter';
@@ -19,12 +19,14 @@ const STEP = 0.55;
 export class BehindCard {
   readonly root = new THREE.Group();
   private texture: THREE.DataTexture | null = null;
+  private shownPicture: Picture | null = null;
   private key = '';
   private standing: THREE.Mesh<THREE.PlaneGeometry, THREE.MeshLambertMaterial> | null = null;
 
   setPicture({ key, picture }: BehindPicture): void {
-    if (key === this.key) return;
+    if (picture === this.shownPicture) return; // a piece that was changed since has the same key
     this.letGo();
+    this.shownPicture = picture;
     const { width, height, data } = picture;
     this.key = key;
     this.texture = new THREE.DataTexture(data, width, height, THREE.RGBAFormat);
@@ -82,6 +84,7 @@ export class BehindCard {
   private letGo(): void {
     this.texture?.dispose();
     this.texture = null;
+    this.shownPicture = null;
     this.key = '';
     if (!this.standing) return;
     this.standing.removeFromParent();

@@ -14,10 +14,11 @@ export class FarToNear {
   sorted(of: THREE.BufferGeometry, camera: THREE.PerspectiveCamera): THREE.BufferGeometry {
     const { count } = of.getIndex()!;
     if (count > 3 * MOST_SORTED) return of;
-    if (this.made?.of !== of) {
+    const names = Object.keys(of.attributes);
+    if (this.made?.of !== of || names.some((name) => !this.made!.geometry.hasAttribute(name))) {
       this.dispose();
       const geometry = new THREE.BufferGeometry();
-      for (const name of Object.keys(of.attributes)) geometry.setAttribute(name, of.getAttribute(name));
+      for (const name of names) geometry.setAttribute(name, of.getAttribute(name));
       geometry.setIndex(new THREE.BufferAttribute(new Uint32Array(count), 1));
       this.made = { of, from: '', geometry };
     }

@@ -90,7 +90,7 @@ watch(
       </tr>
     </thead>
     <tbody>
-      <tr v-for="{ file, name, size } in written" :key="file.slot">
+      <tr v-for="{ file, name, size } in written" :key="`${file.slot}.${file.extension}`">
         <td class="name"><FileName :name="name" /></td>
         <td class="soft">{{ file.contents }}</td>
         <td class="number">{{ sizeWords(size) }}</td>

@@ -1,7 +1,8 @@
 <script setup lang="ts">
 // Views of the Stand that the studio keeps by name, for every piece.
-import { MOST_VIEWS, type NamedView } from '@lithe-sieve/contract';
+import { MOST_VIEWS, type NamedView, type ViewList } from '@lithe-sieve/contract';
 import { LIMITS, toPlainError } from '@lithe-sieve/core';
+import { ElMessageBox } from 'element-plus';
 import { Trash2 } from 'lucide-vue-next';
 import { onMounted, ref, shallowRef } from 'vue';
 import { deleteView, keepView, listViews, renameView } from '../../api/views.api';
@@ -10,17 +11,16 @@ import { makeId } from '../../document/ids';
 import { useNamedLook } from './named-look';
 
 const { lookNow, lookAs } = useNamedLook();
-const views = shallowRef<NamedView[]>([]);
+const kept = shallowRef<ViewList>({ views: [], damaged: 0 });
 const name = ref('');
-const renaming = ref<{ id: string; name: string } | null>(null);
 const trouble = ref<{ message: string; remedy: string } | null>(null);
 const removed = shallowRef<NamedView | null>(null);
 /** Of what was not confirmed: sent again, it is kept once. */
 let unconfirmed: NamedView | null = null;
 
-async function change(ask: () => Promise<NamedView[]>): Promise<boolean> {
+async function change(ask: () => Promise<ViewList>): Promise<boolean> {
   try {
-    views.value = await ask();
+    kept.value = await ask();
     trouble.value = null;
     return true;
   } catch (error) {
@@ -31,9 +31,10 @@ async function change(ask: () => Promise<NamedView[]>): Promise<boolean> {
 onMounted(() => change(listViews));
 
 async function keep(): Promise<void> {
-  const called = name.value.trim() || `View ${views.value.length + 1}`;
-  const same = unconfirmed?.name === called ? unconfirmed : null;
-  const view = same ?? { id: makeId(), name: called, look: lookNow() };
+  const called = name.value.trim() || `View ${kept.value.views.length + 1}`;
+  const now = { name: called, look: lookNow() };
+  const isSame = unconfirmed && JSON.stringify({ ...unconfirmed, ...now }) === JSON.stringify(unconfirmed);
+  const view = isSame ? unconfirmed! : { id: makeId(), ...now };
   unconfirmed = view;
   if (!(await change(() => keepView(view)))) return;
   unconfirmed = null;
@@ -48,11 +49,14 @@ async function putBack(view: NamedView): Promise<void> {
   if (await change(() => keepView(view))) removed.value = null;
 }
 
-const startRenaming = ({ id, name: now }: NamedView) => (renaming.value = { id, name: now });
-
 async function rename({ id, name: before }: NamedView): Promise<void> {
-  const to = renaming.value?.name.trim();
-  if (!to || to === before || (await change(() => renameView(id, to)))) renaming.value = null;
+  const answer = await ElMessageBox.prompt('New name', 'Rename the view', {
+    inputValue: before,
+    confirmButtonText: 'Rename',
+    inputValidator: (text) =>
+      text.trim() && text.trim().length <= LIMITS.pieceName ? true : `1 to ${LIMITS.pieceName} characters.`,
+  }).catch(() => null);
+  if (answer) await change(() => renameView(id, answer.value.trim()));
 }
 </script>
 
@@ -67,34 +71,17 @@ async function rename({ id, name: before }: NamedView): Promise<void> {
         aria-label="Name of the view"
         data-test="view-name"
       />
-      <ElButton size="small" native-type="submit" data-test="keep-view" :disabled="views.length >= MOST_VIEWS">
+      <ElButton size="small" native-type="submit" data-test="keep-view" :disabled="kept.views.length >= MOST_VIEWS">
         Keep
       </ElButton>
     </form>
-    <ul v-if="views.length > 0">
-      <li v-for="view in views" :key="view.id" class="line">
-        <ElInput
-          v-if="renaming?.id === view.id"
-          v-model="renaming.name"
-          size="small"
-          :maxlength="LIMITS.pieceName"
-          aria-label="New name of the view"
-          data-test="new-name"
-          @change="rename(view)"
-          @keydown.escape.stop="renaming = null"
-        />
-        <button
-          v-else
-          type="button"
-          class="linked"
-          data-test="kept-view"
-          @click="lookAs(view.look)"
-          @dblclick="startRenaming(view)"
-        >
+    <ul v-if="kept.views.length > 0">
+      <li v-for="view in kept.views" :key="view.id" class="line">
+        <button type="button" class="linked" data-test="kept-view" @click="lookAs(view.look)">
           {{ view.name }}
         </button>
         <span class="buttons">
-          <button type="button" class="linked small" @click="startRenaming(view)">rename</button>
+          <button type="button" class="linked small" @click="rename(view)">rename</button>
           <button
             type="button"
             class="bare"
@@ -107,6 +94,9 @@ async function rename({ id, name: before }: NamedView): Promise<void> {
         </span>
       </li>
     </ul>
+    <p v-if="kept.damaged > 0" class="soft" role="status">
+      {{ kept.damaged }} more cannot be read: they are damaged in the studio.
+    </p>
     <p v-if="removed" class="soft" role="status">
       {{ removed.name }} is deleted.
       <button type="button" class="linked" data-test="put-back" @click="putBack(removed)">Put it back</button>

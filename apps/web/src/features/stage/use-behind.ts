@@ -1,7 +1,7 @@
-import { makePicture, toPlainError } from '@lithe-sieve/core';
+import { makePicture, toPlainError, type Picture } from '@lithe-sieve/core';
 import { watch, type ShallowRef } from 'vue';
-import { piecePicture } from '../../api/pieces.api';
-import { sourceView } from '../../api/sources.api';
+import { fetchPiecePicture } from '../../api/pieces.api';
+import { fetchSourceView } from '../../api/sources.api';
 import { useBenchStore } from '../../stores/bench.store';
 import { useNoticesStore } from '../../stores/notices.store';
 import type { Stage } from './stage';
@@ -15,10 +15,11 @@ export function useBehind(stage: ShallowRef<Stage | null>): void {
     const { behind } = bench;
     notices.dismiss(NOTICE);
     if (!stage.value || (behind.kind !== 'photograph' && behind.kind !== 'piece')) return;
-    const [key, address] =
-      behind.kind === 'photograph' ? [behind.sha256, sourceView(behind.sha256)] : [behind.id, piecePicture(behind.id)];
+    const key = behind.kind === 'photograph' ? behind.sha256 : behind.id;
     try {
-      const picture = await pixelsOf(address);
+      const picture = await pixelsOf(
+        await (behind.kind === 'photograph' ? fetchSourceView(key) : fetchPiecePicture(key)),
+      );
       if (bench.behind === behind) stage.value.setBehindPicture({ key, picture });
     } catch (error) {
       if (bench.behind !== behind) return;
@@ -37,11 +38,8 @@ export function useBehind(stage: ShallowRef<Stage | null>): void {
 
 const NOTICE = 'behind the card';
 
-/** @throws Error where there is no picture. */
-async function pixelsOf(address: string) {
-  const response = await fetch(address);
-  if (!response.ok) throw new Error(response.status === 404 ? 'It is no longer there.' : `The server answered ${response.status}.`); // prettier-ignore
-  const bitmap = await createImageBitmap(await response.blob());
+async function pixelsOf(png: Blob): Promise<Picture> {
+  const bitmap = await createImageBitmap(png);
   const { width, height } = bitmap;
   const context = new OffscreenCanvas(width, height).getContext('2d')!;
   context.drawImage(bitmap, 0, 0);
