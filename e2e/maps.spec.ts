@@ -278,6 +278,7 @@ test('one mask fills several slots of the material with readings of its own; ano
   await settled(page);
   await page.getByTestId('slot-mask').click();
   await choose(page, 'polarity', 'transparency');
+  await expect.poll(async () => (await runOf(page)).some((s) => s.kind === 'invert')).toBe(true); // saved a moment later
   const { run, material } = await docOf(page);
   const paramsOf = (kind: string) => run.findLast((s) => s.kind === kind)?.params;
   expect(paramsOf('roughness')).toMatchObject({ from: 'another map', map: 'mask', inverted: false, offset: -0.2 });
@@ -286,7 +287,7 @@ test('one mask fills several slots of the material with readings of its own; ano
   // the maps' own bleed and the colour's come after what they bleed
   const kinds = run.map((s) => s.kind);
   expect(kinds.indexOf('other-colour')).toBeLessThan(kinds.indexOf('bleed'));
-  expect([material.emission, run.some((s) => s.kind === 'invert')]).toEqual([3, true]);
+  expect(material.emission).toBe(3);
   await page.keyboard.press('Control+z');
   await expect.poll(async () => (await runOf(page)).some((s) => s.kind === 'invert')).toBe(false);
 });
