@@ -22,6 +22,7 @@ const CORE_ROOMS = [
   'run',
   'material',
   'handoff',
+  'receivers',
   'snags',
 ];
 const CORE_KERNELS = CORE_ROOMS.slice(0, CORE_ROOMS.indexOf('steps'));

@@ -11,9 +11,10 @@ test('what a piece or a file is called begins no line of the report', () => {
     writtenAt: '2026-11-29',
     files: [{ name: forged, contents: 'colour', bytes: 1, sha256: '0' }],
     checks: [{ file: forged, what: 'mask', ok: true, found: 'same' }],
+    receivers: [],
     ok: true,
   });
-  expect(text.split(/[\r\n\u2028]/)).toHaveLength(9);
+  expect(text.split(/[\r\n\u2028]/)).toHaveLength(11);
 });
 
 test('two studios on one machine have cookies of their own', async () => {

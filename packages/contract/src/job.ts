@@ -1,4 +1,4 @@
-import { MAP_NAMES } from '@lithe-sieve/core';
+import { GREEN_WAYS, MAP_NAMES } from '@lithe-sieve/core';
 import { z } from './zod.ts';
 import { idSchema } from './ids.ts';
 import { formerlySays } from './versions.ts';
@@ -12,6 +12,26 @@ export type StartHandOff = z.infer<typeof startHandOffSchema>;
 
 export const checkSchema = z.object({ file: z.string(), what: z.string(), ok: z.boolean(), found: z.string() });
 
+const fixSchema = z.object({ green: z.enum(GREEN_WAYS) });
+/** What a simulated target makes of the files. */
+export const receiverSchema = z.object({
+  id: z.string(),
+  label: z.string(),
+  rule: z.string(),
+  /** Whether the profile is for such a target. */
+  meant: z.boolean(),
+  agrees: z.boolean(),
+  words: z.string(),
+  remedy: z.string(),
+  fix: fixSchema.optional(),
+  levels: z.array(z.object({ side: z.int(), bench: z.number(), shown: z.number() })),
+  wrongSide: z.int(),
+  difference: z.number(),
+  /** Of a PNG; null where it could read nothing. */
+  picture: z.string().nullable(),
+});
+export type ReceiverReport = z.infer<typeof receiverSchema>;
+
 export const handOffReportSchema = z.object({
   piece: z.string(),
   revision: z.int(),
@@ -24,6 +44,7 @@ export const handOffReportSchema = z.object({
     ),
   ),
   checks: z.array(checkSchema),
+  receivers: z.array(receiverSchema).default([]), // reports from before there were any
   ok: z.boolean(),
 });
 export type HandOffReport = z.infer<typeof handOffReportSchema>;

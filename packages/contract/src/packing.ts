@@ -1,4 +1,13 @@
-import { FILL_CHANNELS, MAP_NAMES, PACKED_AS, PACKED_BITS, PACKED_HALVINGS, PACKING_LIMITS } from '@lithe-sieve/core';
+import {
+  FILL_CHANNELS,
+  MAP_NAMES,
+  MIP_FILTERS,
+  OPACITY_FROM,
+  PACKED_AS,
+  PACKED_BITS,
+  PACKED_HALVINGS,
+  PACKING_LIMITS,
+} from '@lithe-sieve/core';
 import type { PackedAs } from '@lithe-sieve/core';
 import { z } from './zod.ts';
 import { share } from './values.ts';
@@ -32,3 +41,18 @@ export const packingSchema = z
   .refine((files) => new Set(files.map((f) => f.name.toLowerCase())).size === files.length, {
     message: 'Two files have one name.',
   });
+
+/** What a target can do, and what it wants. */
+export const targetSchema = z.strictObject({
+  opacity: z.enum(OPACITY_FROM),
+  channel: z
+    .strictObject({ file: z.string().min(1).max(PACKING_LIMITS.name), channel: z.int().min(0).max(3) })
+    .optional(),
+  levels: z.enum([...MIP_FILTERS, 'file']),
+  powerOfTwo: z.boolean(),
+  largest: z.int().min(1).max(65536),
+  oneBit: z.boolean().optional(),
+  clips: z.boolean(),
+  blends: z.boolean(),
+  twoSided: z.boolean(),
+});

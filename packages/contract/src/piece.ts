@@ -22,7 +22,7 @@ import {
   cardSidesSchema,
   cardWidthSchema,
 } from './card.ts';
-import { packingSchema } from './packing.ts';
+import { packingSchema, targetSchema } from './packing.ts';
 import { drawnSchema, levelsSchema } from './clip.ts';
 import { idSchema, pathSchema, sha256Schema } from './ids.ts';
 import { errorBodySchema } from './job.ts';
@@ -83,6 +83,7 @@ export const pieceDocSchema = z
       effort: z.enum(EFFORTS).optional(), // not there before version 6
       sway: z.boolean().optional(), // not there before version 8
       packing: packingSchema.optional(), // not there before version 11
+      target: targetSchema.optional(), // not there before version 12
     }),
   })
   .refine((doc) => unique(doc.sources) && unique(doc.run), { message: 'Two sources or two steps share an id.' });

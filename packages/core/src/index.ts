@@ -19,6 +19,7 @@ export {
   PACKING_AT_FIRST,
   PACKING_LIMITS,
 } from './piece/packing.ts';
+export { OPACITY_FROM, type OpacityFrom, type Target, TARGET_AT_FIRST, TARGET_SIDES } from './piece/target.ts';
 export { missingIn, packedRaster, packedWords } from './handoff/packed.ts';
 export { LINEAR_OF_BYTE, type Rgb } from './colour/srgb.ts';
 export { boundsOf, type Box, joinBoxes } from './raster/box.ts';
@@ -42,6 +43,7 @@ export { halvingsTo, shrink } from './raster/shrink.ts';
 export { toRgba8 } from './raster/to-rgba8.ts';
 export { type Effort, EFFORTS } from './codec/bc/formats.ts';
 export { declaredSize, decodePicture, READABLE_EXTENSIONS, ROWS_FROM_TEXELS } from './codec/decode.ts';
+export { readDdsLevels } from './codec/dds/read.ts';
 export { FORMAT_NAMES } from './codec/picture.ts';
 export type { CodecPlatform, Deflate } from './codec/platform.ts';
 export { readPng } from './codec/png/read.ts';
@@ -344,6 +346,9 @@ export { formatOf } from './handoff/formats.ts';
 export { assertPattern } from './handoff/pattern.ts';
 export { fileName, filesOf, holdsLevels, packHandOff, profileOf, PROFILES } from './handoff/profile.ts';
 export { readBack } from './handoff/read-back.ts';
+export { targetOf } from './handoff/target-of.ts';
+export { benchLook, receiveHandOff } from './receivers/receive.ts';
+export type { Fix, ReceiveTools, Verdict } from './receivers/receiver.ts';
 export {
   MOST_MARKED,
   type Storage,

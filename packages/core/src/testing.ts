@@ -58,6 +58,7 @@ export { STEP_KIND_NAMES } from './steps/registry.ts';
 export type { Applied, StepEnv, StepKind } from './steps/step.ts';
 export type { RunCache } from './run/cache.ts';
 export { fileStem } from './handoff/file-name.ts';
+export type { HandOffFile } from './handoff/profile.ts';
 export type { RegionsFile } from './handoff/formats/regions.ts';
 export { NORMALS, SURFACE, type SlotPicture } from './material/slot-pictures.ts';
 export { clearSky, overcastSky, zenithOf } from './light/sky.ts';

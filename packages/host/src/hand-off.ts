@@ -1,4 +1,5 @@
 import {
+  benchLook,
   coverageAt,
   decodePicture,
   evaluateRun,
@@ -10,6 +11,7 @@ import {
   packHandOff,
   readBack,
   readPng,
+  receiveHandOff,
   runHostOf,
   SieveError,
   thresholdByte,
@@ -25,10 +27,12 @@ import {
   type RunState,
   type SourcePlace,
   type Stroke,
+  type Verdict,
 } from '@lithe-sieve/core';
 import { glbTools } from './glb/tools.ts';
 import { grownAt } from './grown.ts';
 import { deflateInStrips, nodePlatform } from './node-platform.ts';
+import { decodeReceived } from './receive.ts';
 import { readUserMesh } from './user-mesh.ts';
 import { decodeTips, type TipFile, type TipPictures } from './tip-pictures.ts';
 
@@ -60,6 +64,8 @@ export interface HandedOff {
   size: { width: number; height: number };
   files: { name: string; contents: string; bytes: Uint8Array }[];
   checks: Check[];
+  /** What simulated targets make of them; `png` is what each shows from afar. */
+  receivers: (Omit<Verdict, 'picture'> & { png: Uint8Array | null })[];
 }
 
 /** @param share - 0 to 1. */
@@ -100,17 +106,27 @@ export async function handOff(input: HandOffInput, tell: Report = () => undefine
     sourceOf: (id) => sources.find((s) => s.id === id)?.picture ?? null,
     partOf: tips.pictureOf,
     mesh: input.mesh ? (await readUserMesh(input.mesh)).mesh : null,
-    progress: (share, doing) => report(from + 0.25 * share, doing),
+    progress: (share, doing) => report(from + (from < 0.75 ? 0.25 : 0.125) * share, doing),
   };
   const files = await packHandOff(doc, state, tools);
   from = 0.75;
   const checks = await readBack(files, doc, tools);
+  from = 0.875;
+  const verdicts = await receiveHandOff(doc, files, benchLook(doc, state, tools.sourceOf), {
+    decode: decodeReceived,
+    progress: (share, doing) => tools.progress?.(share, doing),
+  });
+  const receivers: HandedOff['receivers'] = [];
+  for (const { picture, ...verdict } of verdicts) {
+    receivers.push({ ...verdict, png: picture && (await tools.encodePng(picture)) });
+  }
   const { cutoff, opacity } = doc.material;
   return {
     coverage: coverageAt(histogram(state.mask), thresholdByte(cutoff, opacity)),
     size: { width: state.colour.width, height: state.colour.height },
     files: files.map(({ name, plan, contents = plan.contents, bytes }) => ({ name, contents, bytes })),
     checks: [...checks, ...compareWithBench(input.bench, state)],
+    receivers,
   };
 }
 
@@ -147,7 +163,7 @@ function compareWithBench(bench: HandOffInput['bench'], state: RunState): Check[
     if (shown === undefined) return [];
     const computed = fingerprint(raster);
     const ok = shown === computed;
-    const found = ok ? `same fingerprint, ${computed}` : `the Bench shows ${shown}, computed ${computed}`;
+    const found = ok ? 'equal to the Bench, texel for texel' : `the Bench shows another (${shown} against ${computed})`;
     return [{ file: 'Bench', what: `${mapKind(map).label} as shown`, ok, found }];
   });
 }

@@ -39,6 +39,8 @@ const LAID_BYTES_PER_TEXEL = 16;
 const MAP_WORK_BYTES_PER_TEXEL = 16;
 /** For a texture with its mip levels: as they are wanted, as they are read out of their blocks, and what is between. */
 const LEVELS_BYTES_PER_TEXEL = 20;
+/** For what targets make of the files: colour and mask read again, alpha of every level, and that of the Bench. */
+const RECEIVED_BYTES_PER_TEXEL = 9;
 /** Texels of the largest texture that a hand-off comes to. */
 export function handedOffTexels({ doc, sources }: HandOffInput): number {
   const [first] = sources;
@@ -70,6 +72,7 @@ export function handOffBytes(input: HandOffInput): number {
   const { material, levels, handOff } = doc;
   const perTexel =
     RUN_BYTES_PER_TEXEL +
+    RECEIVED_BYTES_PER_TEXEL +
     mapBytes(doc) +
     (holds(material, levels) ? holdBytes(sizes[0], levels.averages !== 'box') : 0) +
     (handOff.profile === 'glb' ? GLB_BYTES_PER_TEXEL + (doc.sides ? BACK_BYTES_PER_TEXEL : 0) : 0) +

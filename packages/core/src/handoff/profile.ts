@@ -3,6 +3,7 @@ import { PACKING_AT_FIRST } from '../piece/packing.ts';
 import { hasRegions } from '../piece/has-regions.ts';
 import type { PieceDoc } from '../piece/piece-doc.ts';
 import type { ProfileId } from '../piece/profile-id.ts';
+import type { Target } from '../piece/target.ts';
 import type { RunState } from '../raster/run-state.ts';
 import type { FieldDivisor } from '../sieve/distance-field.ts';
 import type { PackTools, Written } from './file-format.ts';
@@ -18,6 +19,8 @@ export interface Profile {
   label: string;
   hint: string;
   files: readonly FilePlan[];
+  /** What of its target is not as {@link TARGET_AT_FIRST} has it. */
+  target?: Partial<Target>;
 }
 
 const BASE: PngPlan = {
@@ -52,6 +55,7 @@ export const PROFILES: readonly Profile[] = [
     id: 'rgb-and-mask',
     label: 'Colour PNG and mask PNG',
     hint: 'For targets with a slot of its own for the opacity mask.',
+    target: { opacity: 'mask picture' },
     files: [
       { slot: 'base', extension: 'png', holds: 'colour', contents: 'RGB, 8 bits each, no alpha' },
       { slot: 'mask', extension: 'png', holds: 'mask', contents: 'grey, 8 bits: white kept, black dropped' },
@@ -91,6 +95,7 @@ function dds(id: ProfileId, texels: DdsFormat, hint: string): Profile {
     id,
     label: `DDS with mip levels, ${label}`,
     hint: `Colour and alpha of every level in one file: ${hint}.`,
+    target: { levels: 'file', ...(texels === 'BC1' ? { oneBit: true } : {}) },
     files: [
       { slot: 'base', extension: 'dds', texels, holds: 'colour and mask', contents: `${label} with all mip levels` },
     ],
@@ -103,6 +108,7 @@ function distances(id: ProfileId, divisor: FieldDivisor, size: string): Profile 
     id,
     label: `Colour PNG and distances at ${size}`,
     hint: 'The mask as distances from its outline, to be clipped at 0.5 whatever the cutoff was: sharp from near by.',
+    target: { opacity: 'mask picture' },
     files: [
       { slot: 'base', extension: 'png', holds: 'colour', contents: 'RGB, 8 bits each, no alpha' },
       {

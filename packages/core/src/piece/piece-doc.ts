@@ -12,6 +12,7 @@ import type { Effort } from '../codec/bc/formats.ts';
 import { LEVEL_DEFAULTS, type LevelSettings } from '../sieve/levels.ts';
 import type { PackedFile } from './packing.ts';
 import type { ProfileId } from './profile-id.ts';
+import type { Target } from './target.ts';
 import type { Recipe } from '../recipe/recipe.ts';
 import type { GreenWay } from '../steps/maps/normal-from-picture.ts';
 
@@ -89,7 +90,7 @@ export interface Material {
 export const EMISSION_MOST = 100;
 
 /** Version of the form that documents are written in; the contract reads earlier ones. */
-export const DOC_SCHEMA = 11;
+export const DOC_SCHEMA = 12;
 
 /** Everything of a piece that is saved and undone. The first source is the colour picture. */
 export interface PieceDoc {
@@ -128,6 +129,8 @@ export interface PieceDoc {
     sway?: boolean | undefined;
     /** Files of a packing of one's own; left out: as it begins. */
     packing?: PackedFile[] | undefined;
+    /** What that packing is for; left out: as targets mostly are. */
+    target?: Target | undefined;
   };
 }
 

@@ -45,6 +45,18 @@ export function handOffsRouter(jobs: JobsService, blobs: Pick<SourcesService, 'r
     response.set('Content-Length', String(length));
     await pipeline(Readable.from(chunks), response);
   });
+  router.get('/jobs/:id/receivers/:index.png', async (request, response) => {
+    const { id, index } = parse(filePath, request.params, 'path');
+    const sha256 = (await reportOf(id)).receivers[index]?.picture;
+    if (!sha256) throw notFound('picture');
+    const { length, chunks } = await blobs.read(sha256);
+    response.set({
+      'Content-Type': 'image/png',
+      'Content-Length': String(length),
+      'Cache-Control': 'private, max-age=31536000, immutable',
+    });
+    await pipeline(Readable.from(chunks), response);
+  });
   router.get('/jobs/:id/all.zip', async (request, response) => {
     const report = await reportOf(idOf(request.params));
     const [first] = report.files;

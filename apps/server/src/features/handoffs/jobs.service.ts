@@ -191,11 +191,15 @@ export class JobsService {
       writtenAt,
       files,
       checks: result.checks,
+      receivers: result.receivers.map(({ png, ...verdict }) => ({ ...verdict, picture: png && sha256Of(png) })),
       ok: result.checks.every((c) => c.ok),
     };
     await this.jobs.finish(row, {
       report: JSON.stringify(report),
-      files: files.map(({ sha256 }, i) => ({ sha256, bytes: result.files[i].bytes })),
+      files: [
+        ...files.map(({ sha256 }, i) => ({ sha256, bytes: result.files[i].bytes })),
+        ...result.receivers.flatMap(({ png }) => (png ? [{ sha256: sha256Of(png), bytes: png }] : [])),
+      ],
       writtenAt,
       revision,
       fullSize(before) {

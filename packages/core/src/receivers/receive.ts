@@ -1,0 +1,95 @@
+import { toPlainError } from '../errors.ts';
+import type { HandOffFile } from '../handoff/profile.ts';
+import { targetOf } from '../handoff/target-of.ts';
+import type { PackTools } from '../handoff/file-format.ts';
+import { thresholdByte } from '../math/threshold.ts';
+import type { PieceDoc } from '../piece/piece-doc.ts';
+import { readName } from '../piece/file-roles.ts';
+import type { RunState } from '../raster/run-state.ts';
+import { makeLevels, targetLevels } from '../sieve/levels.ts';
+import { afar, judge, refusedBy, type BenchLook } from './judge.ts';
+import type { Received, ReceivedFile, ReceiveTools, Verdict } from './receiver.ts';
+import { RECEIVERS } from './rules.ts';
+
+/** What each simulated importer that has something to read makes of the files, those of the profile first. */
+export async function receiveHandOff(
+  doc: PieceDoc,
+  files: readonly HandOffFile[],
+  bench: BenchLook,
+  tools: ReceiveTools & Pick<PackTools, 'progress'>,
+): Promise<Verdict[]> {
+  const received = receivedOf(doc, files);
+  const own = { decode: remembered((bytes, name) => tools.decode(bytes, name)) };
+  const receivers = RECEIVERS.filter((r) => r.isMeant(received) || r.applies(received));
+  const verdicts: Verdict[] = [];
+  for (const [i, receiver] of receivers.entries()) {
+    tools.progress?.(i / receivers.length, `As a target: ${receiver.label}`);
+    const meant = receiver.isMeant(received);
+    try {
+      verdicts.push(judge(receiver, meant, await receiver.reads(received, own), bench));
+    } catch (error) {
+      verdicts.push(refusedBy(receiver, meant, toPlainError(error).message));
+    }
+  }
+  return verdicts.sort((a, b) => Number(b.meant) - Number(a.meant));
+}
+
+/** Colour and mask are read once for all; more is not kept, since each is as large as the whole piece. */
+const MOST_REMEMBERED = 2;
+
+function remembered(decode: ReceiveTools['decode']): ReceiveTools['decode'] {
+  const last = new Map<Uint8Array, ReturnType<ReceiveTools['decode']>>();
+  return (bytes, name) => {
+    const read = last.get(bytes) ?? decode(bytes, name);
+    last.delete(bytes);
+    last.set(bytes, read);
+    for (const oldest of [...last.keys()].slice(0, -MOST_REMEMBERED)) last.delete(oldest);
+    return read;
+  };
+}
+
+/** @param state - Finished. */
+export function benchLook(doc: PieceDoc, state: RunState, sourceOf: PackTools['sourceOf']): BenchLook {
+  const { mode, cutoff, opacity } = doc.material;
+  const masks =
+    doc.levels.madeBy === 'target'
+      ? targetLevels(state.mask, doc.levels)
+      : makeLevels(state.mask, doc.material, doc.levels, sourceOf ? { sourceOf } : {}).levels;
+  const threshold = mode === 'mask' ? thresholdByte(cutoff, opacity) : mode === 'blend' ? 1 : 0;
+  const { colour, maps } = state;
+  const picture = afar(colour, masks, threshold, mode);
+  return { colour, masks, threshold, mode, normals: maps.get('normal') ?? null, picture };
+}
+
+/** @param files - As they were read from where they were written. */
+export function receivedOf(doc: PieceDoc, files: readonly HandOffFile[]): Received {
+  const { levels, material, handOff } = doc;
+  return {
+    files: files.map(({ name, bytes, plan }) => ({
+      ...{ name, bytes, slot: plan.slot, as: placeOf(plan, files) },
+      ...(plan.extension === 'png' && plan.divisor ? { isField: true } : {}),
+    })),
+    material,
+    target: targetOf(doc),
+    green: handOff.green,
+    averages: levels.madeBy === 'target' ? levels.averages : 'box',
+  };
+}
+
+/** Which slot of a target an artist puts a file into, by what it is called. */
+function placeOf(plan: HandOffFile['plan'], files: readonly HandOffFile[]): ReceivedFile['as'] {
+  if (plan.extension === 'glb') return 'scene';
+  if (plan.extension === 'json') return 'other';
+  if (plan.holds === 'packed') {
+    const { role } = readName(`x_${plan.slot}`);
+    if (role === 'colour' || role === 'mask' || role === 'normal') return role;
+    const first = files.find(
+      (f) => f.plan.holds === 'packed' && f.plan.extension === 'png' && f.plan.packed?.as !== 'grey',
+    );
+    const called = files.some((f) => readName(`x_${f.plan.slot}`).role === 'colour');
+    return !called && first?.plan === plan ? 'colour' : 'other';
+  }
+  if (plan.holds === 'colour' || plan.holds === 'colour and mask') return 'colour';
+  if (plan.holds === 'mask') return 'mask';
+  return plan.holds === 'normal' ? 'normal' : 'other';
+}

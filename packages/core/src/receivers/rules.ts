@@ -1,0 +1,379 @@
+import { magnified } from '../sieve/distance-field.ts';
+import { filteredMaskMips } from '../sieve/filtered-mips.ts';
+import { MIP_FILTERS, type MipFilter } from '../sieve/mip-filters.ts';
+import { maskMips } from '../sieve/mips.ts';
+import { thresholdByteReadAsColour } from '../sieve/read-as-colour.ts';
+import { thresholdByte } from '../math/threshold.ts';
+import { makeMask, toEightBits, type Mask, type Raster, type Samples } from '../raster/raster.ts';
+import { resize } from '../raster/resize.ts';
+import { toRgba8 } from '../raster/to-rgba8.ts';
+import { PACKED_AS } from '../piece/packing.ts';
+import type { Received, ReceivedFile, Receiver, ReceiveTools, Shown } from './receiver.ts';
+import { readStrictGlb } from './strict-glb.ts';
+
+/** Distances are clipped here, whatever the cutoff of the piece. */
+const FIELD_THRESHOLD = 128;
+
+const fileAs = ({ files }: Received, as: ReceivedFile['as']) => files.find((f) => f.as === as);
+const isFlat = (received: Received) => fileAs(received, 'scene') === undefined;
+const from = (received: Received, ...ways: Received['target']['opacity'][]) =>
+  isFlat(received) && ways.includes(received.target.opacity);
+
+/** Colour whose opacity is no distances, whose levels mean nothing else. */
+const hasPlainColour = (received: Received) =>
+  isFlat(received) && fileAs(received, 'colour') !== undefined && !fileAs(received, 'mask')?.isField;
+
+/** Simulated importers. A new one is an entry here. */
+export const RECEIVERS: readonly Receiver[] = [
+  {
+    id: 'alpha-of-colour',
+    label: 'Reads the alpha of the colour',
+    rule: 'Opacity is the alpha of the colour picture. A picture without alpha is opaque.',
+    isMeant: (received) => from(received, 'alpha of the colour') && received.target.levels !== 'file',
+    applies: (received) => fileAs(received, 'colour') !== undefined,
+    async reads(received, tools) {
+      const { file, levels } = await read(received, 'colour', tools);
+      return shown(received, levels, alphaOf(levels[0]), {
+        did: hasAlpha(levels[0])
+          ? `It takes the alpha of ${file.name}.`
+          : `${file.name} carries no alpha: all is kept.`,
+        remedy:
+          'Put opacity into the alpha of the colour, white for kept, or choose a target that takes it from a mask.',
+      });
+    },
+  },
+  {
+    id: 'mask-picture',
+    label: 'Reads a mask picture',
+    rule: 'Opacity is a picture of its own, its luminance read as data: white is kept.',
+    isMeant: (received) => from(received, 'mask picture') && !fileAs(received, 'mask')?.isField,
+    applies: (received) => fileAs(received, 'mask') !== undefined && !fileAs(received, 'mask')?.isField,
+    reads: (received, tools) => throughMask(received, tools, false),
+  },
+  {
+    id: 'transparency-picture',
+    label: 'Reads a transparency picture',
+    rule: 'A picture of its own says how transparent each texel is: white is dropped.',
+    isMeant: (received) => from(received, 'transparency picture'),
+    applies: (received) => fileAs(received, 'mask') !== undefined && !fileAs(received, 'mask')?.isField,
+    reads: (received, tools) => throughMask(received, tools, true),
+  },
+  {
+    id: 'mask-as-colour',
+    label: 'Takes the mask for a colour',
+    rule: 'The mask is taken for sRGB and made linear before it is clipped, as a picture is that nobody marked as data.',
+    isMeant: () => false,
+    applies: (received) => fileAs(received, 'mask') !== undefined && !fileAs(received, 'mask')?.isField,
+    async reads(received, tools) {
+      const read = await throughMask(received, tools, false);
+      const { mode, cutoff, opacity } = received.material;
+      const threshold = mode === 'mask' ? thresholdByteReadAsColour(cutoff, opacity) : read.threshold;
+      const name = fileAs(received, 'mask')!.name;
+      return {
+        ...read,
+        threshold,
+        did: `${name} is made linear before the clip: soft edges shrink.`,
+        remedy: `Have ${name} read as data (linear, no sRGB) in the target.`,
+      };
+    },
+  },
+  {
+    id: 'packed-channel',
+    label: 'Reads a channel of a packed file',
+    rule: 'Opacity is one channel of a file, read as data: white is kept.',
+    isMeant: (received) => from(received, 'a channel'),
+    applies: (received) => isFlat(received) && received.target.channel !== undefined,
+    async reads(received, tools) {
+      const { file: name, channel } = received.target.channel!;
+      const file = received.files.find((f) => f.slot === name);
+      if (!file) throw new Error(`No file is called ${name}.`);
+      const [raster] = await tools.decode(file.bytes, file.name);
+      const letter = PACKED_AS.RGBA[channel];
+      const mask = channel < raster.channels ? channelOf(raster, channel) : whole(raster);
+      return shown(received, await colourOf(received, tools), mask, {
+        did:
+          channel < raster.channels
+            ? `It takes ${letter} of ${file.name}.`
+            : `${file.name} has no ${letter}: all is kept.`,
+        remedy: `Put opacity into ${letter} of ${name}, not inverted, or say in the target which channel holds it.`,
+      });
+    },
+  },
+  {
+    id: 'file-levels',
+    label: 'Takes the levels of the file',
+    rule: 'Each mip level is taken as it stands in the file, out of its blocks; none is made.',
+    isMeant: (received) => received.target.levels === 'file' && isFlat(received),
+    applies: (received) => received.files.some((f) => f.as === 'colour' && /\.(dds|ktx2)$/i.test(f.name)),
+    async reads(received, tools) {
+      const { file, levels } = await read(received, 'colour', tools);
+      const masks = levels.map((level) => alphaOf(level));
+      return {
+        ...shown(received, levels, masks[0], {
+          did: `It takes the ${levels.length} levels of ${file.name}.`,
+          remedy: 'Write the file again; choose another block format if texels change side.',
+        }),
+        masks,
+      };
+    },
+  },
+  {
+    id: 'one-bit',
+    label: 'Keeps one bit of alpha',
+    rule: 'Alpha is cut at one half when the file is read: blocks with one bit of alpha hold no more.',
+    isMeant: (received) =>
+      received.files.some((f) => f.as === 'colour' && /\.dds$/i.test(f.name)) && received.target.oneBit === true,
+    applies: (received) => fileAs(received, 'colour') !== undefined,
+    async reads(received, tools) {
+      const { file, levels } = await read(received, 'colour', tools);
+      const masks = levels.map((level) => oneBit(alphaOf(level)));
+      const read1 = shown(received, levels, masks[0], {
+        did: `The alpha of ${file.name} is 0 or 1 from here on, cut at one half.`,
+        remedy: 'Write 1-bit blocks from here, where the clip is exact, or set the cutoff to 0.5.',
+      });
+      return levels.length > 1 ? { ...read1, masks } : read1;
+    },
+  },
+  {
+    id: 'distances',
+    label: 'Magnifies distances',
+    rule: 'The mask is magnified between its texels and clipped at 0.5, whatever the cutoff was.',
+    isMeant: (received) => fileAs(received, 'mask')?.isField === true,
+    applies: (received) => fileAs(received, 'mask')?.isField === true,
+    async reads(received, tools) {
+      const colours = await colourOf(received, tools);
+      const { file, levels } = await read(received, 'mask', tools);
+      const { width, height } = colours[0] ?? levels[0];
+      const mask = magnified(channelOf(levels[0], 0), width, height);
+      return {
+        ...shown(received, colours, mask, {
+          did: `${file.name} is magnified to ${width} × ${height} and clipped at 0.5: thin parts and corners are rounder.`,
+          remedy: 'Choose distances of a larger size.',
+        }),
+        threshold: received.material.mode === 'mask' ? FIELD_THRESHOLD : 0,
+      };
+    },
+  },
+  {
+    id: 'strict-gltf',
+    label: 'Reads glTF strictly',
+    rule: 'Mode, cutoff and sides are those of the material; extensions that it requires are refused.',
+    isMeant: (received) => fileAs(received, 'scene') !== undefined,
+    applies: (received) => fileAs(received, 'scene') !== undefined,
+    reads: (received, tools) => throughGlb(received, tools, 'It takes mode, cutoff and sides from the material.'),
+  },
+  {
+    id: 'ignores-alpha',
+    label: 'Ignores alpha unless the material says so',
+    rule: 'A picture that has alpha is opaque until a material beside it asks for a mask or a blend.',
+    isMeant: (received) => fileAs(received, 'scene') !== undefined,
+    applies: (received) => fileAs(received, 'scene') !== undefined || fileAs(received, 'colour') !== undefined,
+    async reads(received, tools) {
+      if (fileAs(received, 'scene')) return throughGlb(received, tools, 'The material asks for it.');
+      const { file, levels } = await read(received, 'colour', tools);
+      return {
+        ...shown(received, levels, whole(levels[0]), {
+          did: `No material stands beside ${file.name}: all of it shows.`,
+          remedy: `Set the material to ${received.material.mode} in the target, or write a scene file with a material.`,
+        }),
+        threshold: 0,
+      };
+    },
+  },
+  ...MIP_FILTERS.filter((filter) => filter === 'box' || filter === 'Kaiser').map((filter) => ownLevels(filter)),
+  {
+    id: 'power-of-two',
+    label: 'Needs powers of two',
+    rule: 'A picture whose sides are no powers of two is scaled to the next smaller ones before anything else.',
+    isMeant: (received) => received.target.powerOfTwo && isFlat(received),
+    applies: (received) => isFlat(received) && fileAs(received, 'colour') !== undefined,
+    async reads(received, tools) {
+      const { levels, mask, name } = await plainly(received, tools);
+      const [w, h] = [2 ** Math.floor(Math.log2(mask.width)), 2 ** Math.floor(Math.log2(mask.height))];
+      const fits = w === mask.width && h === mask.height;
+      return shown(received, levels, fits ? mask : resize(mask, w, h), {
+        did: fits
+          ? 'Its sides are powers of two.'
+          : `${name} is scaled from ${mask.width} × ${mask.height} to ${w} × ${h}.`,
+        remedy: 'Fit the piece into a size whose sides are powers of two.',
+      });
+    },
+  },
+  ...(['OpenGL', 'DirectX'] as const).map((green): Receiver => ({
+    id: green === 'OpenGL' ? 'green-up' : 'green-down',
+    label: green === 'OpenGL' ? 'Wants green up' : 'Wants green down',
+    rule: `Normals have their green ${green === 'OpenGL' ? 'up' : 'down'}; nothing in a file says which way it is.`,
+    isMeant: (received) => received.green === green && fileAs(received, 'normal') !== undefined,
+    applies: (received) => fileAs(received, 'normal') !== undefined,
+    async reads(received, tools) {
+      const { levels, mask } = await plainly(received, tools);
+      const normal = await read(received, 'normal', tools);
+      return {
+        ...shown(received, levels, mask, {
+          did: `It takes ${normal.file.name} with green ${green === 'OpenGL' ? 'up' : 'down'}.`,
+          remedy: `Write green ${green === 'OpenGL' ? 'up' : 'down'}.`,
+        }),
+        normals: { raster: normal.levels[0], up: green === 'OpenGL' ? 1 : -1 },
+        fix: { green },
+      };
+    },
+  })),
+  {
+    id: 'mode-from-name',
+    label: 'Takes the mode from the name',
+    rule: 'A name that holds masked, cutout or clip is a mask, one that holds blend or transparent a blend, else it is opaque.',
+    isMeant: () => false,
+    applies: (received) => isFlat(received) && fileAs(received, 'colour') !== undefined,
+    async reads(received, tools) {
+      const { levels, mask, name } = await plainly(received, tools);
+      const mode = modeOf(name);
+      const opaque = mode === 'opaque';
+      const read = shown(
+        { ...received, material: { ...received.material, mode } },
+        levels,
+        opaque ? whole(mask) : mask,
+        {
+          did: `${name} says ${mode === 'opaque' ? 'nothing, so it is opaque' : mode}.`,
+          remedy: `Put {mode} into the name pattern.`,
+        },
+      );
+      return read;
+    },
+  },
+];
+
+function ownLevels(filter: MipFilter): Receiver {
+  return {
+    id: `levels-${filter.toLowerCase()}`,
+    label: filter === 'box' ? 'Makes its own levels, 2 × 2' : `Makes its own levels, ${filter}`,
+    rule: `Each level is averaged from the one before by a ${filter} filter, alpha as a value; levels in the file are dropped.`,
+    isMeant: (received) => received.target.levels === filter && hasPlainColour(received),
+    applies: hasPlainColour,
+    async reads(received, tools) {
+      const { levels, mask } = await plainly(received, tools);
+      const more = filter === 'box' ? maskMips(mask) : filteredMaskMips(mask, { filter });
+      return {
+        ...shown(received, levels, mask, {
+          did: `It makes ${more.length} levels of its own.`,
+          remedy: 'Hold the clip at distance for this filter on the Bench, or hand off levels in a DDS.',
+        }),
+        masks: [mask, ...more],
+      };
+    },
+  };
+}
+
+/** What names say of the mode (common practice). */
+function modeOf(name: string): Received['material']['mode'] {
+  if (/masked|cut-?out|clip/i.test(name)) return 'mask';
+  return /blend|transparent/i.test(name) ? 'blend' : 'opaque';
+}
+
+/** A picture of the files by its slot. */
+async function read(
+  received: Received,
+  as: ReceivedFile['as'],
+  tools: ReceiveTools,
+): Promise<{ file: ReceivedFile; levels: Raster<Samples>[] }> {
+  const file = fileAs(received, as);
+  if (!file) throw new Error(`No file is there for ${as}.`);
+  return { file, levels: await tools.decode(file.bytes, file.name) };
+}
+
+async function colourOf(received: Received, tools: ReceiveTools): Promise<Raster<Samples>[]> {
+  return fileAs(received, 'colour') ? (await read(received, 'colour', tools)).levels : [];
+}
+
+/** Colour and opacity by the way the target has them. */
+async function plainly(
+  received: Received,
+  tools: ReceiveTools,
+): Promise<{ levels: Raster<Samples>[]; mask: Mask; name: string }> {
+  const levels = await colourOf(received, tools);
+  const { name } = fileAs(received, 'colour')!;
+  const own = fileAs(received, 'mask');
+  const { opacity, channel } = received.target;
+  if (own && !own.isField && (opacity === 'mask picture' || opacity === 'transparency picture')) {
+    const { masks } = await throughMask(received, tools, opacity === 'transparency picture');
+    return { levels, mask: masks[0], name };
+  }
+  if (opacity === 'a channel' && channel) {
+    const file = received.files.find((f) => f.slot === channel.file);
+    const raster = file && (await tools.decode(file.bytes, file.name))[0];
+    if (raster && channel.channel < raster.channels) return { levels, mask: channelOf(raster, channel.channel), name };
+  }
+  return { levels, mask: alphaOf(levels[0]), name };
+}
+
+async function throughMask(received: Received, tools: ReceiveTools, inverted: boolean): Promise<Shown> {
+  const colours = await colourOf(received, tools);
+  const { file, levels } = await read(received, 'mask', tools);
+  const mask = channelOf(levels[0], 0);
+  return shown(received, colours, inverted ? turnedOver(mask) : mask, {
+    did: inverted ? `${file.name} says what is dropped.` : `${file.name} says what is kept.`,
+    remedy: inverted
+      ? 'Write the mask inverted (a channel with 1 −), or choose a target that reads white as kept.'
+      : 'Write the mask as it is, white for kept, or choose a target that reads transparency.',
+  });
+}
+
+async function throughGlb(received: Received, tools: ReceiveTools, did: string): Promise<Shown> {
+  const file = fileAs(received, 'scene')!;
+  const glb = readStrictGlb(file.bytes);
+  const mode = glb.alphaMode.toLowerCase() as Received['material']['mode'];
+  const material = { mode, cutoff: glb.alphaCutoff, opacity: glb.opacity, doubleSided: glb.doubleSided };
+  const levels = glb.baseColour ? await tools.decode(glb.baseColour.bytes, 'base.png') : [];
+  const mask = levels[0] ? alphaOf(levels[0]) : makeMask(1, 1, Uint8Array.of(255));
+  const more = glb.extensions.length > 0 ? ` Extensions that it must know: ${glb.extensions.join(', ')}.` : '';
+  return shown({ ...received, material }, levels, mask, {
+    did: `${did}${more}`,
+    remedy: 'Write the file again: its material is not that of the piece.',
+  });
+}
+
+/** Levels as this target makes them of the largest. */
+function shown(
+  { material: { mode, cutoff, opacity }, averages }: Received,
+  colours: readonly Raster<Samples>[],
+  mask: Mask,
+  { did, remedy }: { did: string; remedy: string },
+): Shown {
+  const more = averages === 'box' ? maskMips(mask) : filteredMaskMips(mask, { filter: averages });
+  return {
+    colour: colours[0] ? toRgba8(colours[0]) : null,
+    masks: [mask, ...more],
+    threshold: mode === 'mask' ? thresholdByte(cutoff, opacity) : mode === 'opaque' ? 0 : 1,
+    did,
+    remedy,
+  };
+}
+
+const hasAlpha = ({ channels }: Raster<Samples>) => channels === 4 || channels === 2;
+
+function alphaOf(raster: Raster<Samples>): Mask {
+  return hasAlpha(raster) ? channelOf(raster, raster.channels - 1) : whole(raster);
+}
+
+function whole({ width, height }: Raster<Samples>): Mask {
+  return makeMask(width, height, new Uint8Array(width * height).fill(255));
+}
+
+function channelOf({ width, height, channels, data }: Raster<Samples>, channel: number): Mask {
+  if (channels === 1 && data instanceof Uint8Array) return makeMask(width, height, data);
+  const out = data instanceof Uint8Array ? new Uint8Array(width * height) : new Uint16Array(width * height);
+  for (let i = 0, j = channel; i < out.length; i++, j += channels) out[i] = data[j];
+  return makeMask(width, height, toEightBits(out));
+}
+
+const turnedOver = ({ width, height, data }: Mask) =>
+  makeMask(
+    width,
+    height,
+    data.map((v) => 255 - v),
+  );
+const oneBit = ({ width, height, data }: Mask) =>
+  makeMask(
+    width,
+    height,
+    data.map((v) => (v >= 128 ? 255 : 0)),
+  );

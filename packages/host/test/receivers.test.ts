@@ -1,0 +1,193 @@
+import { describe, expect, test } from '@jest/globals';
+import {
+  benchLook,
+  finished,
+  makeMask,
+  packHandOff,
+  PIECE_DEFAULTS,
+  PROFILES,
+  readPng,
+  receiveHandOff,
+  writePng,
+  type HandOffFile,
+  TARGET_AT_FIRST,
+  type MapName,
+  type PackTools,
+  type PieceDoc,
+  type Raster,
+  type Samples,
+} from '@lithe-sieve/core/testing';
+import { glbTools } from '../src/glb/tools.ts';
+import { deflateInStrips, nodePlatform } from '../src/node-platform.ts';
+import { decodeReceived } from '../src/receive.ts';
+
+/** A leaf with a soft edge, a hole and a stalk, away from the middle: nothing of it is the same turned over. */
+const [W, H] = [128, 64];
+const alpha = Uint8Array.from({ length: W * H }, (_, i) => {
+  const [x, y] = [(i % W) - 44, Math.floor(i / W) - 30];
+  const leaf = 26 - Math.hypot(x * 0.8, y);
+  const hole = Math.hypot(x - 8, y + 4) - 6;
+  return Math.max(0, Math.min(255, 128 + 24 * Math.min(leaf, hole)));
+});
+const colour = {
+  width: W,
+  height: H,
+  channels: 4 as const,
+  data: Uint8Array.from({ length: 4 * W * H }, (_, i) => (i % 4 === 3 ? 255 : [70, 120, 50][i % 4] + (i % 31))),
+};
+const normal: Raster<Samples> = {
+  width: W,
+  height: H,
+  channels: 3,
+  data: Uint16Array.from({ length: 3 * W * H }, (_, i) => [32768, 32768 + 9000 * Math.sin(i / 90), 60000][i % 3]),
+};
+const grey = (f: (i: number) => number) =>
+  makeMask(
+    W,
+    H,
+    Uint8Array.from({ length: W * H }, (_, i) => f(i)),
+  );
+const maps = new Map<MapName, Raster<Samples>>([
+  ['normal', normal],
+  ['roughness', grey((i) => 90 + (i % 97))],
+  ['height', grey((i) => i % 251)],
+]);
+const tools: PackTools = {
+  encodePng: (raster) => writePng(raster, deflateInStrips),
+  decodePng: (bytes) => readPng(bytes, nodePlatform),
+  glb: glbTools,
+};
+const docOf = (handOff: Partial<PieceDoc['handOff']>, more: Partial<PieceDoc> = {}): PieceDoc => ({
+  ...structuredClone(PIECE_DEFAULTS),
+  name: 'Aster leaf',
+  sources: [],
+  run: [],
+  ...more,
+  handOff: { ...PIECE_DEFAULTS.handOff, ...handOff },
+});
+
+async function received(
+  doc: PieceDoc,
+  spoil: (files: HandOffFile[]) => Promise<HandOffFile[]> | HandOffFile[] = (f) => f,
+) {
+  const state = finished(doc, { colour, mask: makeMask(W, H, alpha), maps, steps: [] } as never);
+  const files = await spoil(await packHandOff(doc, state, tools));
+  return receiveHandOff(doc, files, benchLook(doc, state, undefined), { decode: decodeReceived });
+}
+const idsOf = (verdicts: Awaited<ReturnType<typeof received>>, is: (v: (typeof verdicts)[number]) => boolean) =>
+  verdicts.filter(is).map((v) => v.id);
+const disagreeing = (verdicts: Awaited<ReturnType<typeof received>>) => idsOf(verdicts, (v) => v.meant && !v.agrees);
+
+/** The picture of one file, changed and written again. */
+const redrawn =
+  (slot: string, change: (raster: Raster<Samples>) => Raster<Samples>) =>
+  (files: HandOffFile[]): Promise<HandOffFile[]> =>
+    Promise.all(
+      files.map(async (file) => {
+        if (file.plan.slot !== slot) return file;
+        const { raster } = await readPng(file.bytes, nodePlatform);
+        return { ...file, bytes: await writePng(change(raster), deflateInStrips) };
+      }),
+    );
+const inverted = (from: number) => (r: Raster<Samples>) => ({
+  ...r,
+  data: r.data.map((v, i) => (i % r.channels >= from ? 255 - v : v)),
+});
+const withoutAlpha = (r: Raster<Samples>): Raster<Samples> => ({
+  ...r,
+  channels: 3,
+  data: r.data.filter((_, i) => i % 4 < 3),
+});
+
+function greenTurned(r: Raster<Samples>): Raster<Samples> {
+  return { ...r, data: r.data.map((v, i) => (i % 3 === 1 ? 65535 - v : v)) };
+}
+
+describe('simulated targets', () => {
+  test.each(PROFILES.map((p) => p.id))('those of the profile %s agree with the Bench', async (profile) => {
+    const verdicts = await received(docOf({ profile }));
+    expect(idsOf(verdicts, (v) => v.meant).length).toBeGreaterThan(0);
+    expect(verdicts.filter((v) => v.meant && !v.agrees).map((v) => [v.id, v.words])).toEqual([]);
+    const exact = verdicts.find((v) => v.meant)!;
+    if (!profile.startsWith('distance')) expect([exact.wrongSide, exact.levels[0].side]).toEqual([0, W]);
+    expect(exact.picture!.data.some((v, i) => i % 4 === 3 && v === 0)).toBe(true);
+  });
+
+  test.each([
+    ['alpha of the colour turned over', 'rgba-png', redrawn('base', inverted(3)), ['alpha-of-colour', 'levels-box']],
+    ['alpha dropped', 'rgba-png', redrawn('base', withoutAlpha), ['alpha-of-colour', 'levels-box']],
+    ['a mask turned over', 'rgb-and-mask', redrawn('mask', inverted(0)), ['mask-picture', 'levels-box']],
+    ['the mask left out', 'rgb-and-mask', (f: HandOffFile[]) => f.slice(0, 1), ['mask-picture', 'levels-box']],
+    ['normals turned over', 'packed-maps', redrawn('normal', greenTurned), ['green-up']],
+    [
+      'another normal map in the place of the mask',
+      'rgb-and-mask',
+      redrawn('mask', () => grey((i) => i % 256)),
+      ['mask-picture', 'levels-box'],
+    ],
+    ['a distance field turned over', 'distance-2', redrawn('mask', inverted(0)), ['distances']],
+  ] as const)('%s: exactly the right ones differ', async (_, profile, spoil, differ) => {
+    expect(disagreeing(await received(docOf({ profile }), spoil))).toEqual(differ);
+  });
+
+  test('a GLB whose material says nothing of alpha shows all of the card; one cut short is refused in words', async () => {
+    const doc = docOf({ profile: 'glb' });
+    const renamed = ({ bytes }: HandOffFile) =>
+      Buffer.from(Buffer.from(bytes).toString('latin1').replace('"alphaMode"', '"alphaMood"'), 'latin1');
+    const [strict] = await received(doc, (files) => files.map((f) => ({ ...f, bytes: renamed(f) })));
+    expect([strict.id, strict.agrees, strict.words]).toEqual([
+      'strict-gltf',
+      false,
+      expect.stringContaining('whole card'),
+    ]);
+    const [cut] = await received(doc, (files) => files.map((f) => ({ ...f, bytes: f.bytes.subarray(0, -8) })));
+    expect([cut.agrees, cut.words]).toEqual([false, expect.stringContaining('refuses')]);
+  });
+
+  test('targets that the profile is not for say what would go wrong there', async () => {
+    const verdicts = await received(docOf({ profile: 'all-maps' }));
+    const of = (id: string) => verdicts.find((v) => v.id === id)!;
+    expect([of('green-up').agrees, of('green-down').agrees, of('green-down').fix]).toEqual([
+      true,
+      false,
+      { green: 'DirectX' },
+    ]);
+    expect(of('ignores-alpha')).toMatchObject({
+      meant: false,
+      agrees: false,
+      words: expect.stringContaining('whole card'),
+    });
+    expect(of('mode-from-name').agrees).toBe(false);
+    const soft = await received(docOf({ profile: 'rgb-and-mask' }));
+    const asColour = soft.find((v) => v.id === 'mask-as-colour')!;
+    expect([asColour.agrees, asColour.wrongSide > 100]).toEqual([false, true]);
+  });
+
+  test('a target of a packed file looks at the channel that it was said, whatever the packing holds there', async () => {
+    const of = (map: MapName, inverted = false) => ({ map, channel: 'red' as const, inverted });
+    const pack = (last: ReturnType<typeof of>) => ({
+      profile: 'own-packing' as const,
+      packing: [
+        {
+          name: 'base',
+          as: 'RGB' as const,
+          bits: 8 as const,
+          halvings: 0 as const,
+          fills: [of('colour'), of('colour'), of('colour')],
+        },
+        {
+          name: 'pack',
+          as: 'RGBA' as const,
+          bits: 8 as const,
+          halvings: 0 as const,
+          fills: [of('height'), of('roughness'), of('height'), last],
+        },
+      ],
+      target: { ...TARGET_AT_FIRST, opacity: 'a channel' as const, channel: { file: 'pack', channel: 3 } },
+    });
+    expect(disagreeing(await received(docOf(pack(of('mask')))))).toEqual([]);
+    const turned = await received(docOf(pack(of('mask', true))));
+    expect(turned[0]).toMatchObject({ id: 'packed-channel', agrees: false, words: expect.stringContaining('swapped') });
+    expect(disagreeing(await received(docOf(pack(of('height')))))).toEqual(['packed-channel', 'levels-box']);
+  });
+});
