@@ -1,6 +1,6 @@
 import { expect } from '@playwright/test';
 import { drawLeafScan } from '@lithe-sieve/demo';
-import { openFromStock, openLeaf, openNew, runOf, settled } from './helpers.ts';
+import { chooseProfile, openFromStock, openLeaf, openNew, runOf, settled } from './helpers.ts';
 import { test } from './test.ts';
 
 test('a step without its input is a snag whose remedy makes it, and is selected', async ({ page }) => {
@@ -20,7 +20,7 @@ test('a step without its input is a snag whose remedy makes it, and is selected'
 test('a hand-off that runs is found again, and a deleted piece is restored in the Studio', async ({ page }) => {
   await openNew(page, 'large_leaf.png', drawLeafScan(33, 1024).colour);
   await page.getByTestId('to-hand-off').click();
-  await page.getByTestId('profile-dds-bc7').check();
+  await chooseProfile(page, 'dds-bc7');
   await page.getByTestId('write').click();
   await expect(page.getByTestId('cancel')).toBeVisible();
   await expect(page.getByTestId('waiting')).toHaveCount(0);

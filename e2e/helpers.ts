@@ -239,3 +239,10 @@ export async function addPiece(page: Page, name: string, picture: Raster, base =
   const { id } = await ask<{ id: string }>(page, 'post', `${base}/api/pieces`, piece);
   return ask<Piece>(page, 'get', `${base}/api/pieces/${id}`);
 }
+
+/** For which target a piece is handed off, on its screen. */
+export async function chooseProfile(page: Page, id: string): Promise<void> {
+  await page.getByTestId('profile').click();
+  await page.getByTestId(`profile-${id}`).click();
+  await expect(page.getByTestId(`profile-${id}`)).toHaveCount(0);
+}

@@ -16,7 +16,7 @@ import {
   type Picture,
 } from '@lithe-sieve/core/testing';
 import { drawShape, net } from '../packages/core/test/helpers/webs.ts';
-import { choose, docOf, downloadZip, openNew, pngFile, runOf, settled } from './helpers.ts';
+import { choose, chooseProfile, docOf, downloadZip, openNew, pngFile, runOf, settled } from './helpers.ts';
 import { test } from './test.ts';
 
 const SIDE = 256;
@@ -185,7 +185,7 @@ test('levels of our own: one from a source, one painted, travel in a DDS whose b
   await expect.poll(() => rungs(page)).toEqual(made.map((l) => covered(clipped(l))));
 
   await page.getByTestId('to-hand-off').click();
-  await page.getByTestId('profile-dds-bc1').click();
+  await chooseProfile(page, 'dds-bc1');
   await page.getByTestId('effort').getByText('fine').click();
   await expect.poll(async () => (await docOf(page)).handOff.effort).toBe('fine');
   await page.getByTestId('write').click();

@@ -19,6 +19,7 @@ import {
   addPiece,
   choose,
   choosePiece,
+  chooseProfile,
   computed,
   docOf,
   downloadZip,
@@ -237,7 +238,7 @@ test('a drop of named files is agreed to once, each file comes to its map, and a
   const kinds = doc.run.map((s) => s.kind);
   expect(kinds.slice(-3)).toEqual(['roughness', 'normal-from-picture', 'height-from-picture']);
   await page.getByTestId('to-hand-off').click();
-  await page.getByTestId('profile-all-maps').check();
+  await chooseProfile(page, 'all-maps');
   await page.getByTestId('green').getByText('down (DirectX)').click();
   await expect(page.getByTestId('left-out')).toContainText('metalness');
   await page.getByRole('button', { name: 'Write and check' }).click();

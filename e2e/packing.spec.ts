@@ -2,7 +2,7 @@ import { expect, type Locator } from '@playwright/test';
 import { packedRaster, readPng, toRgba8 } from '@lithe-sieve/core';
 import { drawLeafScan } from '@lithe-sieve/demo';
 import { inflateSync } from 'node:zlib';
-import { choose, computed, docOf, downloadZip, openLeaf, settled, typeNumber } from './helpers.ts';
+import { choose, chooseProfile, computed, docOf, downloadZip, openLeaf, settled, typeNumber } from './helpers.ts';
 import { expectAccessible } from './axe.ts';
 import { test } from './test.ts';
 
@@ -15,7 +15,7 @@ test('files packed by oneself: channels by lists, by keys and by dragging, names
   await choose(page, 'filled-by', 'another map');
   await settled(page);
   await page.getByTestId('to-hand-off').click();
-  await page.getByTestId('profile-own-packing').check();
+  await chooseProfile(page, 'own-packing');
   const file = page.getByTestId('packed-1');
   const channel = (name: string) => file.getByTestId(`channel-${name}`);
   const hold = async (of: Locator, what: string) => {
@@ -29,6 +29,7 @@ test('files packed by oneself: channels by lists, by keys and by dragging, names
   await page.keyboard.press('ArrowDown');
   await page.keyboard.press('Enter');
   await channel('G').getByText('1 −').click();
+  await channel('B').scrollIntoViewIfNeeded(); // the maps stay in sight above it
   await page.getByTestId('drag-mask').dragTo(channel('B'));
   await hold(channel('A'), 'one value');
   await typeNumber(page, 'pack, A, value', '0.5');

@@ -297,6 +297,7 @@ export { cardOf } from './piece/has-regions.ts';
 export { inspectSource } from './piece/inspect-source.ts';
 export {
   type AlphaMode,
+  type Budget,
   DOC_SCHEMA,
   EMISSION_MOST,
   endOfStretch,
@@ -343,11 +344,13 @@ export type { Check, PackTools } from './handoff/file-format.ts';
 export { isFileName, NAME_PARTS } from './handoff/file-name.ts';
 export type { FilePlan } from './handoff/file-plan.ts';
 export { formatOf } from './handoff/formats.ts';
+export { bytesOnCard, type Saving, savingsOf } from './handoff/budget.ts';
 export { assertPattern } from './handoff/pattern.ts';
 export { fileName, filesOf, holdsLevels, packHandOff, profileOf, PROFILES } from './handoff/profile.ts';
 export { readBack } from './handoff/read-back.ts';
 export { targetOf } from './handoff/target-of.ts';
 export { benchLook, receiveHandOff } from './receivers/receive.ts';
+export { readStrictGlb } from './receivers/strict-glb.ts';
 export type { Fix, ReceiveTools, Verdict } from './receivers/receiver.ts';
 export {
   MOST_MARKED,

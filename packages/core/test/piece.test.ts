@@ -10,11 +10,13 @@ import {
   ROLE_ENDINGS,
   startingRun,
   summariseMask,
+  TARGET_AT_FIRST,
   type Mask,
   type PieceDoc,
   type Raster,
   type SourceFacts,
   type StepEntry,
+  type Target,
 } from '../src/index.ts';
 import { drawMask, noisePicture } from './helpers/pictures.ts';
 
@@ -144,6 +146,35 @@ describe('snags and their remedies', () => {
     return findSnags({ doc: piece, facts: new Map(facts), counts: levels[0].counts, border, middle, levels: [] });
   };
   const kinds = (run: StepEntry[]) => run.map((s) => s.kind).join();
+
+  test('what its target cannot do: each has a remedy that mends it', () => {
+    const snagsOf = (piece: PieceDoc) => {
+      const { levels: own, border, middle } = summariseMask([good]);
+      const { counts } = own[0];
+      const facts = new Map([['c', leafFacts]]);
+      const levels = [{ width: 300, height: 200, counts }];
+      return findSnags({ doc: piece, facts, counts, border, middle, levels }).filter((s) => s.id.startsWith('target'));
+    };
+    const aimed = (target: Partial<Target>, more: Partial<PieceDoc> = {}) =>
+      doc({ ...more, handOff: { ...PIECE_DEFAULTS.handOff, profile: 'own-packing', target: { ...TARGET_AT_FIRST, ...target } } }); // prettier-ignore
+    expect(snagsOf(aimed({}))).toEqual([]);
+    const blended = { material: { ...PIECE_DEFAULTS.material, mode: 'blend' as const } };
+    for (const piece of [aimed({ clips: false }), aimed({ blends: false }, blended), aimed({ twoSided: false })]) {
+      const [snag] = snagsOf(piece);
+      expect(snagsOf(snag.remedy!.apply(piece, makeId))).toEqual([]);
+    }
+    for (const [target, kind, params] of [
+      [{ powerOfTwo: true }, 'pad', { sides: 'power of two', left: 0 }],
+      [{ largest: 128 }, 'resize', { by: 'longer side', side: 128 }],
+    ] as const) {
+      const piece = aimed(target);
+      const [{ id, remedy }] = snagsOf(piece);
+      const step = remedy!.apply(piece, makeId).run.at(-1)!;
+      expect([id, step.kind, step.params]).toMatchObject(['target-size', kind, params]);
+    }
+    expect(snagsOf(aimed({ opacity: 'mask picture' })).map((s) => s.id)).toEqual(['target-opacity']);
+    expect(snagsOf(aimed({ opacity: 'a channel', channel: { file: 'gone', channel: 0 } }))[0].text).toContain('gone');
+  });
 
   test('a clean piece has none', () => expect(find(doc({}))).toEqual([]));
 

@@ -1,6 +1,7 @@
 import { describe, expect, test } from '@jest/globals';
 import {
   benchLook,
+  bytesOnCard,
   finished,
   makeMask,
   packHandOff,
@@ -8,13 +9,16 @@ import {
   PROFILES,
   readPng,
   receiveHandOff,
+  savingsOf,
   writePng,
   type HandOffFile,
   TARGET_AT_FIRST,
   type MapName,
+  type PackedFile,
   type PackTools,
   type PieceDoc,
   type Raster,
+  type RunState,
   type Samples,
 } from '@lithe-sieve/core/testing';
 import { glbTools } from '../src/glb/tools.ts';
@@ -52,6 +56,7 @@ const maps = new Map<MapName, Raster<Samples>>([
   ['roughness', grey((i) => 90 + (i % 97))],
   ['height', grey((i) => i % 251)],
 ]);
+const state = { colour, mask: makeMask(W, H, alpha), maps } as unknown as RunState;
 const tools: PackTools = {
   encodePng: (raster) => writePng(raster, deflateInStrips),
   decodePng: (bytes) => readPng(bytes, nodePlatform),
@@ -102,6 +107,14 @@ const withoutAlpha = (r: Raster<Samples>): Raster<Samples> => ({
 function greenTurned(r: Raster<Samples>): Raster<Samples> {
   return { ...r, data: r.data.map((v, i) => (i % 3 === 1 ? 65535 - v : v)) };
 }
+
+const of = (map: MapName, inverted = false) => ({ map, channel: 'red' as const, inverted });
+const packedFile = (name: string, as: 'grey' | 'RGB' | 'RGBA', fills: ReturnType<typeof of>[]): PackedFile => ({
+  ...{ name, as, fills },
+  bits: 8,
+  halvings: 0,
+});
+const PLAIN = packedFile('base', 'RGB', [of('colour'), of('colour'), of('colour')]);
 
 describe('simulated targets', () => {
   test.each(PROFILES.map((p) => p.id))('those of the profile %s agree with the Bench', async (profile) => {
@@ -164,30 +177,65 @@ describe('simulated targets', () => {
   });
 
   test('a target of a packed file looks at the channel that it was said, whatever the packing holds there', async () => {
-    const of = (map: MapName, inverted = false) => ({ map, channel: 'red' as const, inverted });
     const pack = (last: ReturnType<typeof of>) => ({
       profile: 'own-packing' as const,
-      packing: [
-        {
-          name: 'base',
-          as: 'RGB' as const,
-          bits: 8 as const,
-          halvings: 0 as const,
-          fills: [of('colour'), of('colour'), of('colour')],
-        },
-        {
-          name: 'pack',
-          as: 'RGBA' as const,
-          bits: 8 as const,
-          halvings: 0 as const,
-          fills: [of('height'), of('roughness'), of('height'), last],
-        },
-      ],
+      packing: [PLAIN, packedFile('pack', 'RGBA', [of('height'), of('roughness'), of('height'), last])],
       target: { ...TARGET_AT_FIRST, opacity: 'a channel' as const, channel: { file: 'pack', channel: 3 } },
     });
     expect(disagreeing(await received(docOf(pack(of('mask')))))).toEqual([]);
     const turned = await received(docOf(pack(of('mask', true))));
     expect(turned[0]).toMatchObject({ id: 'packed-channel', agrees: false, words: expect.stringContaining('swapped') });
     expect(disagreeing(await received(docOf(pack(of('height')))))).toEqual(['packed-channel', 'levels-box']);
+  });
+
+  test('transparency, powers of two, and names that say the mode: each rule by itself', async () => {
+    const transparent = (inverted: boolean) =>
+      docOf({
+        profile: 'own-packing',
+        packing: [PLAIN, packedFile('mask', 'grey', [of('mask', inverted)])],
+        target: { ...TARGET_AT_FIRST, opacity: 'transparency picture' },
+      });
+    expect(disagreeing(await received(transparent(true)))).toEqual([]);
+    expect(disagreeing(await received(transparent(false)))).toEqual(['transparency-picture', 'levels-box']);
+    const target = { ...TARGET_AT_FIRST, powerOfTwo: true };
+    expect(disagreeing(await received(docOf({ profile: 'own-packing', packing: [packedFile('base', 'RGBA', [of('colour'), of('colour'), of('colour'), of('mask')])], target })))).toEqual([]); // prettier-ignore
+    const named = await received(docOf({ profile: 'rgba-png', pattern: '{piece}_clipped_{map}' }));
+    expect(named.find((v) => v.id === 'mode-from-name')!.agrees).toBe(true);
+  });
+
+  test.each([
+    ['dds-bc1', ['file-levels', 'one-bit']],
+    ['dds-bc7', ['file-levels']],
+  ] as const)('levels of %s that were spoilt: only those that take them differ', async (profile, differ) => {
+    const other = docOf({ profile });
+    const level1 = async (files: HandOffFile[]) => {
+      const mask = makeMask(
+        W,
+        H,
+        alpha.map((v, i) => (i % W < 64 ? v : 255)),
+      );
+      const [plain] = await packHandOff(other, { ...state, mask }, tools);
+      const bytes = files[0].bytes.slice();
+      bytes.set(plain.bytes.subarray(plain.bytes.length >> 1), plain.bytes.length >> 1); // the end of level 0 and all others
+      return [{ ...files[0], bytes }];
+    };
+    expect(disagreeing(await received(other, level1))).toEqual(differ);
+  });
+
+  test('another way to store it saves bytes on the card, as many as it says', () => {
+    const [w, h] = [4096, 2048];
+    const at = (handOff: Partial<PieceDoc['handOff']>) => bytesOnCard(docOf(handOff), { width: w, height: h }, state);
+    expect(at({ profile: 'rgba-png' })).toBeCloseTo((4 * w * h * 4) / 3, 0);
+    for (const profile of ['rgba-png', 'own-packing'] as const) {
+      const doc = docOf({ profile });
+      const savings = savingsOf(doc, { width: w, height: h }, state);
+      expect(savings.length).toBeGreaterThan(1);
+      for (const { bytes, handOff } of savings) {
+        const after = bytesOnCard({ ...doc, handOff: { ...doc.handOff, ...handOff } }, { width: w, height: h }, state);
+        expect(at({ profile }) - after).toBe(bytes);
+      }
+    }
+    // BC1: half a byte a texel (Khronos Data Format Specification 1.3, S3TC)
+    expect(at({ profile: 'dds-bc1' }) / (w * h)).toBeCloseTo(0.5 * (4 / 3), 2);
   });
 });

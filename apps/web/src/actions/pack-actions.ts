@@ -1,10 +1,13 @@
 import {
   profileOf,
+  type Budget,
   type Effort,
   type GreenWay,
   type PackedFile,
   type PieceDoc,
   type ProfileId,
+  type Saving,
+  type Target,
 } from '@lithe-sieve/core';
 import { usePiece } from '../stores/open-piece/open-piece';
 
@@ -22,6 +25,9 @@ export function usePackActions() {
     setSway: (sway: boolean) => set({ sway }, `Root to tip in the vertices: ${sway ? 'yes' : 'no'}`),
     setEffort: (effort: Effort) => set({ effort }, `Blocks: ${effort}`),
     setPacking: (packing: PackedFile[], what: string) => set({ packing }, `Packing: ${what}`),
+    setTarget: (target: Target, what: string) => set({ target }, `Target: ${what}`),
+    setBudget: (budget: Budget, what: string) => set({ budget }, `Budget: ${what}`),
+    save: ({ label, handOff }: Saving) => set(handOff, label),
     setPattern: (pattern: string) => set({ pattern }, `Names: ${pattern}`),
   };
 }

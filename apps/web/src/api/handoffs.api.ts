@@ -1,5 +1,5 @@
 import { jobSchema, type Job, type StartHandOff } from '@lithe-sieve/contract';
-import { requestJson } from './http';
+import { request, requestJson } from './http';
 
 export const startHandOff = (pieceId: string, body: StartHandOff): Promise<Job> =>
   requestJson(`/pieces/${pieceId}/hand-offs`, jobSchema, { method: 'POST', body });
@@ -13,3 +13,7 @@ export const cancelJob = (id: string): Promise<Job> => requestJson(`/jobs/${id}`
 
 export const zipAddress = (jobId: string): string => `/api/jobs/${jobId}/all.zip`;
 export const fileAddress = (jobId: string, index: number): string => `/api/jobs/${jobId}/files/${index}`;
+export const receiverPicture = (jobId: string, index: number): string => `/api/jobs/${jobId}/receivers/${index}.png`;
+/** What a written file shows, of 2048 texels a side at the most. */
+export const fileView = async (jobId: string, index: number): Promise<Blob> =>
+  (await request(`/jobs/${jobId}/files/${index}/view.png`)).blob();

@@ -1,32 +1,52 @@
 <script setup lang="ts">
+import { fileName, filesOf } from '@lithe-sieve/core';
 import TroubleNote from '../components/TroubleNote.vue';
-import { computed, useTemplateRef } from 'vue';
+import { computed, ref, useTemplateRef, watch } from 'vue';
 import { useKeys } from '../actions/keys';
-import FileTable from '../features/handoff/FileTable.vue';
+import HandOffBar from '../features/handoff/HandOffBar.vue';
 import HandOffReport from '../features/handoff/HandOffReport.vue';
 import PackChoice from '../features/handoff/PackChoice.vue';
+import ProfileBar from '../features/handoff/ProfileBar.vue';
+import TargetsShow from '../features/handoff/TargetsShow.vue';
+import WhatIsWritten from '../features/handoff/WhatIsWritten.vue';
+import WrittenPicture from '../features/handoff/WrittenPicture.vue';
 import { useHandOff } from '../features/handoff/use-hand-off';
 import LostPiece from '../features/stock/LostPiece.vue';
 import SnagList from '../features/sieve/SnagList.vue';
-import { usePiece } from '../stores/open-piece/open-piece';
+import { useEngine, usePiece } from '../stores/open-piece/open-piece';
 import { useSavingStore } from '../stores/saving.store';
 import { useFocusInside } from '../components/focus-inside';
 import { useOpenPiece } from './use-open-piece';
 
 const props = defineProps<{ id: string }>();
 const piece = usePiece();
+const engine = useEngine();
 const saving = useSavingStore();
 const { failure } = useOpenPiece(() => props.id);
 const { job, running, waiting, remark, refused, write, cancel } = useHandOff(() => props.id);
 
-/** The picture of the revision that the server holds: the address changes with it, so that no older picture is shown. */
-const picture = computed(() =>
-  saving.state.kind === 'saved' ? `/api/pieces/${piece.id}/picture.png?revision=${piece.revision()}` : '',
-);
 /** A report of an older state of the piece says so. */
 const outdated = computed(() => {
   const written = job.value?.report?.revision;
   return written !== undefined && (saving.state.kind !== 'saved' || written !== piece.revision());
+});
+
+/** Which of the files is shown large. */
+const chosen = ref(0);
+watch(
+  () => piece.doc?.handOff.profile,
+  () => (chosen.value = 0),
+);
+/** Bytes of each file, as estimated. */
+const disk = ref<(number | null)[]>([]);
+const chosenName = computed(() => {
+  const { doc } = piece;
+  const plan = doc && filesOf(doc)[chosen.value];
+  return plan && engine.size ? fileName(doc, plan, engine.size) : '';
+});
+const chosenWritten = computed(() => {
+  const index = job.value?.report?.files.findIndex((f) => f.name === chosenName.value) ?? -1;
+  return job.value && index >= 0 && !outdated.value ? { job: job.value.id, index } : null;
 });
 
 /** Its buttons come and go while files are written. */
@@ -39,14 +59,20 @@ useKeys('Hand-off', [{ key: 'Enter', label: 'Write the files', run: () => void w
 <template>
   <LostPiece v-if="failure" :piece-id="id" :failure="failure" />
   <div v-else-if="piece.doc" class="hand-off">
-    <section class="choose">
-      <PackChoice :hand-off="piece.doc.handOff" />
-      <SnagList class="snags" />
-    </section>
-    <section class="write">
-      <h2>What is written</h2>
-      <div class="piece linen"><img v-if="picture" :src="picture" alt="" /></div>
-      <FileTable />
+    <ProfileBar :doc="piece.doc" />
+    <div class="columns">
+      <div class="column">
+        <WhatIsWritten :chosen="chosen" :disk="disk" @choose="chosen = $event" @sizes="disk = $event" />
+        <PackChoice :hand-off="piece.doc.handOff" />
+      </div>
+      <WrittenPicture :at="chosen" :name="chosenName" :written="chosenWritten" />
+      <div class="column">
+        <SnagList class="snags" />
+        <TargetsShow :job="job" :outdated="outdated" />
+        <HandOffReport class="report" :job="job" :outdated="outdated" />
+      </div>
+    </div>
+    <HandOffBar :disk="disk">
       <div ref="deed" class="deed" tabindex="-1">
         <div v-if="running && job" class="progress" role="status">
           <span>{{ job.doing }}</span>
@@ -58,67 +84,59 @@ useKeys('Hand-off', [{ key: 'Enter', label: 'Write the files', run: () => void w
           <ElButton size="small" data-test="cancel" @click="waiting = null">Cancel</ElButton>
         </div>
         <ElButton v-else type="primary" data-test="write" @click="write">Write and check</ElButton>
+        <p v-if="remark" class="soft" role="status">{{ remark }}</p>
+        <TroubleNote
+          v-if="refused"
+          :message="refused.message"
+          :remedy="refused.remedy"
+          closable
+          @close="refused = null"
+        />
+        <TroubleNote
+          v-if="job?.error && job.state === 'failed'"
+          :message="job.error.message"
+          :remedy="job.error.remedy"
+        />
+        <p v-if="job?.state === 'cancelled'" class="soft" role="status">
+          Cancelled. Nothing was written; earlier hand-offs are as they were.
+        </p>
       </div>
-      <p v-if="remark" class="soft" role="status">{{ remark }}</p>
-      <TroubleNote
-        v-if="refused"
-        :message="refused.message"
-        :remedy="refused.remedy"
-        closable
-        @close="refused = null"
-      />
-      <TroubleNote
-        v-if="job?.error && job.state === 'failed'"
-        :message="job.error.message"
-        :remedy="job.error.remedy"
-      />
-      <p v-if="job?.state === 'cancelled'" class="soft" role="status">
-        Cancelled. Nothing was written; earlier hand-offs are as they were.
-      </p>
-    </section>
-    <HandOffReport :job="job" :outdated="outdated" />
+    </HandOffBar>
   </div>
 </template>
 
 <style scoped>
 .hand-off {
   display: grid;
-  grid-template-columns: 320px minmax(0, 1fr) minmax(320px, 0.9fr);
+  grid-template-rows: auto minmax(0, 1fr) auto;
   height: 100%;
 }
 
-section {
-  padding: 20px 24px;
+.columns {
+  display: grid;
+  grid-template-columns: minmax(340px, 1.1fr) minmax(0, 1.1fr) minmax(300px, 0.9fr);
+  min-height: 0;
+}
+
+.column {
+  padding: 12px 18px;
   overflow-y: auto;
 }
 
-.hand-off > section + section {
-  border-left: 1px solid var(--rule);
-}
-
-h2 {
-  margin-bottom: 14px;
-  font-size: 16px;
-  font-weight: 650;
-}
-
 .snags {
-  margin-top: 18px;
-  padding: 12px 0 0;
-  border-top: 1px solid var(--rule);
+  margin-bottom: 10px;
+  padding: 0 0 8px;
+  border-bottom: 1px solid var(--rule);
 }
 
-.piece {
+.report {
+  margin-top: 14px;
+}
+
+.deed {
   display: grid;
-  place-items: center;
-  height: 220px;
-  margin-bottom: 16px;
-  border-radius: 5px;
-}
-
-.piece img {
-  max-width: 100%;
-  max-height: 204px;
+  gap: 4px;
+  justify-items: end;
 }
 
 .deed:focus {
@@ -127,15 +145,18 @@ h2 {
 
 .progress {
   display: grid;
-  gap: 8px;
-  justify-items: start;
-}
-
-.progress .el-progress {
+  grid-template-columns: minmax(0, 1fr) auto;
+  gap: 4px 10px;
+  align-items: center;
   width: 100%;
+  max-width: 380px;
+  font-size: 12.5px;
 }
 
-.write .trouble {
-  margin-top: 12px;
+.progress span {
+  grid-column: 1 / -1;
+  overflow: hidden;
+  text-overflow: ellipsis;
+  white-space: nowrap;
 }
 </style>

@@ -57,6 +57,10 @@ export interface FileFormat<P extends FilePlan> {
   isWritten(plan: P, maps: ReadonlySet<MapName>): boolean;
   /** What of these maps it has no place for, as people call them. */
   leavesOut(plan: P, maps: ReadonlySet<MapName>, doc: PieceDoc): string[];
+  /** The picture that it holds, of a run of any size; its colour with alpha where it holds several; null: none. */
+  picture(plan: P, state: RunState, doc: Pick<PieceDoc, 'material' | 'handOff'>): Raster<Samples> | null;
+  /** Bytes of its textures on a graphics card, with mip levels. @param size - Of the whole. @param state - Of any size. */
+  onCard(plan: P, size: { width: number; height: number }, state: RunState): number;
   estimate(plan: P, state: RunState, rowsOf: RowsOf, doc: Pick<PieceDoc, 'sides'>): Estimate;
 }
 

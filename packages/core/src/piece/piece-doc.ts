@@ -89,6 +89,12 @@ export interface Material {
 /** As bright as emission gets, times white: beyond any lamp in a picture that is exposed for daylight. */
 export const EMISSION_MOST = 100;
 
+/** Bytes of a hand-off: of its files, and of its textures on a graphics card with mip levels. */
+export interface Budget {
+  disk?: number | undefined;
+  card?: number | undefined;
+}
+
 /** Version of the form that documents are written in; the contract reads earlier ones. */
 export const DOC_SCHEMA = 12;
 
@@ -131,6 +137,8 @@ export interface PieceDoc {
     packing?: PackedFile[] | undefined;
     /** What that packing is for; left out: as targets mostly are. */
     target?: Target | undefined;
+    /** Bytes that it may take, where someone has set them. */
+    budget?: Budget | undefined;
   };
 }
 

@@ -38,11 +38,12 @@ export function judge(receiver: Receiver, meant: boolean, shown: Shown, bench: B
   const off = levels.find(({ bench: is, shown: has }) => Math.abs(has - is) > SLACK);
   // a rule about normals is no second judgement of the clip
   const agrees = shown.normals ? !turned : off === undefined && wrong.share <= SLACK;
+  const isAllOff = wrong.share > SLACK && isTurnedOver(shown, bench);
   const { id, label, rule } = receiver;
   return {
     ...{ id, label, rule, meant, agrees, levels },
     words: `${shown.did} ${shown.normals ? (turned ? SUNK : RAISED) : wordsOf(levels, off, wrong, shown, bench)}`,
-    remedy: agrees ? '' : shown.remedy,
+    remedy: agrees ? '' : receiver.follows && isAllOff ? MEND_FIRST : shown.remedy,
     ...(shown.fix && !agrees ? { fix: shown.fix } : {}),
     wrongSide: wrong.texels,
     difference: differenceOf(picture, bench.picture),
@@ -59,6 +60,7 @@ export function refusedBy({ id, label, rule }: Receiver, meant: boolean, why: st
   };
 }
 
+const MEND_FIRST = 'Mend first where opacity is taken from.';
 const RAISED = 'What is raised looks raised.';
 const SUNK = 'What is raised looks sunk.';
 

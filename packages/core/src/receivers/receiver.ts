@@ -60,6 +60,8 @@ export interface Receiver {
   label: string;
   /** The rule, a sentence. */
   rule: string;
+  /** Takes opacity as another rule does, and adds its own: what is wrong with opacity is not its to mend. */
+  follows?: true;
   /** Whether the profile of the files is for such a target. */
   isMeant(received: Received): boolean;
   /** Whether there is anything it could read. */

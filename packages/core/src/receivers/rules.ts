@@ -169,7 +169,7 @@ export const RECEIVERS: readonly Receiver[] = [
     isMeant: (received) => fileAs(received, 'scene') !== undefined,
     applies: (received) => fileAs(received, 'scene') !== undefined || fileAs(received, 'colour') !== undefined,
     async reads(received, tools) {
-      if (fileAs(received, 'scene')) return throughGlb(received, tools, 'The material asks for it.');
+      if (fileAs(received, 'scene')) return throughGlb(received, tools, 'The material asks for its mode.', false);
       const { file, levels } = await read(received, 'colour', tools);
       return {
         ...shown(received, levels, whole(levels[0]), {
@@ -184,6 +184,7 @@ export const RECEIVERS: readonly Receiver[] = [
   {
     id: 'power-of-two',
     label: 'Needs powers of two',
+    follows: true,
     rule: 'A picture whose sides are no powers of two is scaled to the next smaller ones before anything else.',
     isMeant: (received) => received.target.powerOfTwo && isFlat(received),
     applies: (received) => isFlat(received) && fileAs(received, 'colour') !== undefined,
@@ -246,6 +247,7 @@ function ownLevels(filter: MipFilter): Receiver {
   return {
     id: `levels-${filter.toLowerCase()}`,
     label: filter === 'box' ? 'Makes its own levels, 2 × 2' : `Makes its own levels, ${filter}`,
+    follows: true,
     rule: `Each level is averaged from the one before by a ${filter} filter, alpha as a value; levels in the file are dropped.`,
     isMeant: (received) => received.target.levels === filter && hasPlainColour(received),
     applies: hasPlainColour,
@@ -317,18 +319,23 @@ async function throughMask(received: Received, tools: ReceiveTools, inverted: bo
   });
 }
 
-async function throughGlb(received: Received, tools: ReceiveTools, did: string): Promise<Shown> {
+async function throughGlb(received: Received, tools: ReceiveTools, did: string, saysMore = true): Promise<Shown> {
   const file = fileAs(received, 'scene')!;
   const glb = readStrictGlb(file.bytes);
   const mode = glb.alphaMode.toLowerCase() as Received['material']['mode'];
   const material = { mode, cutoff: glb.alphaCutoff, opacity: glb.opacity, doubleSided: glb.doubleSided };
   const levels = glb.baseColour ? await tools.decode(glb.baseColour.bytes, 'base.png') : [];
   const mask = levels[0] ? alphaOf(levels[0]) : makeMask(1, 1, Uint8Array.of(255));
-  const more = glb.extensions.length > 0 ? ` Extensions that it must know: ${glb.extensions.join(', ')}.` : '';
   return shown({ ...received, material }, levels, mask, {
-    did: `${did}${more}`,
+    did: `${did}${saysMore && glb.extensions.length > 0 ? extensionWords(glb.extensions) : ''}`,
     remedy: 'Write the file again: its material is not that of the piece.',
   });
+}
+
+/** What of a material a reader of plain glTF 2.0 leaves out. */
+function extensionWords(extensions: readonly string[]): string {
+  const names = extensions.map((name) => name.replace(/^KHR_(materials_)?/, '').replaceAll('_', ' '));
+  return ` Where it does not know them, it leaves out: ${names.join(', ')}.`;
 }
 
 /** Levels as this target makes them of the largest. */

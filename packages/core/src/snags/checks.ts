@@ -7,6 +7,7 @@ import { allOrNothing, inverted, noMask, opaqueMode } from './mask.ts';
 import { bladesCutOff, partsNotSharp } from './recipes.ts';
 import { noRoomForLevels } from './no-room-for-levels.ts';
 import { shapesDiffer, sizesDiffer } from './sizes.ts';
+import { targetMode, targetOpacity, targetSides, targetSize } from './target.ts';
 import type { Snag, SnagCheck, SnagContext } from './snag.ts';
 
 /** Every check, in the order in which they are shown. A new one is one line here. */
@@ -35,6 +36,10 @@ const CHECKS: readonly SnagCheck[] = [
   outlineCuts,
   facesFight,
   backUnseen,
+  targetMode,
+  targetSides,
+  targetSize,
+  targetOpacity,
 ];
 
 export function findSnags(context: SnagContext): Snag[] {

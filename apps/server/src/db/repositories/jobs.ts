@@ -1,5 +1,5 @@
 import { In, LessThan, type EntityManager } from 'typeorm';
-import { dropBlob, writeBlob } from '../blobs.ts';
+import { dropBlob, readBlobShared, writeBlob } from '../blobs.ts';
 import type { Database } from '../database.ts';
 import { JobEntity, type JobRow } from '../entities/job.ts';
 import { PieceEntity } from '../entities/piece.ts';
@@ -35,6 +35,11 @@ export class JobsRepository {
 
   find(id: string): Promise<JobRow | null> {
     return this.db.read((m) => m.findOneBy(JobEntity, { id }));
+  }
+
+  /** A file of a report. @throws DamagedFileError */
+  bytesOf({ sha256, bytes }: { sha256: string; bytes: number }): Promise<Uint8Array> {
+    return this.db.read((m) => readBlobShared(m, sha256, bytes));
   }
 
   /** Those that a stop interrupted, in their order. */

@@ -45,6 +45,15 @@ export function handOffsRouter(jobs: JobsService, blobs: Pick<SourcesService, 'r
     response.set('Content-Length', String(length));
     await pipeline(Readable.from(chunks), response);
   });
+  router.get('/jobs/:id/files/:index/view.png', async (request, response) => {
+    const { id, index } = parse(filePath, request.params, 'path');
+    const gone = new AbortController();
+    response.on('close', () => gone.abort());
+    const picture = await jobs.viewOf(id, index, gone.signal);
+    response
+      .set({ 'Content-Type': 'image/png', 'Cache-Control': 'private, max-age=31536000, immutable' })
+      .send(Buffer.from(picture.buffer, picture.byteOffset, picture.length));
+  });
   router.get('/jobs/:id/receivers/:index.png', async (request, response) => {
     const { id, index } = parse(filePath, request.params, 'path');
     const sha256 = (await reportOf(id)).receivers[index]?.picture;

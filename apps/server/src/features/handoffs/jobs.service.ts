@@ -18,6 +18,7 @@ import { StudioError, notFound } from '../../studio-error.ts';
 import type { WorkerPool } from '../../worker/pool.ts';
 import { fullSizeOf, fullSizeText } from '../pieces/full-size.ts';
 import type { PiecesService } from '../pieces/pieces.service.ts';
+import { viewOfFile } from './view-of-file.ts';
 import { newId } from '../../new-id.ts';
 
 /** Everything a job needs, so that one that was stopped with the server begins again with it. */
@@ -96,6 +97,13 @@ export class JobsService {
   async latest(pieceId: string): Promise<Job | null> {
     const row = await this.jobs.newestOf(pieceId);
     return row ? this.get(row.id) : null;
+  }
+
+  /** A file as it is seen: of a scene file its colour. @throws where it holds no picture. */
+  async viewOf(id: string, index: number, signal: AbortSignal): Promise<Uint8Array> {
+    const file = (await this.get(id)).report?.files[index];
+    if (!file) throw notFound('file');
+    return viewOfFile(this.pool, file.name, await this.jobs.bytesOf(file), signal);
   }
 
   async cancel(id: string): Promise<Job> {

@@ -1,20 +1,36 @@
 <script setup lang="ts">
-import type { Job } from '@lithe-sieve/contract';
+// What was written and read back, file by file; what only a program compares lies behind a fold.
+import type { HandOffReport, Job } from '@lithe-sieve/contract';
 import { Check, Download, X } from 'lucide-vue-next';
+import { computed } from 'vue';
 import { fileAddress, zipAddress } from '../../api/handoffs.api';
 import FileName from '../../components/FileName.vue';
 import { inMegabytes } from '../../components/megabytes';
 
-defineProps<{
+const props = defineProps<{
   job: Job | null;
   /** The piece has changed since. */
   outdated: boolean;
 }>();
+
+type Checks = HandOffReport['checks'];
+/** Each file with what was looked at in it; what belongs to none comes last. */
+const files = computed(() => {
+  const { files: written, checks } = props.job?.report ?? { files: [], checks: [] };
+  return written.map((file, at) => ({ ...file, at, checks: checks.filter((c) => c.file === file.name) }));
+});
+const others = computed(() => {
+  const named = new Set(files.value.map((f) => f.name));
+  return (props.job?.report?.checks ?? []).filter((c) => !named.has(c.file));
+});
+const wordsOf = (checks: Checks) => {
+  const failed = checks.filter((c) => !c.ok).length;
+  return failed > 0 ? `${failed} of ${checks.length} checks failed` : `${checks.length} checks passed`;
+};
 </script>
 
 <template>
-  <section class="report" aria-live="polite">
-    <h2>Read back</h2>
+  <section class="report" aria-live="polite" aria-label="Read back">
     <template v-if="job?.report">
       <p class="verdict" :class="{ bad: !job.report.ok }" data-test="verdict">
         <Check v-if="job.report.ok" :size="17" /><X v-else :size="17" />
@@ -22,25 +38,50 @@ defineProps<{
       </p>
       <p v-if="outdated" class="soft">Of revision {{ job.report.revision }}: the piece has changed since.</p>
       <ul class="files">
-        <li v-for="(file, i) in job.report.files" :key="file.name">
-          <a :href="fileAddress(job.id, i)" download data-test="file"
-            ><Download :size="13" /> <FileName :name="file.name"
-          /></a>
-          <span class="soft">{{ inMegabytes(file.bytes) }}</span>
+        <li v-for="file in files" :key="file.name">
+          <div class="line">
+            <a :href="fileAddress(job.id, file.at)" download data-test="file"
+              ><Download :size="13" /> <FileName :name="file.name"
+            /></a>
+            <span class="soft">{{ inMegabytes(file.bytes) }}</span>
+          </div>
+          <details :open="file.checks.some((c) => !c.ok)">
+            <summary :class="{ bad: file.checks.some((c) => !c.ok) }">{{ wordsOf(file.checks) }}</summary>
+            <table class="checks">
+              <tbody>
+                <tr v-for="(check, i) in file.checks" :key="i" :class="{ bad: !check.ok }">
+                  <td>
+                    <Check v-if="check.ok" :size="13" aria-label="passed" /><X v-else :size="13" aria-label="failed" />
+                  </td>
+                  <td>{{ check.what }}</td>
+                  <td class="soft">{{ check.found }}</td>
+                </tr>
+              </tbody>
+            </table>
+          </details>
         </li>
       </ul>
+      <details v-if="others.length" :open="others.some((c) => !c.ok)">
+        <summary :class="{ bad: others.some((c) => !c.ok) }">Beside the Bench: {{ wordsOf(others) }}</summary>
+        <table class="checks">
+          <tbody>
+            <tr v-for="(check, i) in others" :key="i" :class="{ bad: !check.ok }">
+              <td>
+                <Check v-if="check.ok" :size="13" aria-label="passed" /><X v-else :size="13" aria-label="failed" />
+              </td>
+              <td>{{ check.what }}</td>
+              <td class="soft">{{ check.found }}</td>
+            </tr>
+          </tbody>
+        </table>
+      </details>
+      <details>
+        <summary>Fingerprints</summary>
+        <p v-for="file in files" :key="file.name" class="print soft">{{ file.name }} {{ file.sha256 }}</p>
+      </details>
       <a class="zip" :href="zipAddress(job.id)" download data-test="zip"
         ><Download :size="14" /> All in one zip, with this report</a
       >
-      <table class="checks">
-        <tbody>
-          <tr v-for="(check, i) in job.report.checks" :key="i" :class="{ bad: !check.ok }">
-            <td><Check v-if="check.ok" :size="13" aria-label="passed" /><X v-else :size="13" aria-label="failed" /></td>
-            <td>{{ check.what }}</td>
-            <td class="soft">{{ check.found }}</td>
-          </tr>
-        </tbody>
-      </table>
     </template>
     <p v-else class="soft">
       Every file is read again after it is written, and compared with the Bench texel for texel. The report appears
@@ -50,15 +91,24 @@ defineProps<{
 </template>
 
 <style scoped>
-section {
-  padding: 20px 24px;
-  overflow-y: auto;
+summary {
+  font-size: 12.5px;
+  cursor: pointer;
 }
 
-h2 {
-  margin-bottom: 14px;
-  font-size: 16px;
-  font-weight: 650;
+summary.bad {
+  color: var(--red);
+}
+
+.print {
+  font-size: 11px;
+  overflow-wrap: anywhere;
+}
+
+.line {
+  display: flex;
+  gap: 10px;
+  justify-content: space-between;
 }
 
 table {
@@ -96,9 +146,7 @@ tr.bad {
 }
 
 .files li {
-  display: flex;
-  justify-content: space-between;
-  gap: 10px;
+  margin-bottom: 6px;
   overflow-wrap: anywhere;
 }
 

@@ -5,7 +5,6 @@ import {
   GREEN_WAYS,
   NAME_PARTS,
   PACKING_AT_FIRST,
-  PROFILES,
   profileOf,
   toPlainError,
   type Effort,
@@ -18,10 +17,10 @@ import { usePackActions } from '../../actions/pack-actions';
 import TextField from '../../components/TextField.vue';
 import { usePiece } from '../../stores/open-piece/open-piece';
 
-/** The profile, and how its files are named. */
+/** How files are packed and named. */
 defineProps<{ handOff: PieceDoc['handOff'] }>();
 const piece = usePiece();
-const { setProfile, setGreen, setEffort, setSway, setPattern } = usePackActions();
+const { setGreen, setEffort, setSway, setPattern } = usePackActions();
 
 const GREEN_NAMES: Record<GreenWay, string> = { OpenGL: 'up (OpenGL)', DirectX: 'down (DirectX)' };
 /** Formats whose blocks have two colours that can be sought longer. */
@@ -46,23 +45,6 @@ function lackOfPattern(pattern: string): string {
 </script>
 
 <template>
-  <h2>How it is packed</h2>
-  <div role="radiogroup" aria-label="Profile">
-    <label v-for="p in PROFILES" :key="p.id" class="profile" :class="{ on: p.id === handOff.profile }">
-      <input
-        type="radio"
-        name="profile"
-        :value="p.id"
-        :checked="p.id === handOff.profile"
-        :data-test="`profile-${p.id}`"
-        @change="setProfile(p.id)"
-      />
-      <span
-        ><strong>{{ p.label }}</strong
-        ><span class="soft">{{ p.hint }}</span></span
-      >
-    </label>
-  </div>
   <div v-if="holdsNormals(handOff.profile)" class="pattern">
     <span>Green of normals points</span>
     <ElSegmented
@@ -109,38 +91,9 @@ function lackOfPattern(pattern: string): string {
 </template>
 
 <style scoped>
-h2 {
-  margin-bottom: 14px;
-  font-size: 16px;
-  font-weight: 650;
-}
-
-.profile {
-  display: flex;
-  gap: 8px;
-  align-items: baseline;
-  margin-bottom: 6px;
-  padding: 8px 10px;
-  border-left: 3px solid transparent;
-  cursor: pointer;
-}
-
-.profile.on {
-  border-color: var(--green);
-  background: var(--green-pale);
-}
-
-.profile > span {
-  display: grid;
-}
-
-.profile input {
-  accent-color: var(--green);
-}
-
 .pattern {
   display: grid;
   gap: 4px;
-  margin-top: 18px;
+  margin-top: 12px;
 }
 </style>

@@ -1,25 +1,20 @@
 <script setup lang="ts">
 // A packed file: its name, channels, bits and size, with what it looks like.
 import {
-  frameOf,
-  makeMask,
-  makePicture,
   PACKED_AS,
   PACKED_BITS,
   PACKED_HALVINGS,
   packedRaster,
   type ChannelFill,
-  type MapName,
   type PackedAs,
   type PackedFile,
-  type Raster,
-  type Samples,
 } from '@lithe-sieve/core';
 import { Trash2 } from 'lucide-vue-next';
 import { computed } from 'vue';
 import TextField from '../../components/TextField.vue';
 import ThumbCanvas from '../../components/ThumbCanvas.vue';
 import { useEngine } from '../../stores/open-piece/open-piece';
+import { levelState, thumbOf } from './level-state';
 import type { Thumb } from '../../workers/types';
 
 const props = defineProps<{ file: PackedFile; last: boolean; taken: (name: string) => boolean }>();
@@ -41,26 +36,8 @@ function setAs(as: PackedAs): void {
 
 /** Of a small level of each map: alpha is shown as it is over the linen. */
 const thumb = computed((): Thumb | null => {
-  const { mask, maps } = engine;
-  const at = mask?.levels.findIndex(({ width, height }) => Math.max(width, height) <= 128) ?? -1;
-  if (!mask || !maps || at < 0) return null;
-  const small = mask.levels[at];
-  const rasters = new Map<MapName, Raster<Samples>>();
-  for (const { map, levels } of maps.maps) {
-    if (levels[at]?.width === small.width && levels[at].height === small.height) rasters.set(map, levels[at]);
-  }
-  const colour = rasters.get('colour');
-  if (!colour) return null;
-  const picture = makePicture(small.width, small.height, colour.data as Uint8Array);
-  const state = { colour: picture, mask: makeMask(small.width, small.height, small.data), maps: rasters };
-  const packed = packedRaster({ ...props.file, bits: 8, halvings: 0 }, { ...state, frame: frameOf(state) }, { green: 'OpenGL' }); // prettier-ignore
-  const { width, height, channels, data } = packed;
-  const rgba = new Uint8ClampedArray(4 * width * height);
-  for (let i = 0; i < width * height; i++) {
-    for (let k = 0; k < 3; k++) rgba[4 * i + k] = data[channels * i + (channels === 1 ? 0 : k)];
-    rgba[4 * i + 3] = channels === 4 ? data[4 * i + 3] : 255;
-  }
-  return { width, height, rgba };
+  const state = levelState(engine, 128);
+  return state && thumbOf(packedRaster({ ...props.file, bits: 8, halvings: 0 }, state, { green: 'OpenGL' }));
 });
 </script>
 

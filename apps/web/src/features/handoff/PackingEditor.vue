@@ -104,8 +104,13 @@ const isTaken = (name: string, at: number) =>
   display: flex;
   flex-wrap: wrap;
   gap: 4px;
-  margin: 6px 0 10px;
-  padding: 0;
+  /* in sight beside the channel that a map is dragged to */
+  position: sticky;
+  top: -12px;
+  z-index: 1;
+  margin: 6px 0 4px;
+  padding: 4px 0;
+  background: var(--paper);
   list-style: none;
 }
 

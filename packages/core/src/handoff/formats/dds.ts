@@ -3,6 +3,7 @@ import { bytesOfDds } from '../../codec/dds/write.ts';
 import { thresholdByte } from '../../math/threshold.ts';
 import type { PieceDoc } from '../../piece/piece-doc.ts';
 import type { Picture, Raster } from '../../raster/raster.ts';
+import { withMaskAsAlpha } from '../../run/compose.ts';
 import { equalSamples } from '../compare.ts';
 import type { Add, FileFormat } from '../file-format.ts';
 import type { DdsPlan } from '../file-plan.ts';
@@ -20,6 +21,8 @@ export const DDS_FORMAT: FileFormat<DdsPlan> = {
   },
   isWritten: () => true,
   leavesOut: () => [],
+  picture: (_, state) => withMaskAsAlpha(state),
+  onCard: ({ texels }, { width, height }) => bytesOfDds(texels, width, height),
   estimate: ({ texels }, { colour }) => ({ bytes: bytesOfDds(texels, colour.width, colour.height) }),
 };
 

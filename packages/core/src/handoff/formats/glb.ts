@@ -10,6 +10,7 @@ import { checkMesh, checkPlain } from '../check-mesh.ts';
 import { checkPixels, equalSamples } from '../compare.ts';
 import type { Add, FileFormat } from '../file-format.ts';
 import type { GlbPlan } from '../file-plan.ts';
+import { withLevels } from '../with-levels.ts';
 import type { CardTexture, ReadGlb } from '../glb-tools.ts';
 
 /** The card with its material, colour with alpha, and the maps that a material has slots for. */
@@ -55,6 +56,9 @@ export const GLB_FORMAT: FileFormat<GlbPlan> = {
   },
   isWritten: () => true,
   leavesOut: (_, maps, doc) => leftOutOfGltf(maps, doc),
+  picture: (_, state) => withMaskAsAlpha(state),
+  onCard: (_, { width, height }, { maps }) =>
+    4 * width * height * withLevels(1 + picturesOf(slotsOf(maps)).length + (maps.has('backColour') ? 1 : 0)),
   estimate(_, { colour }, rowsOf, { sides }) {
     const textures = (from: number, to: number) => {
       const rows = rowsOf(from, to);

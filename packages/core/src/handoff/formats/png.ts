@@ -14,6 +14,7 @@ import { checkPixels } from '../compare.ts';
 import type { Add, FileFormat } from '../file-format.ts';
 import type { PngPlan } from '../file-plan.ts';
 import { mapRaster } from '../map-files.ts';
+import { withLevels } from '../with-levels.ts';
 import { missingIn, packedRaster, packedWords } from '../packed.ts';
 
 /** One picture. */
@@ -38,6 +39,17 @@ export const PNG_FORMAT: FileFormat<PngPlan> = {
     if (plan.slot !== packing.at(-1)?.name || !plan.packed) return []; // said once, of all files
     const held = packing.flatMap(({ fills }) => fills.map((fill) => ('map' in fill ? fill.map : null)));
     return [...maps].filter((map) => !held.includes(map)).map((map) => mapKind(map).label);
+  },
+
+  picture: (plan, state, doc) => rasterOf(plan, state, doc),
+
+  onCard(plan, { width, height }, state) {
+    const raster = rasterOf(plan, state, PIECE_DEFAULTS);
+    if (!raster) return 0;
+    const { channels, data } = raster;
+    const smaller = 4 ** (plan.packed?.halvings ?? 0) * (plan.divisor ?? 1) ** 2;
+    // three channels take as much as four, since a card reads words (common practice)
+    return ((channels === 3 ? 4 : channels) * data.BYTES_PER_ELEMENT * width * height * withLevels(1)) / smaller;
   },
 
   estimate(plan, state, rowsOf) {

@@ -48,6 +48,8 @@ export const REGIONS_FORMAT: FileFormat<RegionsPlan> = {
   },
   isWritten: () => true,
   leavesOut: () => [],
+  picture: () => null,
+  onCard: () => 0,
   estimate: () => ({ bytes: null }),
 };
 

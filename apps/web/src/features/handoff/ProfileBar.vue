@@ -1,0 +1,145 @@
+<script setup lang="ts">
+// For which target: the profile, and what such a target does.
+import { profileOf, PROFILES, targetOf, type PieceDoc } from '@lithe-sieve/core';
+import { ChevronDown } from 'lucide-vue-next';
+import { computed, ref } from 'vue';
+import { usePackActions } from '../../actions/pack-actions';
+import TargetEditor from './TargetEditor.vue';
+
+const props = defineProps<{ doc: PieceDoc }>();
+const { setProfile } = usePackActions();
+const open = ref(false);
+
+const profile = computed(() => profileOf(props.doc.handOff.profile));
+const target = computed(() => targetOf(props.doc));
+const hasMaterial = computed(() => profile.value.files.some((f) => f.extension === 'glb'));
+
+const yesOrNo = (is: boolean) => (is ? 'yes' : 'no');
+const abilities = computed(() => {
+  const { opacity, channel, levels, powerOfTwo, largest, clips, blends, twoSided } = target.value;
+  const from = opacity === 'a channel' && channel ? `${channel.file}, ${'RGBA'[channel.channel]}` : opacity;
+  return [
+    ['opacity', hasMaterial.value ? 'by the material' : from],
+    ['levels', levels === 'file' ? 'of the file' : `its own, ${levels}`],
+    ['clips', yesOrNo(clips)],
+    ['blends', yesOrNo(blends)],
+    ['two sides', yesOrNo(twoSided)],
+    ['side', `${powerOfTwo ? 'power of two ' : ''}≤ ${largest}`],
+  ];
+});
+</script>
+
+<template>
+  <div class="bar">
+    <span class="soft">For</span>
+    <ElPopover v-model:visible="open" placement="bottom-start" trigger="click" :width="640" :persistent="false">
+      <template #reference>
+        <button type="button" class="chosen" aria-haspopup="true" :aria-expanded="open" data-test="profile">
+          {{ profile.label }} <ChevronDown :size="15" />
+        </button>
+      </template>
+      <div class="profiles" role="radiogroup" aria-label="Profile">
+        <label v-for="p in PROFILES" :key="p.id" class="profile" :class="{ on: p.id === doc.handOff.profile }">
+          <input
+            type="radio"
+            name="profile"
+            :value="p.id"
+            :checked="p.id === doc.handOff.profile"
+            :data-test="`profile-${p.id}`"
+            @change="setProfile(p.id)"
+            @click="open = false"
+            @keydown.enter="open = false"
+          />
+          <span
+            ><strong>{{ p.label }}</strong
+            ><span class="soft">{{ p.hint }}</span></span
+          >
+        </label>
+      </div>
+    </ElPopover>
+    <TargetEditor v-if="doc.handOff.profile === 'own-packing'" :target="target" :doc="doc" />
+    <dl>
+      <template v-for="[name, value] in abilities" :key="name">
+        <dt>{{ name }}</dt>
+        <dd>{{ value }}</dd>
+      </template>
+    </dl>
+  </div>
+</template>
+
+<style scoped>
+.bar {
+  display: flex;
+  gap: 12px;
+  align-items: center;
+  padding: 8px 18px;
+  border-bottom: 1px solid var(--rule);
+  background: var(--paper-deep);
+}
+
+.chosen {
+  display: flex;
+  gap: 10px;
+  align-items: center;
+  padding: 6px 10px;
+  border: 1px solid var(--rule);
+  border-radius: 4px;
+  background: var(--paper-high);
+  color: inherit;
+  font: inherit;
+  font-weight: 650;
+  white-space: nowrap;
+  cursor: pointer;
+}
+
+dl {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 0 14px;
+  justify-content: flex-end;
+  margin: 0 0 0 auto;
+  font-size: 12px;
+}
+
+dt {
+  margin-right: -9px;
+  color: var(--ink-soft);
+}
+
+dd {
+  margin: 0;
+  font-weight: 600;
+}
+
+.profiles {
+  display: grid;
+  grid-template-columns: 1fr 1fr;
+  gap: 2px 10px;
+  max-height: 70vh;
+  overflow-y: auto;
+}
+
+.profile {
+  display: flex;
+  gap: 8px;
+  align-items: baseline;
+  padding: 5px 8px;
+  border-left: 3px solid transparent;
+  line-height: 1.35;
+  text-align: left;
+  cursor: pointer;
+}
+
+.profile.on {
+  border-color: var(--green);
+  background: var(--green-pale);
+}
+
+.profile > span {
+  display: grid;
+}
+
+.profile input {
+  accent-color: var(--green);
+}
+</style>

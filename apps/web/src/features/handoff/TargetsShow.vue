@@ -1,0 +1,130 @@
+<script setup lang="ts">
+// What simulated targets make of the files, those of the profile first.
+import type { Job, ReceiverReport } from '@lithe-sieve/contract';
+import { computed } from 'vue';
+import { receiverPicture } from '../../api/handoffs.api';
+import { usePackActions } from '../../actions/pack-actions';
+
+const props = defineProps<{ job: Job | null; outdated: boolean }>();
+const { setGreen } = usePackActions();
+
+const all = computed(() => (props.job?.report?.receivers ?? []).map((receiver, at) => ({ ...receiver, at })));
+const meant = computed(() => all.value.filter((r) => r.meant));
+const others = computed(() => all.value.filter((r) => !r.meant));
+const agree = computed(() => meant.value.filter((r) => r.agrees).length);
+
+/** Shares kept at each level, for those who want to know. */
+const levelWords = ({ levels }: Pick<ReceiverReport, 'levels'>) =>
+  levels.map((l) => `${l.side}: ${(100 * l.shown).toFixed(1)} % (Bench ${(100 * l.bench).toFixed(1)} %)`).join('\n');
+</script>
+
+<template>
+  <section class="targets" aria-label="What targets show" :class="{ outdated }">
+    <h2>
+      <span>What targets show</span>
+      <span v-if="meant.length" class="soft" data-test="agree">{{ agree }} of {{ meant.length }} agree</span>
+    </h2>
+    <template v-for="group in [meant, others]" :key="group === others ? 1 : 0">
+      <h3 v-if="group === others && others.length" class="soft">Other targets, which this profile is not for</h3>
+      <ul v-if="group.length">
+        <li
+          v-for="r in group"
+          :key="r.id"
+          :class="{ differs: !r.agrees, meant: r.meant }"
+          :data-test="`target-${r.id}`"
+          :data-agrees="r.agrees"
+        >
+          <img v-if="r.picture && job" class="linen" :src="receiverPicture(job.id, r.at)" alt="" />
+          <i v-else />
+          <div>
+            <strong :title="r.rule">{{ r.label }}</strong>
+            <p :title="levelWords(r)">{{ r.words }}</p>
+            <p v-if="r.remedy" class="remedy">
+              <button v-if="r.fix" type="button" @click="setGreen(r.fix.green)">{{ r.remedy }}</button>
+              <template v-else>{{ r.remedy }}</template>
+            </p>
+          </div>
+        </li>
+      </ul>
+    </template>
+    <p v-if="all.length === 0" class="soft">
+      After the files are written, each kind of target reads them by its own rules, and shows here what it makes of
+      them.
+    </p>
+  </section>
+</template>
+
+<style scoped>
+h2 {
+  display: flex;
+  justify-content: space-between;
+  margin-bottom: 6px;
+  font-size: 15px;
+  font-weight: 650;
+}
+
+h2 .soft {
+  font-size: 12.5px;
+  font-weight: 400;
+}
+
+h3 {
+  margin: 12px 0 2px;
+  font-size: 12px;
+  font-weight: 500;
+}
+
+ul {
+  margin: 0;
+  padding: 0;
+  list-style: none;
+}
+
+li {
+  display: grid;
+  grid-template-columns: 64px minmax(0, 1fr);
+  gap: 10px;
+  padding: 7px 0 7px 8px;
+  border-bottom: 1px solid var(--rule);
+  border-left: 3px solid transparent;
+}
+
+li.differs.meant {
+  border-left-color: var(--amber);
+}
+
+li > :first-child {
+  width: 64px;
+  height: 52px;
+  object-fit: contain;
+}
+
+strong {
+  font-size: 12.5px;
+  font-weight: 600;
+}
+
+li p {
+  font-size: 12px;
+  line-height: 1.35;
+  color: var(--ink-soft);
+}
+
+li.differs.meant p:not(.remedy) {
+  color: var(--amber);
+}
+
+.remedy button {
+  padding: 0;
+  border: 0;
+  background: none;
+  color: var(--green);
+  font: inherit;
+  text-decoration: underline;
+  cursor: pointer;
+}
+
+.outdated ul {
+  opacity: 0.55;
+}
+</style>

@@ -1,0 +1,56 @@
+import { expect } from '@playwright/test';
+import { choose, chooseProfile, docOf, downloadZip, openLeaf, settled, typeNumber } from './helpers.ts';
+import { expectAccessible } from './axe.ts';
+import { test } from './test.ts';
+
+test('targets show what they make of the files: broken on purpose, seen why, mended; a budget and what saves some', async ({
+  page,
+}) => {
+  await openLeaf(page);
+  await settled(page);
+  await page.getByTestId('to-hand-off').click();
+  await chooseProfile(page, 'own-packing');
+  await page.getByTestId('edit-target').click();
+  await choose(page, 'opacity-from', 'a channel');
+  await expect(page.getByTestId('opacity-channel')).toContainText('pack, A');
+  await page.getByText('Shows both sides').click();
+  await page.keyboard.press('Escape');
+  await page.getByTestId('snag-target-sides').getByRole('button', { name: 'Give the back' }).click();
+  await expect(page.getByTestId('snag-target-sides')).toHaveCount(0);
+
+  const write = async () => {
+    await page.getByTestId('write').click();
+    await expect(page.getByTestId('verdict')).toHaveText('Every check passed', { timeout: 60_000 });
+    await expect(page.locator('.targets.outdated')).toHaveCount(0, { timeout: 60_000 });
+  };
+  const inverted = page.getByTestId('packed-1').getByTestId('channel-A').getByText('1 −');
+  await inverted.click();
+  await page.getByTestId('written-1').click();
+  await write();
+  const target = page.getByTestId('target-packed-channel');
+  await expect(target).toHaveAttribute('data-agrees', 'false');
+  await expect(target).toContainText('White and black are swapped');
+  await expect(target).toContainText('Put opacity into A of pack, not inverted');
+  await expect(target.locator('img')).toHaveJSProperty('complete', true);
+  await expect(page.getByTestId('texels-differ')).toHaveText('0 texels differ'); // as packed, that is what was wanted
+  await expectAccessible(page, 'Hand-off with targets that differ');
+
+  // mended by keys
+  await inverted.locator('..').locator('input').focus();
+  await page.keyboard.press('Space');
+  await expect(page.locator('.targets.outdated')).toHaveCount(1);
+  await write();
+  await expect(page.getByTestId('agree')).toHaveText('2 of 2 agree');
+  await expect(page.getByTestId('shown-way').getByRole('radio', { name: 'as written' })).toBeChecked();
+
+  const card = page.getByTestId('budget-card');
+  await card.getByText('at the most').click();
+  await typeNumber(page, 'At the most on the card, MB', '0.1');
+  await expect(card).toContainText('too much');
+  await page.getByTestId('saving').first().click();
+  const { handOff } = await docOf(page);
+  expect([handOff.budget?.card, handOff.packing?.some((f) => f.halvings === 1)]).toEqual([100_000, true]);
+  await page.keyboard.press('Control+z');
+  const files = await downloadZip(page);
+  expect(Buffer.from(files['report.txt']).toString()).toContain('2 of 2 targets show it as the Bench does');
+});
