@@ -1,4 +1,6 @@
 import { expect } from '@playwright/test';
+import type { ProfileFile } from '@lithe-sieve/contract';
+import { readFileSync } from 'node:fs';
 import { choose, chooseProfile, docOf, downloadZip, openLeaf, settled, typeNumber } from './helpers.ts';
 import { expectAccessible } from './axe.ts';
 import { test } from './test.ts';
@@ -53,4 +55,65 @@ test('targets show what they make of the files: broken on purpose, seen why, men
   await page.keyboard.press('Control+z');
   const files = await downloadZip(page);
   expect(Buffer.from(files['report.txt']).toString()).toContain('2 of 2 targets show it as the Bench does');
+});
+
+test('a profile of one’s own is kept, written to a file, brought in and taken up; a file that is none is refused in words', async ({
+  page,
+}, info) => {
+  await openLeaf(page);
+  await settled(page);
+  await page.getByTestId('to-hand-off').click();
+  await chooseProfile(page, 'rgb-and-mask');
+  await page.getByTestId('profile').click();
+  await page.getByTestId('duplicate-profile').click();
+  await page.getByTestId('profile-name').fill('Marsh packs');
+  await page.getByTestId('keep-profile').click();
+  await expect(page.getByTestId('kept-profile')).toHaveText('Marsh packs');
+  const [download] = await Promise.all([page.waitForEvent('download'), page.getByTestId('profile-to-file').click()]);
+  const path = info.outputPath(download.suggestedFilename());
+  await download.saveAs(path);
+  const file = JSON.parse(readFileSync(path, 'utf8')) as ProfileFile;
+  expect([path.endsWith('Marsh-packs.profile.json'), file.profile.packing.map((f) => [f.name, f.as])]).toEqual([
+    true,
+    [
+      ['base', 'RGB'],
+      ['mask', 'grey'],
+    ],
+  ]);
+  expect(file.profile.target.opacity).toBe('mask picture');
+
+  const bringIn = async (name: string, text: string) => {
+    const [chooser] = await Promise.all([
+      page.waitForEvent('filechooser'),
+      page.getByTestId('profile-from-file').click(),
+    ]);
+    await chooser.setFiles({ name, mimeType: 'application/json', buffer: Buffer.from(text) });
+  };
+  for (const [text, words] of [
+    ['{', 'is no JSON'],
+    ['[]', 'is no profile'],
+    [JSON.stringify({ ...file, version: 99 }), 'newer version'],
+    [
+      JSON.stringify({
+        ...file,
+        profile: { ...file.profile, packing: [{ ...file.profile.packing[0], name: '../up' }] },
+      }),
+      'letters',
+    ],
+  ]) {
+    await bringIn('odd.json', text);
+    await expect(page.getByTestId('profile-file-trouble')).toContainText(words);
+  }
+  await expect(page.getByTestId('kept-profile')).toHaveCount(1);
+  const named = { ...file, name: 'From elsewhere', profile: { ...file.profile, pattern: '{map}_{piece}' } };
+  await bringIn('good.json', JSON.stringify(named));
+  await expect(page.getByTestId('kept-profile')).toHaveCount(2);
+  await expect.poll(async () => (await docOf(page)).handOff.pattern).toBe('{map}_{piece}');
+  await page.getByTestId('kept-profile').first().click();
+  await expect
+    .poll(async () => (await docOf(page)).handOff)
+    .toMatchObject({ profile: 'own-packing', pattern: '{piece}_{map}' });
+  await page.keyboard.press('Escape');
+  await page.keyboard.press('Control+z');
+  await expect.poll(async () => (await docOf(page)).handOff.pattern).toBe('{map}_{piece}');
 });

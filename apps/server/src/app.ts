@@ -1,5 +1,6 @@
 import { existsSync } from 'node:fs';
 import { fileURLToPath } from 'node:url';
+import { namedProfileSchema, viewSchema } from '@lithe-sieve/contract';
 import express, { type Express } from 'express';
 import { LIMITS } from '@lithe-sieve/core';
 import type { Logger } from 'pino';
@@ -21,8 +22,9 @@ import { SourcesService } from './features/sources/sources.service.ts';
 import { BackupsService } from './features/studio/backups.service.ts';
 import { studioRouter } from './features/studio/studio.controller.ts';
 import { StudioService } from './features/studio/studio.service.ts';
-import { viewsRouter } from './features/views/views.controller.ts';
-import { ViewsService } from './features/views/views.service.ts';
+import { PROFILES, VIEWS } from './features/named/kinds.ts';
+import { namedRouter } from './features/named/named.controller.ts';
+import { NamedService } from './features/named/named.service.ts';
 import { notFound } from './studio-error.ts';
 import { tokenOnly } from './http/access.ts';
 import { ownOriginOnly, securityHeaders } from './http/guard.ts';
@@ -94,7 +96,8 @@ export function makeApp(db: Database, pool: WorkerPool, log: Logger, options: Ap
   app.use('/api', express.json({ limit: LIMITS.editBytes }));
   app.use('/api/pieces', piecesRouter(pieces, summaries, new SalvageService(db, sources)));
   app.use('/api/folders', foldersRouter(folders, follow));
-  app.use('/api/views', viewsRouter(new ViewsService(db)));
+  app.use('/api/views', namedRouter(new NamedService(db, VIEWS), 'views', viewSchema));
+  app.use('/api/profiles', namedRouter(new NamedService(db, PROFILES), 'profiles', namedProfileSchema));
   app.use('/api/studio', studioRouter(studio, backups));
   app.use('/api', handOffsRouter(jobs, sources));
   app.use('/api/{*rest}', () => {

@@ -5,6 +5,8 @@ export * from './piece.ts';
 export { stepSchema } from './steps.ts';
 export * from './job.ts';
 export * from './folders.ts';
+export * from './kept.ts';
 export * from './looks.ts';
+export * from './profiles.ts';
 export * from './studio.ts';
 export * from './recipes.ts';

@@ -2,8 +2,9 @@ import { LIMITS, STAND_LIGHT_RANGES, STREWN, THINGS_BEHIND, TONES } from '@lithe
 import { z } from './zod.ts';
 import { idSchema, sha256Schema } from './ids.ts';
 import { rgb } from './values.ts';
+import { keptNameSchema } from './kept.ts';
 
-const name = z.string().trim().min(1).max(LIMITS.pieceName);
+const { name } = keptNameSchema.shape;
 
 export const behindSchema = z.discriminatedUnion('kind', [
   z.strictObject({ kind: z.literal('things'), things: z.enum(THINGS_BEHIND) }),
@@ -49,4 +50,3 @@ export type NamedView = z.infer<typeof viewSchema>;
 /** `damaged`: kept ones that cannot be read any more. */
 export const viewListSchema = z.object({ views: z.array(viewSchema), damaged: z.int() });
 export type ViewList = z.infer<typeof viewListSchema>;
-export const viewNameSchema = z.strictObject({ name });

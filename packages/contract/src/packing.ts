@@ -56,3 +56,7 @@ export const targetSchema = z.strictObject({
   blends: z.boolean(),
   twoSided: z.boolean(),
 });
+
+const bytes = z.number().min(1).max(1e12);
+/** Bytes that a hand-off may take. */
+export const budgetSchema = z.strictObject({ disk: bytes.optional(), card: bytes.optional() });

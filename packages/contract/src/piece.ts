@@ -22,7 +22,7 @@ import {
   cardSidesSchema,
   cardWidthSchema,
 } from './card.ts';
-import { packingSchema, targetSchema } from './packing.ts';
+import { budgetSchema, packingSchema, targetSchema } from './packing.ts';
 import { drawnSchema, levelsSchema } from './clip.ts';
 import { idSchema, pathSchema, sha256Schema } from './ids.ts';
 import { errorBodySchema } from './job.ts';
@@ -37,8 +37,6 @@ const placeSchema = z.strictObject({ x: offset, y: offset });
 
 export const pieceNameSchema = z.string().trim().min(1).max(LIMITS.pieceName);
 const profileIds = PROFILES.map((p) => p.id);
-
-const budgeted = z.number().min(1).max(1e12);
 
 export const pieceDocSchema = z
   .strictObject({
@@ -86,7 +84,7 @@ export const pieceDocSchema = z
       sway: z.boolean().optional(), // not there before version 8
       packing: packingSchema.optional(), // not there before version 11
       target: targetSchema.optional(), // not there before version 12
-      budget: z.strictObject({ disk: budgeted.optional(), card: budgeted.optional() }).optional(), // as target
+      budget: budgetSchema.optional(), // as target
     }),
   })
   .refine((doc) => unique(doc.sources) && unique(doc.run), { message: 'Two sources or two steps share an id.' });

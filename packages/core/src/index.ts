@@ -345,6 +345,7 @@ export { isFileName, NAME_PARTS } from './handoff/file-name.ts';
 export type { FilePlan } from './handoff/file-plan.ts';
 export { formatOf } from './handoff/formats.ts';
 export { bytesOnCard, type Saving, savingsOf } from './handoff/budget.ts';
+export { packingOf } from './handoff/packing-of.ts';
 export { assertPattern } from './handoff/pattern.ts';
 export { fileName, filesOf, holdsLevels, packHandOff, profileOf, PROFILES } from './handoff/profile.ts';
 export { readBack } from './handoff/read-back.ts';

@@ -2,6 +2,7 @@ import { BlobChunk } from './entities/blob.ts';
 import { AllowedFolder } from './entities/folder.ts';
 import { JobEntity } from './entities/job.ts';
 import { History, PieceEntity } from './entities/piece.ts';
+import { KeptProfileEntity } from './entities/profile.ts';
 import { SourceFile } from './entities/source.ts';
 import { StrokeEntity } from './entities/stroke.ts';
 import { StandView } from './entities/view.ts';
@@ -16,4 +17,5 @@ export const ENTITIES = [
   AllowedFolder,
   StrokeEntity,
   StandView,
+  KeptProfileEntity,
 ];

@@ -1,8 +1,12 @@
+import type { KeptProfile } from '@lithe-sieve/contract';
 import {
+  packingOf,
   profileOf,
+  targetOf,
   type Budget,
   type Effort,
   type GreenWay,
+  type MapName,
   type PackedFile,
   type PieceDoc,
   type ProfileId,
@@ -27,6 +31,16 @@ export function usePackActions() {
     setPacking: (packing: PackedFile[], what: string) => set({ packing }, `Packing: ${what}`),
     setTarget: (target: Target, what: string) => set({ target }, `Target: ${what}`),
     setBudget: (budget: Budget, what: string) => set({ budget }, `Budget: ${what}`),
+    takeProfile: (profile: KeptProfile, name: string) => {
+      const budget = profile.budget ? {} : { budget: undefined }; // one without a budget has none
+      set({ ...budget, ...profile, profile: 'own-packing' }, `Profile: ${name}`);
+    },
+    /** The shipped profile as one of one's own, to be changed. */
+    duplicate(made: ReadonlySet<MapName>) {
+      const { doc } = piece;
+      const packing = doc && packingOf(doc, made);
+      if (doc && packing) set({ profile: 'own-packing', packing, target: targetOf(doc) }, 'A profile of its own');
+    },
     save: ({ label, handOff }: Saving) => set(handOff, label),
     setPattern: (pattern: string) => set({ pattern }, `Names: ${pattern}`),
   };

@@ -29,7 +29,7 @@ export interface PackedFile {
   fills: ChannelFill[];
 }
 
-export const PACKING_LIMITS = { files: 8, name: 40 } as const;
+export const PACKING_LIMITS = { files: 16, name: 40 } as const;
 
 const of = (map: MapName, channel: (typeof FILL_CHANNELS)[number] = 'red'): ChannelFill => ({
   map,

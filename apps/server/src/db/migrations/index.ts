@@ -5,6 +5,7 @@ import { AddSequences1764288000000 } from './1764288000000-AddSequences.ts';
 import { AddFullSize1764374400000 } from './1764374400000-AddFullSize.ts';
 import { AddViews1764460800000 } from './1764460800000-AddViews.ts';
 import { AddStandViews1764547200000 } from './1764547200000-AddStandViews.ts';
+import { AddKeptProfiles1764633600000 } from './1764633600000-AddKeptProfiles.ts';
 
 /** In order. */
 export const MIGRATIONS = [
@@ -15,4 +16,5 @@ export const MIGRATIONS = [
   AddFullSize1764374400000,
   AddViews1764460800000,
   AddStandViews1764547200000,
+  AddKeptProfiles1764633600000,
 ];

@@ -28,7 +28,8 @@ const savings = computed(() => {
 const budget = computed(() => piece.doc?.handOff.budget ?? {});
 
 function setMost(which: 'disk' | 'card', bytes: number | undefined): void {
-  const { [which]: _, ...others } = budget.value;
+  const others = { ...budget.value };
+  delete others[which];
   const words = bytes === undefined ? 'no limit' : inMegabytes(bytes);
   setBudget(
     bytes === undefined ? others : { ...others, [which]: bytes },

@@ -4,11 +4,15 @@ import { profileOf, PROFILES, targetOf, type PieceDoc } from '@lithe-sieve/core'
 import { ChevronDown } from 'lucide-vue-next';
 import { computed, ref } from 'vue';
 import { usePackActions } from '../../actions/pack-actions';
+import { useEngine } from '../../stores/open-piece/open-piece';
+import KeptProfiles from './KeptProfiles.vue';
 import TargetEditor from './TargetEditor.vue';
 
 const props = defineProps<{ doc: PieceDoc }>();
 const { setProfile } = usePackActions();
 const open = ref(false);
+const engine = useEngine();
+const made = computed(() => new Set(engine.maps?.maps.map((m) => m.map)));
 
 const profile = computed(() => profileOf(props.doc.handOff.profile));
 const target = computed(() => targetOf(props.doc));
@@ -56,6 +60,7 @@ const abilities = computed(() => {
           >
         </label>
       </div>
+      <KeptProfiles :doc="doc" :made="made" />
     </ElPopover>
     <TargetEditor v-if="doc.handOff.profile === 'own-packing'" :target="target" :doc="doc" />
     <dl>
@@ -115,7 +120,7 @@ dd {
   display: grid;
   grid-template-columns: 1fr 1fr;
   gap: 2px 10px;
-  max-height: 70vh;
+  max-height: 52vh;
   overflow-y: auto;
 }
 

@@ -1,0 +1,19 @@
+import { keptProfileSchema, MOST_PROFILES, MOST_VIEWS, standLookSchema } from '@lithe-sieve/contract';
+import { KeptProfileEntity } from '../../db/entities/profile.ts';
+import { StandView } from '../../db/entities/view.ts';
+
+/** What a studio keeps by name. Another kind is an entry here, and its table. */
+export const VIEWS = {
+  entity: StandView,
+  key: 'look',
+  schema: standLookSchema,
+  what: 'view',
+  most: MOST_VIEWS,
+} as const;
+export const PROFILES = {
+  entity: KeptProfileEntity,
+  key: 'profile',
+  schema: keptProfileSchema,
+  what: 'profile',
+  most: MOST_PROFILES,
+} as const;
