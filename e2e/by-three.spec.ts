@@ -1,4 +1,5 @@
 import { readFileSync } from 'node:fs';
+import { pictureTools } from '@lithe-sieve/host';
 import { expect, type Page } from '@playwright/test';
 import {
   CARD_NORMALS,
@@ -12,26 +13,22 @@ import {
   PIECE_DEFAULTS,
   planckian,
   readObj,
-  readPng,
   rgbOf,
   standingMesh,
   sunWay,
-  writePng,
   type CardForm,
   type MapName,
   type PieceDoc,
   type Raster,
   type Samples,
 } from '@lithe-sieve/core';
-import { deflateInStrips, nodePlatform } from '@lithe-sieve/host';
 import { glbTools } from '@lithe-sieve/host/glb';
 import { openCanvas } from './draw-worker.ts';
 import { FIELD_OF_VIEW, HEIGHT, lit, ON_CANVAS, pictureOf, WIDTH } from './drawn-views.ts';
 import { test } from './test.ts';
 
 const tools = {
-  encodePng: (raster: Raster<Samples>) => writePng(raster, deflateInStrips),
-  decodePng: (bytes: Uint8Array) => readPng(bytes, nodePlatform),
+  ...pictureTools,
   glb: glbTools,
 };
 

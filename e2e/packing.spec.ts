@@ -1,5 +1,6 @@
 import { expect, type Locator } from '@playwright/test';
 import { packedRaster, readPng, toRgba8 } from '@lithe-sieve/core';
+import { readTga } from '@lithe-sieve/core/testing';
 import { drawLeafScan } from '@lithe-sieve/demo';
 import { inflateSync } from 'node:zlib';
 import { choose, chooseProfile, computed, docOf, downloadZip, openLeaf, settled, typeNumber } from './helpers.ts';
@@ -56,9 +57,13 @@ test('files packed by oneself: channels by lists, by keys and by dragging, names
       { value: 0.5 },
     ],
   });
+  await page.getByTestId('packed-0').getByText('TGA').click();
   await page.getByRole('button', { name: 'Write and check' }).click();
   await expect(page.getByTestId('verdict')).toHaveText('Every check passed', { timeout: 60_000 });
   const files = await downloadZip(page);
+  const tga = readTga(files[Object.keys(files).find((n) => n.endsWith('_base.tga'))!]).raster;
+  expect([tga.width, tga.channels]).toEqual([256, 4]);
+  await expect(page.getByTestId('target-alpha-of-32-bits')).toHaveAttribute('data-agrees', 'true');
   const written = Object.keys(files).find((n) => n.endsWith('_mrt.png'))!;
   const inflate = (parts: Uint8Array[]) => Promise.resolve(new Uint8Array(inflateSync(Buffer.concat(parts))));
   const { raster } = await readPng(files[written], { inflate });

@@ -7,6 +7,7 @@ import {
   PACKED_BITS,
   PACKED_HALVINGS,
   PACKING_LIMITS,
+  PICTURE_EXTENSIONS,
 } from '@lithe-sieve/core';
 import type { PackedAs } from '@lithe-sieve/core';
 import { z } from './zod.ts';
@@ -29,11 +30,13 @@ export const packingSchema = z
           .regex(/^[A-Za-z0-9_-]+$/, {
             message: 'A file is called by letters, digits, _ and - alone.',
           }),
+        format: z.enum(PICTURE_EXTENSIONS).optional(), // not there before version 12
         as: z.enum(Object.keys(PACKED_AS) as PackedAs[]),
         bits: z.literal(PACKED_BITS),
         halvings: z.literal(PACKED_HALVINGS),
         fills: z.array(fill).max(4),
       })
+      .refine(({ format, bits }) => format !== 'tga' || bits === 8, { message: 'A TGA has 8 bits.' })
       .refine(({ as, fills }) => fills.length === PACKED_AS[as].length, { message: 'Each channel has one filling.' }),
   )
   .min(1)

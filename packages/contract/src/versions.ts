@@ -16,7 +16,7 @@ import { z } from './zod.ts';
  *   outlines of parts set by hand.
  * - 10: `normals` of the card.
  * - 11: `map` and `offset` of maps of one value; `emission` of the material; `packing` of the hand-off.
- * - 12: `target` and `budget` of the hand-off.
+ * - 12: `target` and `budget` of the hand-off, `format` of a packed file.
  */
 export const docVersionSchema = z
   .int()

@@ -18,6 +18,8 @@ export {
   type PackedFile,
   PACKING_AT_FIRST,
   PACKING_LIMITS,
+  PICTURE_EXTENSIONS,
+  type PictureExtension,
 } from './piece/packing.ts';
 export { OPACITY_FROM, type OpacityFrom, type Target, TARGET_AT_FIRST, TARGET_SIDES } from './piece/target.ts';
 export { missingIn, packedRaster, packedWords } from './handoff/packed.ts';
@@ -35,6 +37,7 @@ export {
   type Picture,
   type Raster,
   type Samples,
+  toEightBits,
 } from './raster/raster.ts';
 export { resize } from './raster/resize.ts';
 export { type Frame, frameOf, mapOf, mapsOf, type RunState } from './raster/run-state.ts';
@@ -47,6 +50,8 @@ export { readDdsLevels } from './codec/dds/read.ts';
 export { FORMAT_NAMES } from './codec/picture.ts';
 export type { CodecPlatform, Deflate } from './codec/platform.ts';
 export { readPng } from './codec/png/read.ts';
+export { writeTga } from './codec/tga-write.ts';
+export { writeTiff } from './codec/tiff/write.ts';
 export { filterRows, writePng } from './codec/png/write.ts';
 export { COLOUR_METRICS } from './mask/by-colour.ts';
 export type { TexelAt } from './mask/connected.ts';

@@ -1,4 +1,5 @@
 import { expect, test } from '@jest/globals';
+import { pictureTools } from '@lithe-sieve/host';
 import { glbTools } from '@lithe-sieve/host/glb';
 import {
   allocateHeap,
@@ -14,8 +15,6 @@ import {
   PIECE_DEFAULTS,
   packHandOff,
   readBack,
-  readPng,
-  writePng,
   type PackTools,
   type AtlasParams,
   type Picture,
@@ -23,7 +22,6 @@ import {
   type Recipe,
   type RecipePart,
 } from '@lithe-sieve/core/testing';
-import { deflate, platform } from './helpers/node-codecs.ts';
 import { fewerCorners } from '../src/recipe/atlas/regions.ts';
 
 const bands = (height: number, rows: (y0: number, y1: number) => void) => rows(0, height);
@@ -182,8 +180,7 @@ test('a part that keeps nothing has no region, and the check of the file says so
   const state = { colour: picture, mask: makeMask(512, 512, new Uint8Array(512 * 512)), maps: new Map() };
   const readRegions = async (partOf: PackTools['partOf']) => {
     const tools: PackTools = {
-      encodePng: (raster) => writePng(raster, deflate),
-      decodePng: (bytes) => readPng(bytes, platform),
+      ...pictureTools,
       glb: glbTools,
       ...(partOf && { partOf }),
     };

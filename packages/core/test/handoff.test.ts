@@ -1,4 +1,5 @@
 import { describe, expect, test } from '@jest/globals';
+import { pictureTools } from '@lithe-sieve/host';
 import { validateBytes } from 'gltf-validator';
 import { glbTools } from '@lithe-sieve/host/glb';
 import {
@@ -17,7 +18,6 @@ import {
   readDds,
   readDdsLevels,
   readPng,
-  writePng,
   SURFACE,
   type AlphaMode,
   type GltfMaterial,
@@ -27,13 +27,12 @@ import {
   type Raster,
   type Samples,
 } from '../src/testing.ts';
-import { deflate, platform } from './helpers/node-codecs.ts';
+import { platform } from './helpers/node-codecs.ts';
 import { noiseMask, noisePicture, stateOf } from './helpers/pictures.ts';
 
 const state = stateOf(noisePicture(1, 20, 30), noiseMask(2, 20, 30));
 const tools: PackTools = {
-  encodePng: (raster) => writePng(raster, deflate),
-  decodePng: (bytes) => readPng(bytes, platform),
+  ...pictureTools,
   glb: glbTools,
 };
 const doc = (values: Partial<PieceDoc>): PieceDoc => ({
@@ -312,6 +311,8 @@ describe('file names', () => {
         }),
       ).toBe(`piece-${device}`);
     expect(fileStem(doc({ name: '../../葉' }), 'mask', { width: 1, height: 1 })).toBe('piece_mask');
+    const told = doc({ handOff: { profile: 'glb', pattern: '{map}_{mode}_{sides}_{size}', green: 'OpenGL' } });
+    expect(fileStem(told, 'base', { width: 64, height: 128 })).toBe('base_masked_two-sided_128');
     const sized = doc({ handOff: { profile: 'glb', pattern: '{piece}.{width}x{height}', green: 'OpenGL' } });
     expect(fileStem(sized, 'base', { width: 20, height: 30 })).toBe('Sea-aster-leaf-u.20x30');
   });

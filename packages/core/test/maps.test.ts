@@ -1,4 +1,5 @@
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
+import { pictureTools } from '@lithe-sieve/host';
 import { glbTools } from '@lithe-sieve/host/glb';
 import {
   evaluateRun,
@@ -11,9 +12,7 @@ import {
   packHandOff,
   PIECE_DEFAULTS,
   readBack,
-  readPng,
   STEP_KINDS,
-  writePng,
   type MapKind,
   type MapName,
   type PackTools,
@@ -22,7 +21,6 @@ import {
   type StepEntry,
   type StepKind,
 } from '../src/testing.ts';
-import { deflate, platform } from './helpers/node-codecs.ts';
 import { noisePicture } from './helpers/pictures.ts';
 
 /** What a new map costs: an entry in the table, and the step that makes it. */
@@ -102,8 +100,7 @@ describe('a map that a test registers', () => {
     const state = evaluateRun(run(), { sources });
     const doc: PieceDoc = { ...PIECE_DEFAULTS, name: 'Leaning', sources: [], run: [] };
     const tools: PackTools = {
-      encodePng: (raster) => writePng(raster, deflate),
-      decodePng: (bytes) => readPng(bytes, platform),
+      ...pictureTools,
       glb: glbTools,
     };
     const plan = { slot: 'base', extension: 'png', holds: lean, contents: 'leaning' } as const;

@@ -4,13 +4,14 @@ import {
   assertPattern,
   mapMips,
   missingIn,
+  PACKED_AS,
   packedRaster,
   packedWords,
   packHandOff,
   PIECE_DEFAULTS,
   readBack,
-  readPng,
-  writePng,
+  readTga,
+  writeTga,
   type ChannelFill,
   type MapName,
   type PackedFile,
@@ -19,7 +20,7 @@ import {
   type Samples,
 } from '../src/testing.ts';
 import { toEightBits } from '../src/raster/raster.ts';
-import { deflateInStrips, nodePlatform } from '@lithe-sieve/host';
+import { decodeReceived, pictureTools } from '@lithe-sieve/host';
 import { glbTools } from '@lithe-sieve/host/glb';
 import { noiseMask, noisePicture } from './helpers/pictures.ts';
 
@@ -48,6 +49,15 @@ const file = (fills: ChannelFill[], more: Partial<PackedFile> = {}): PackedFile 
   ...more,
 });
 const channel = ({ channels, data }: Raster<Samples>, k: number) => [...data].filter((_, i) => i % channels === k);
+
+const tools = { ...pictureTools, glb: glbTools };
+const docOf = (packing: PackedFile[]): PieceDoc => ({
+  ...structuredClone(PIECE_DEFAULTS),
+  name: 'Leaf',
+  sources: [],
+  run: [],
+  handOff: { ...PIECE_DEFAULTS.handOff, profile: 'own-packing', packing },
+});
 
 describe('a file whose channels a person fills', () => {
   test('holds a map, its inverse, one channel of a map, or a value; of a map that is not made its neutral', () => {
@@ -95,18 +105,7 @@ describe('a file whose channels a person fills', () => {
 
   test('is written and read back, by another reader too; two files of one name are refused', async () => {
     const packing = [file([of('colour'), of('roughness'), { value: 1 }, of('mask')]), file([of('height')], { name: 'h', bits: 16 })]; // prettier-ignore
-    const doc: PieceDoc = {
-      ...structuredClone(PIECE_DEFAULTS),
-      name: 'Leaf',
-      sources: [],
-      run: [],
-      handOff: { ...PIECE_DEFAULTS.handOff, profile: 'own-packing', packing },
-    };
-    const tools = {
-      encodePng: (raster: Raster<Samples>) => writePng(raster, deflateInStrips),
-      decodePng: (bytes: Uint8Array) => readPng(bytes, nodePlatform),
-      glb: glbTools,
-    };
+    const doc = docOf(packing);
     const files = await packHandOff(doc, state, tools);
     expect(files.map((f) => f.name)).toEqual(['Leaf_pack.png', 'Leaf_h.png']);
     const checks = await readBack(files, doc, tools);
@@ -119,5 +118,53 @@ describe('a file whose channels a person fills', () => {
     const named = (a: string, b: string) => ({ ...doc, handOff: { ...doc.handOff, packing: [{ ...packing[0], name: a }, { ...packing[1], name: b }] } }); // prettier-ignore
     expect(() => assertPattern(named('pack', 'PACK'))).toThrow('same name'); // one file on some systems
     expect(() => assertPattern(named('pack', 'h'))).not.toThrow();
+  });
+
+  test.each([
+    ['tga', 'grey', 8],
+    ['tga', 'RGB', 8],
+    ['tga', 'RGBA', 8],
+    ['tif', 'grey', 16],
+    ['tif', 'RGB', 8],
+    ['tif', 'RGBA', 8],
+    ['tif', 'RGBA', 16],
+  ] as const)('%s %s %d: read back, and by another reader the same samples', async (format, as, bits) => {
+    const fills = [of('roughness'), of('height'), of('colour', { channel: 'green' }), of('mask')].slice(0, PACKED_AS[as].length); // prettier-ignore
+    const packed = file(fills, { format, as, bits });
+    const doc = docOf([packed]);
+    const [written] = await packHandOff(doc, state, tools);
+    expect([written.name, (await readBack([written], doc, tools)).filter((c) => !c.ok)]).toEqual([
+      `Leaf_pack.${format}`,
+      [],
+    ]);
+    const wanted = packedRaster(packed, state, UP);
+    const [other] = await decodeReceived(written.bytes, written.name);
+    expect({ ...other, data: [...other.data] }).toEqual({ ...wanted, data: [...wanted.data] });
+    if (format === 'tif') {
+      const image = sharp(written.bytes);
+      const { depth, channels, hasAlpha } = await image.metadata();
+      expect([depth, channels, hasAlpha]).toEqual([
+        bits === 8 ? 'uchar' : 'ushort',
+        PACKED_AS[as].length,
+        as === 'RGBA',
+      ]);
+      const raw = await image.toColourspace(bits === 8 ? 'srgb' : as === 'grey' ? 'grey16' : 'rgb16').raw({ depth: bits === 8 ? 'uchar' : 'ushort' }).toBuffer(); // prettier-ignore
+      const samples = bits === 8 ? raw : new Uint16Array(raw.buffer, raw.byteOffset, raw.length / 2);
+      expect([...samples]).toEqual([...wanted.data]);
+    }
+  });
+
+  test('a TGA is run-length encoded by rows, and says what its alpha is (TGA 2.0, fields 5.6, 8 and 24)', () => {
+    const row = [9, 9, 9, 9, 9, 1, 2, 3];
+    const grey: Raster = { width: 8, height: 2, channels: 1, data: Uint8Array.from([...row, ...row]) };
+    const tga = writeTga(grey);
+    expect([...tga.subarray(18, 24)]).toEqual([0x84, 9, 2, 1, 2, 3]); // five alike, then three that are not
+    expect([...tga.subarray(24, 30)]).toEqual([...tga.subarray(18, 24)]);
+    const rgba = writeTga({ width: 1, height: 1, channels: 4, data: Uint8Array.of(1, 2, 3, 4) });
+    expect([rgba[2], rgba[16], rgba[17] & 15, ...rgba.subarray(19, 23)]).toEqual([10, 32, 8, 3, 2, 1, 4]);
+    expect(rgba[rgba.length - 27]).toBe(3);
+    // no longer than 128 texels a packet, and never beyond what was reckoned
+    const noisy = writeTga({ width: 300, height: 3, channels: 1, data: Uint8Array.from({ length: 900 }, (_, i) => (i * 97) % 251) }); // prettier-ignore
+    expect(readTga(noisy).raster.data).toHaveLength(900);
   });
 });

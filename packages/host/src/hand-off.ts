@@ -10,13 +10,11 @@ import {
   mapsOf,
   packHandOff,
   readBack,
-  readPng,
   receiveHandOff,
   runHostOf,
   SieveError,
   thresholdByte,
   toRgba8,
-  writePng,
   type Check,
   type MapName,
   type PackTools,
@@ -31,7 +29,8 @@ import {
 } from '@lithe-sieve/core';
 import { glbTools } from './glb/tools.ts';
 import { grownAt } from './grown.ts';
-import { deflateInStrips, nodePlatform } from './node-platform.ts';
+import { nodePlatform } from './node-platform.ts';
+import { pictureTools } from './picture-tools.ts';
 import { decodeReceived } from './receive.ts';
 import { readUserMesh } from './user-mesh.ts';
 import { decodeTips, type TipFile, type TipPictures } from './tip-pictures.ts';
@@ -100,8 +99,7 @@ export async function handOff(input: HandOffInput, tell: Report = () => undefine
   const state = finished(doc, run);
   let from = 0.5;
   const tools: PackTools = {
-    encodePng: (raster) => writePng(raster, deflateInStrips),
-    decodePng: (bytes) => readPng(bytes, nodePlatform),
+    ...pictureTools,
     glb: glbTools,
     sourceOf: (id) => sources.find((s) => s.id === id)?.picture ?? null,
     partOf: tips.pictureOf,

@@ -6,3 +6,5 @@ export { deflateInStrips, nodePlatform } from './node-platform.ts';
 export { filesOf, gatherHandOff, partsOf, strokeIdsOf, tipsOf, type PieceStore } from './piece-store.ts';
 export { looksLikeMesh, readUserMesh } from './user-mesh.ts';
 export type { TipFile, TipPictures } from './tip-pictures.ts';
+export { pictureTools } from './picture-tools.ts';
+export { decodeReceived } from './receive.ts';

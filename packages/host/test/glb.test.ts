@@ -1,4 +1,5 @@
 import { expect, test } from '@jest/globals';
+import { pictureTools } from '../src/picture-tools.ts';
 import {
   CARD_NORMALS,
   cardSurface,
@@ -10,8 +11,6 @@ import {
   packHandOff,
   PIECE_DEFAULTS,
   readBack,
-  readPng,
-  writePng,
   readObj,
   vertexTangents,
   type MapName,
@@ -26,11 +25,9 @@ import { Mesh, Texture, type BufferGeometry, type MeshStandardMaterial } from 't
 import { GLTFLoader } from 'three/examples/jsm/loaders/GLTFLoader.js';
 import { glbTools } from '../src/glb/tools.ts';
 import { withTangents } from '../src/glb/tangents.ts';
-import { deflateInStrips, nodePlatform } from '../src/node-platform.ts';
 
 const tools: PackTools = {
-  encodePng: (raster) => writePng(raster, deflateInStrips),
-  decodePng: (bytes) => readPng(bytes, nodePlatform),
+  ...pictureTools,
   glb: glbTools,
 };
 const doc: PieceDoc = { ...structuredClone(PIECE_DEFAULTS), name: 'Card', sources: [], run: [] };

@@ -1,4 +1,5 @@
 import { describe, expect, test } from '@jest/globals';
+import { pictureTools } from '../src/picture-tools.ts';
 import {
   benchLook,
   bytesOnCard,
@@ -58,8 +59,7 @@ const maps = new Map<MapName, Raster<Samples>>([
 ]);
 const state = { colour, mask: makeMask(W, H, alpha), maps } as unknown as RunState;
 const tools: PackTools = {
-  encodePng: (raster) => writePng(raster, deflateInStrips),
-  decodePng: (bytes) => readPng(bytes, nodePlatform),
+  ...pictureTools,
   glb: glbTools,
 };
 const docOf = (handOff: Partial<PieceDoc['handOff']>, more: Partial<PieceDoc> = {}): PieceDoc => ({
@@ -186,6 +186,22 @@ describe('simulated targets', () => {
     const turned = await received(docOf(pack(of('mask', true))));
     expect(turned[0]).toMatchObject({ id: 'packed-channel', agrees: false, words: expect.stringContaining('swapped') });
     expect(disagreeing(await received(docOf(pack(of('height')))))).toEqual(['packed-channel', 'levels-box']);
+  });
+
+  test('a TGA of 24 bits has no alpha for a target that takes that of 32 alone, nor for any other', async () => {
+    const tga = (as: 'RGB' | 'RGBA') =>
+      docOf({
+        profile: 'own-packing',
+        packing: [{ ...packedFile('base', as, [of('colour'), of('colour'), of('colour'), of('mask')].slice(0, as.length)), format: 'tga' }], // prettier-ignore
+      });
+    expect(disagreeing(await received(tga('RGBA')))).toEqual([]);
+    expect(disagreeing(await received(tga('RGB')))).toEqual(['alpha-of-colour', 'alpha-of-32-bits', 'levels-box']);
+    const [, bits] = await received(tga('RGBA'), ([f]) => [{ ...f, bytes: f.bytes.map((v, i) => (i === 17 ? v & 0xf0 : v)) }]); // prettier-ignore
+    expect([bits.id, bits.agrees, bits.words]).toEqual([
+      'alpha-of-32-bits',
+      false,
+      expect.stringContaining('0 of them alpha'),
+    ]);
   });
 
   test('transparency, powers of two, and names that say the mode: each rule by itself', async () => {

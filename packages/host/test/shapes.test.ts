@@ -1,4 +1,5 @@
 import { describe, expect, test } from '@jest/globals';
+import { pictureTools } from '../src/picture-tools.ts';
 import {
   CARD_SIDES,
   FLAT,
@@ -9,8 +10,6 @@ import {
   PIECE_DEFAULTS,
   pieceView,
   readBack,
-  readPng,
-  writePng,
   type CardSides,
   type MapName,
   type PackTools,
@@ -21,11 +20,9 @@ import {
 import { Mesh, Texture, type BufferGeometry, type MeshStandardMaterial } from 'three';
 import { GLTFLoader } from 'three/examples/jsm/loaders/GLTFLoader.js';
 import { glbTools } from '../src/glb/tools.ts';
-import { deflateInStrips, nodePlatform } from '../src/node-platform.ts';
 
 const tools: PackTools = {
-  encodePng: (raster) => writePng(raster, deflateInStrips),
-  decodePng: (bytes) => readPng(bytes, nodePlatform),
+  ...pictureTools,
   glb: glbTools,
 };
 const state = {

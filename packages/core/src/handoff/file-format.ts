@@ -1,6 +1,7 @@
 import type { SlottedMesh } from '../card/mesh/user-mesh.ts';
 import type { DecodedPicture } from '../codec/picture.ts';
 import type { PieceDoc } from '../piece/piece-doc.ts';
+import type { PictureExtension } from '../piece/packing.ts';
 import type { MapName } from '../raster/maps.ts';
 import type { Raster, Samples } from '../raster/raster.ts';
 import type { RunState } from '../raster/run-state.ts';
@@ -10,6 +11,9 @@ import type { FilePlan } from './file-plan.ts';
 import type { GlbTools } from './glb-tools.ts';
 
 export interface PackTools {
+  /** @param isColour - Else it is data, which no file may call sRGB. */
+  encode(raster: Raster<Samples>, extension: PictureExtension, isColour: boolean): Promise<Uint8Array>;
+  decode(bytes: Uint8Array): Promise<DecodedPicture>;
   encodePng(raster: Raster<Samples>): Promise<Uint8Array>;
   decodePng(bytes: Uint8Array): Promise<DecodedPicture>;
   glb: GlbTools;

@@ -2,7 +2,9 @@ import type { PieceDoc } from '../piece/piece-doc.ts';
 import type { FilePlan } from './file-plan.ts';
 
 /** What a file-name pattern may hold. */
-export const NAME_PARTS = ['{piece}', '{map}', '{width}', '{height}'] as const;
+export const NAME_PARTS = ['{piece}', '{map}', '{mode}', '{sides}', '{size}', '{width}', '{height}'] as const;
+/** Words by which converters read the mode out of a name (common practice). */
+const MODE_WORDS = { opaque: 'opaque', mask: 'masked', blend: 'blend' } as const;
 const FALLBACK = 'piece';
 const MOST_CHARACTERS = 120;
 
@@ -14,6 +16,9 @@ export function fileStem(doc: PieceDoc, slot: FilePlan['slot'], size: { width: n
   const values: Record<string, string> = {
     '{piece}': plain(doc.name) || FALLBACK,
     '{map}': slot,
+    '{mode}': MODE_WORDS[doc.material.mode],
+    '{sides}': doc.material.doubleSided || doc.sides ? 'two-sided' : 'one-sided',
+    '{size}': String(Math.max(size.width, size.height)),
     '{width}': String(size.width),
     '{height}': String(size.height),
   };

@@ -1,6 +1,6 @@
 import type { DdsFormat } from '../codec/dds/write.ts';
 import type { FileSlot } from '../piece/profile-id.ts';
-import type { PackedFile } from '../piece/packing.ts';
+import { PICTURE_EXTENSIONS, type PackedFile, type PictureExtension } from '../piece/packing.ts';
 import type { MapName } from '../raster/maps.ts';
 import type { FieldDivisor } from '../sieve/distance-field.ts';
 
@@ -12,8 +12,8 @@ interface Planned {
   contents: string;
 }
 
-export interface PngPlan extends Planned {
-  extension: 'png';
+export interface PicturePlan extends Planned {
+  extension: PictureExtension;
   /** One map, or several in the channels of one. */
   holds: MapName | 'colour and mask' | 'occlusion, roughness, metalness' | 'packed';
   /** Where a person fills its channels. */
@@ -42,5 +42,11 @@ export interface RegionsPlan extends Planned {
 }
 
 /** A file that a hand-off writes. Each kind has its format in `formats/`. */
-export type FilePlan = PngPlan | DdsPlan | GlbPlan | RegionsPlan;
-export type PlanOf<E extends FilePlan['extension']> = Extract<FilePlan, { extension: E }>;
+export type FilePlan = PicturePlan | DdsPlan | GlbPlan | RegionsPlan;
+export type PlanOf<E extends FilePlan['extension']> = E extends PictureExtension
+  ? PicturePlan
+  : Extract<FilePlan, { extension: E }>;
+
+export function isPicture(plan: FilePlan): plan is PicturePlan {
+  return PICTURE_EXTENSIONS.some((extension) => extension === plan.extension);
+}

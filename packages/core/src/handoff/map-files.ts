@@ -3,7 +3,7 @@ import { MAP_NAMES, mapKind, type MapName } from '../raster/maps.ts';
 import type { Picture, Raster, Samples } from '../raster/raster.ts';
 import { withAlphaOf } from '../raster/with-alpha.ts';
 import { mapsOf, type RunState } from '../raster/run-state.ts';
-import type { PngPlan } from './file-plan.ts';
+import type { PicturePlan } from './file-plan.ts';
 import type { FileSlot } from '../piece/profile-id.ts';
 
 /** Every map that has a file of its own, in the order of the table. */
@@ -12,7 +12,7 @@ const OWN_FILES = MAP_NAMES.filter((map) => map !== 'colour' && map !== 'mask');
 export const slotOf = (map: MapName): FileSlot => (map === 'tintId' ? 'tint-id' : (map as FileSlot));
 
 /** A PNG for each map beside colour and mask. */
-export const MAP_FILES: readonly PngPlan[] = OWN_FILES.map((map) => {
+export const MAP_FILES: readonly PicturePlan[] = OWN_FILES.map((map) => {
   const { channels, depth, holds, label } = mapKind(map);
   return {
     slot: slotOf(map),
@@ -25,7 +25,7 @@ export const MAP_FILES: readonly PngPlan[] = OWN_FILES.map((map) => {
   };
 });
 
-export const SURFACE_FILE: PngPlan = {
+export const SURFACE_FILE: PicturePlan = {
   slot: 'surface',
   extension: 'png',
   holds: 'occlusion, roughness, metalness',

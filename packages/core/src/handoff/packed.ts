@@ -5,14 +5,14 @@ import { mapKind, type MapName } from '../raster/maps.ts';
 import { allocate16, allocateHeap, type Raster, type Samples } from '../raster/raster.ts';
 import { mapsOf, type RunState } from '../raster/run-state.ts';
 import { mapMips } from '../sieve/map-mips.ts';
-import type { PngPlan } from './file-plan.ts';
+import type { PicturePlan } from './file-plan.ts';
 import { mapRaster } from './map-files.ts';
 
 /** The plans of a packing of one's own. */
-export function packedPlans(files: readonly PackedFile[]): PngPlan[] {
+export function packedPlans(files: readonly PackedFile[]): PicturePlan[] {
   return files.map((packed) => ({
     slot: packed.name,
-    extension: 'png',
+    extension: packed.format ?? 'png',
     holds: 'packed',
     packed,
     contents: packedWords(packed),

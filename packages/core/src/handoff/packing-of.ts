@@ -1,7 +1,7 @@
 import { PACKING_AT_FIRST, type ChannelFill, type PackedFile } from '../piece/packing.ts';
 import type { PieceDoc } from '../piece/piece-doc.ts';
 import { MAPS, mapKind, type MapName } from '../raster/maps.ts';
-import type { FilePlan } from './file-plan.ts';
+import { isPicture, type FilePlan } from './file-plan.ts';
 import { profileOf } from './profile.ts';
 
 const CHANNELS = ['red', 'green', 'blue'] as const;
@@ -20,7 +20,7 @@ export function packingOf({ handOff }: Pick<PieceDoc, 'handOff'>, made: Readonly
 }
 
 function packedAs(plan: FilePlan, made: ReadonlySet<MapName>): PackedFile | 'not made' | null {
-  if (plan.extension !== 'png' || plan.divisor || plan.holds === 'packed') return null;
+  if (!isPicture(plan) || plan.divisor || plan.holds === 'packed') return null;
   const { slot, holds } = plan;
   const file = (as: PackedFile['as'], bits: PackedFile['bits'], fills: ChannelFill[]): PackedFile => ({ name: slot, as, bits, halvings: 0, fills }); // prettier-ignore
   const three = (map: MapName) => CHANNELS.map((channel) => ({ map, channel, inverted: false }));

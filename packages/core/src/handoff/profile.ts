@@ -8,7 +8,7 @@ import type { RunState } from '../raster/run-state.ts';
 import type { FieldDivisor } from '../sieve/distance-field.ts';
 import type { PackTools, Written } from './file-format.ts';
 import { fileStem } from './file-name.ts';
-import type { FilePlan, PngPlan } from './file-plan.ts';
+import { isPicture, type FilePlan, type PicturePlan } from './file-plan.ts';
 import { formatOf } from './formats.ts';
 import { REGIONS_FILE } from './formats/regions.ts';
 import { MAP_FILES, SURFACE_FILE } from './map-files.ts';
@@ -23,7 +23,7 @@ export interface Profile {
   target?: Partial<Target>;
 }
 
-const BASE: PngPlan = {
+const BASE: PicturePlan = {
   slot: 'base',
   extension: 'png',
   holds: 'colour and mask',
@@ -145,7 +145,7 @@ export function filesOf(doc: PieceDoc, { files }: Profile = profileOf(doc.handOf
 
 /** @param size - Of the whole texture. */
 export function fileName(doc: PieceDoc, plan: FilePlan, { width, height }: { width: number; height: number }): string {
-  const halvings = plan.extension === 'png' ? (plan.packed?.halvings ?? 0) : 0;
+  const halvings = isPicture(plan) ? (plan.packed?.halvings ?? 0) : 0;
   const size = { width: Math.max(1, width >> halvings), height: Math.max(1, height >> halvings) };
   return `${fileStem(doc, plan.slot, size)}.${plan.extension}`;
 }

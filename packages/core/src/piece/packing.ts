@@ -3,6 +3,9 @@ import type { MapName } from '../raster/maps.ts';
 /** Channels of a file, by what they are called together. */
 export const PACKED_AS = { grey: ['grey'], RGB: ['R', 'G', 'B'], RGBA: ['R', 'G', 'B', 'A'] } as const;
 export type PackedAs = keyof typeof PACKED_AS;
+/** Kinds of file, by their extension. */
+export const PICTURE_EXTENSIONS = ['png', 'tga', 'tif'] as const;
+export type PictureExtension = (typeof PICTURE_EXTENSIONS)[number];
 export const PACKED_BITS = [8, 16] as const;
 /** How often a file is halved: whole, a half, a quarter of the size. */
 export const PACKED_HALVINGS = [0, 1, 2] as const;
@@ -22,6 +25,8 @@ export type ChannelFill =
 export interface PackedFile {
   /** Stands for {map} in its name. */
   name: string;
+  /** Left out: PNG. */
+  format?: PictureExtension | undefined;
   as: PackedAs;
   bits: (typeof PACKED_BITS)[number];
   halvings: (typeof PACKED_HALVINGS)[number];

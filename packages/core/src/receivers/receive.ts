@@ -1,4 +1,5 @@
 import { toPlainError } from '../errors.ts';
+import { isPicture } from '../handoff/file-plan.ts';
 import type { HandOffFile } from '../handoff/profile.ts';
 import { targetOf } from '../handoff/target-of.ts';
 import type { PackTools } from '../handoff/file-format.ts';
@@ -67,7 +68,7 @@ export function receivedOf(doc: PieceDoc, files: readonly HandOffFile[]): Receiv
   return {
     files: files.map(({ name, bytes, plan }) => ({
       ...{ name, bytes, slot: plan.slot, as: placeOf(plan, files) },
-      ...(plan.extension === 'png' && plan.divisor ? { isField: true } : {}),
+      ...(isPicture(plan) && plan.divisor ? { isField: true } : {}),
     })),
     material,
     target: targetOf(doc),
@@ -83,9 +84,7 @@ function placeOf(plan: HandOffFile['plan'], files: readonly HandOffFile[]): Rece
   if (plan.holds === 'packed') {
     const { role } = readName(`x_${plan.slot}`);
     if (role === 'colour' || role === 'mask' || role === 'normal') return role;
-    const first = files.find(
-      (f) => f.plan.holds === 'packed' && f.plan.extension === 'png' && f.plan.packed?.as !== 'grey',
-    );
+    const first = files.find((f) => f.plan.holds === 'packed' && isPicture(f.plan) && f.plan.packed?.as !== 'grey');
     const called = files.some((f) => readName(`x_${f.plan.slot}`).role === 'colour');
     return !called && first?.plan === plan ? 'colour' : 'other';
   }

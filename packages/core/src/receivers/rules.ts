@@ -43,6 +43,23 @@ export const RECEIVERS: readonly Receiver[] = [
     },
   },
   {
+    id: 'alpha-of-32-bits',
+    label: 'Takes alpha of 32 bits alone',
+    rule: 'A TGA has alpha where it has 32 bits and its header says that 8 of them are; of 24 bits it is opaque.',
+    isMeant: (received) =>
+      from(received, 'alpha of the colour') && /\.tga$/i.test(fileAs(received, 'colour')?.name ?? ''),
+    applies: (received) => /\.tga$/i.test(fileAs(received, 'colour')?.name ?? ''),
+    async reads(received, tools) {
+      const { file, levels } = await read(received, 'colour', tools);
+      const [bits, attributes] = [file.bytes[16], file.bytes[17] & 15];
+      const has = bits === 32 && attributes === 8;
+      return shown(received, levels, has ? alphaOf(levels[0]) : whole(levels[0]), {
+        did: `${file.name} has ${bits} bits, ${attributes} of them alpha${has ? '' : ': all is kept'}.`,
+        remedy: 'Write it as RGBA: 32 bits.',
+      });
+    },
+  },
+  {
     id: 'mask-picture',
     label: 'Reads a mask picture',
     rule: 'Opacity is a picture of its own, its luminance read as data: white is kept.',

@@ -80,6 +80,7 @@ export function handOffsRouter(jobs: JobsService, blobs: Pick<SourcesService, 'r
 /** Media types of what a hand-off writes; what is not there is plain bytes. */
 const TYPES: Record<string, string> = {
   '.png': 'image/png',
+  '.tif': 'image/tiff',
   '.glb': 'model/gltf-binary',
   '.json': 'application/json',
   '.dds': 'image/vnd-ms.dds',

@@ -37,7 +37,7 @@ export class NamedService<K extends string, T> {
       if ((await m.count(entity)) >= most) {
         throw new StudioError('refused', 'too-many', `There are ${most} ${what}s already.`, 'Delete one first.');
       }
-      const seq = 1 + ((await m.maximum(entity, 'seq' as never)) ?? 0);
+      const seq = 1 + ((await m.maximum(entity, 'seq')) ?? 0);
       await m.insert(entity, { id, name, [key]: JSON.stringify((held as unknown as Record<K, T>)[key]), seq });
     });
   }

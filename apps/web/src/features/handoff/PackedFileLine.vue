@@ -4,10 +4,12 @@ import {
   PACKED_AS,
   PACKED_BITS,
   PACKED_HALVINGS,
+  PICTURE_EXTENSIONS,
   packedRaster,
   type ChannelFill,
   type PackedAs,
   type PackedFile,
+  type PictureExtension,
 } from '@lithe-sieve/core';
 import { Trash2 } from 'lucide-vue-next';
 import { computed } from 'vue';
@@ -22,6 +24,12 @@ const emit = defineEmits<{ change: [file: PackedFile, what: string]; remove: [] 
 const engine = useEngine();
 
 const SIZES = ['whole', '½', '¼'];
+const FORMAT_NAMES: Record<PictureExtension, string> = { png: 'PNG', tga: 'TGA', tif: 'TIFF' };
+
+/** A TGA has no more than 8 bits. */
+function setFormat(format: PictureExtension): void {
+  emit('change', { ...props.file, format, ...(format === 'tga' ? { bits: 8 } : {}) }, FORMAT_NAMES[format]);
+}
 const NEUTRAL: ChannelFill = { value: 1 };
 
 function lackOf(name: string): string {
@@ -56,6 +64,14 @@ const thumb = computed((): Thumb | null => {
     </button>
     <div class="how">
       <ElSegmented
+        :model-value="file.format ?? 'png'"
+        :options="PICTURE_EXTENSIONS.map((value) => ({ value, label: FORMAT_NAMES[value] }))"
+        size="small"
+        :aria-label="`${file.name}: kind of file`"
+        data-test="packed-format"
+        @change="setFormat($event as PictureExtension)"
+      />
+      <ElSegmented
         :model-value="file.as"
         :options="Object.keys(PACKED_AS)"
         size="small"
@@ -65,7 +81,9 @@ const thumb = computed((): Thumb | null => {
       />
       <ElSegmented
         :model-value="file.bits"
-        :options="PACKED_BITS.map((value) => ({ value, label: `${value} bits` }))"
+        :options="
+          PACKED_BITS.map((value) => ({ value, label: `${value} bits`, disabled: value > 8 && file.format === 'tga' }))
+        "
         size="small"
         :aria-label="`${file.name}: bits`"
         @change="emit('change', { ...file, bits: $event as PackedFile['bits'] }, `${$event} bits`)"

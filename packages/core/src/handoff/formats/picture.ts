@@ -3,7 +3,7 @@ import type { DecodedPicture } from '../../codec/picture.ts';
 import { thresholdByte } from '../../math/threshold.ts';
 import { PIECE_DEFAULTS, type PieceDoc } from '../../piece/piece-doc.ts';
 import { PACKING_AT_FIRST, type PackedFile } from '../../piece/packing.ts';
-import { mapKind, type MapName } from '../../raster/maps.ts';
+import { mapKind, MAPS, type MapName } from '../../raster/maps.ts';
 import type { Mask, Raster, Samples } from '../../raster/raster.ts';
 import type { RunState } from '../../raster/run-state.ts';
 import { withMaskAsAlpha, withoutAlpha } from '../../run/compose.ts';
@@ -12,20 +12,20 @@ import { histogram } from '../../sieve/histogram.ts';
 import { keptReadAsColour } from '../../sieve/read-as-colour.ts';
 import { checkPixels } from '../compare.ts';
 import type { Add, FileFormat } from '../file-format.ts';
-import type { PngPlan } from '../file-plan.ts';
+import type { PicturePlan } from '../file-plan.ts';
 import { mapRaster } from '../map-files.ts';
 import { withLevels } from '../with-levels.ts';
 import { missingIn, packedRaster, packedWords } from '../packed.ts';
 
-/** One picture. */
-export const PNG_FORMAT: FileFormat<PngPlan> = {
+/** One picture, in any of the kinds of file that hold one. */
+export const PICTURE_FORMAT: FileFormat<PicturePlan> = {
   async write(plan, { doc, state }, tools) {
     const raster = rasterOf(plan, state, doc);
     if (!raster) return null;
     return {
-      bytes: await tools.encodePng(raster),
+      bytes: await tools.encode(raster, plan.extension, isColour(plan)),
       async check(bytes, piece, given, add) {
-        const decoded = await given.decodePng(bytes);
+        const decoded = await given.decode(bytes);
         checkPixels(decoded, raster, plan.holds === 'mask' || plan.holds === 'colour and mask', add);
         if (plan.holds === 'mask') sayHowToRead(decoded, plan, piece, add);
         if (plan.packed) sayChannels(plan.packed, state, add);
@@ -53,6 +53,8 @@ export const PNG_FORMAT: FileFormat<PngPlan> = {
   },
 
   estimate(plan, state, rowsOf) {
+    if (plan.extension === 'tga') return { bytes: rawBytes(plan, state) }; // runs are rare in pictures
+
     if (!plan.divisor && !plan.packed?.halvings) {
       const textures = (from: number, to: number) => [rasterOf(plan, rowsOf(from, to), PIECE_DEFAULTS)];
       return { height: state.colour.height, textures };
@@ -67,11 +69,22 @@ export const PNG_FORMAT: FileFormat<PngPlan> = {
   },
 };
 
+/** Whether it is seen as it is: then a file may say that it is sRGB, which of data would be wrong. */
+function isColour({ holds, packed: of }: PicturePlan): boolean {
+  if (of) return of.fills.some((fill) => 'map' in fill && mapKind(fill.map).holds === 'colour');
+  return holds === 'colour' || holds === 'colour and mask' || (holds in MAPS && mapKind(holds as MapName).holds === 'colour'); // prettier-ignore
+}
+
+function rawBytes(plan: PicturePlan, state: RunState): number {
+  const { width, height, channels } = rasterOf(plan, state, PIECE_DEFAULTS)!;
+  return width * height * channels;
+}
+
 const ALWAYS: readonly string[] = ['colour', 'mask', 'colour and mask', 'packed'];
 
 /** The raster that a plan puts into its file; null where the run makes no such map. */
 function rasterOf(
-  { holds, divisor, packed: of }: PngPlan,
+  { holds, divisor, packed: of }: PicturePlan,
   state: RunState,
   { material: { cutoff, opacity }, handOff }: Pick<PieceDoc, 'material' | 'handOff'>,
 ): Raster<Samples> | null {
@@ -91,7 +104,7 @@ function sayChannels(packed: PackedFile, { maps }: RunState, add: Add): void {
 }
 
 /** No check of the file, but what it comes to where it is opened as most pictures are. */
-function sayHowToRead({ raster }: DecodedPicture, plan: PngPlan, { material }: PieceDoc, add: Add): void {
+function sayHowToRead({ raster }: DecodedPicture, plan: PicturePlan, { material }: PieceDoc, add: Add): void {
   const byteEach = raster.channels === 1 && raster.data instanceof Uint8Array && !plan.divisor;
   const kept = byteEach ? keptReadAsColour(histogram(raster as Mask), material) : null;
   const wrong = kept && `; as sRGB ${percent(kept.asColour)} would be kept instead of ${percent(kept.meant)}`;
