@@ -101,8 +101,10 @@ test('the main views', async ({ page }) => {
   await shoot(page, 'bench-dark-source');
   await page.keyboard.press('l');
 
-  await openDemo(page, 'Cordgrass card');
+  await openDemo(page, 'Leaf with all its maps');
   await page.keyboard.press('h');
+  await page.getByTestId('profile').click();
+  await page.getByTestId('profile-packed-maps').click();
   await page.getByTestId('write').click();
   await expect(page.getByTestId('verdict')).toBeVisible({ timeout: 60_000 });
   await shoot(page, 'hand-off');

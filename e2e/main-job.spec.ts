@@ -46,7 +46,7 @@ test('from a dropped scan to a card that clips right: by mouse', async ({ page }
   await expect(page.getByTestId('verdict')).toContainText('Every check passed', { timeout: 30_000 });
   await expect(page.getByText('mask as shown')).toHaveCount(1); // the Bench's own fingerprint was compared
   const files = await downloadZip(page);
-  expect(Object.keys(files).sort()).toEqual(['Dune-leaf_card.glb', 'report.json', 'report.txt']);
+  expect(Object.keys(files).sort()).toEqual(['Dune-leaf_card.glb', 'read-me.html', 'report.json', 'report.txt']);
 
   const { json, image } = openGlb(files['Dune-leaf_card.glb']);
   const [{ doubleSided = false, ...clip }] = json.materials; // the default of glTF 2.0 §5.19 may be left out

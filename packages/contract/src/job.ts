@@ -44,6 +44,7 @@ export const handOffReportSchema = z.object({
     ),
   ),
   checks: z.array(checkSchema),
+  settings: z.array(z.string()).default([]), // as receivers
   receivers: z.array(receiverSchema).default([]), // reports from before there were any
   ok: z.boolean(),
 });

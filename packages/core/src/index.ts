@@ -351,6 +351,7 @@ export type { FilePlan } from './handoff/file-plan.ts';
 export { formatOf } from './handoff/formats.ts';
 export { bytesOnCard, type Saving, savingsOf } from './handoff/budget.ts';
 export { packingOf } from './handoff/packing-of.ts';
+export { settingsOf } from './handoff/settings.ts';
 export { assertPattern } from './handoff/pattern.ts';
 export { fileName, filesOf, holdsLevels, packHandOff, profileOf, PROFILES } from './handoff/profile.ts';
 export { readBack } from './handoff/read-back.ts';

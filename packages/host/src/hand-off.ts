@@ -12,6 +12,7 @@ import {
   readBack,
   receiveHandOff,
   runHostOf,
+  settingsOf,
   SieveError,
   thresholdByte,
   toRgba8,
@@ -64,6 +65,8 @@ export interface HandedOff {
   files: { name: string; contents: string; bytes: Uint8Array }[];
   checks: Check[];
   /** What simulated targets make of them; `png` is what each shows from afar. */
+  /** What is to be set in the target, a sentence each. */
+  settings: string[];
   receivers: (Omit<Verdict, 'picture'> & { png: Uint8Array | null })[];
 }
 
@@ -125,6 +128,7 @@ export async function handOff(input: HandOffInput, tell: Report = () => undefine
     files: files.map(({ name, plan, contents = plan.contents, bytes }) => ({ name, contents, bytes })),
     checks: [...checks, ...compareWithBench(input.bench, state)],
     receivers,
+    settings: settingsOf(doc, files),
   };
 }
 

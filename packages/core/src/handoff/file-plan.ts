@@ -1,7 +1,7 @@
 import type { DdsFormat } from '../codec/dds/write.ts';
 import type { FileSlot } from '../piece/profile-id.ts';
 import { PICTURE_EXTENSIONS, type PackedFile, type PictureExtension } from '../piece/packing.ts';
-import type { MapName } from '../raster/maps.ts';
+import { mapKind, MAPS, type MapName } from '../raster/maps.ts';
 import type { FieldDivisor } from '../sieve/distance-field.ts';
 
 /** What every plan says. */
@@ -49,4 +49,10 @@ export type PlanOf<E extends FilePlan['extension']> = E extends PictureExtension
 
 export function isPicture(plan: FilePlan): plan is PicturePlan {
   return PICTURE_EXTENSIONS.some((extension) => extension === plan.extension);
+}
+
+/** Whether it is seen as it is: then a file may say that it is sRGB, which of data would be wrong. */
+export function isColour({ holds, packed: of }: PicturePlan): boolean {
+  if (of) return of.fills.some((fill) => 'map' in fill && mapKind(fill.map).holds === 'colour');
+  return holds === 'colour' || holds === 'colour and mask' || (holds in MAPS && mapKind(holds as MapName).holds === 'colour'); // prettier-ignore
 }

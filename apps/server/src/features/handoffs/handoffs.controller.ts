@@ -9,6 +9,7 @@ import { parse } from '../../http/respond.ts';
 import { zipOf, type ZipEntry } from '../../http/zip.ts';
 import type { SourcesService } from '../sources/sources.service.ts';
 import type { JobsService } from './jobs.service.ts';
+import { readMe } from './read-me.ts';
 import { reportText } from './report-text.ts';
 
 const idPath = z.object({ id: idSchema });
@@ -69,7 +70,8 @@ export function handOffsRouter(jobs: JobsService, blobs: Pick<SourcesService, 'r
   router.get('/jobs/:id/all.zip', async (request, response) => {
     const report = await reportOf(idOf(request.params));
     const [first] = report.files;
-    for (const { sha256 } of report.files) await blobs.read(sha256); // damage is said before the first byte
+    const named = [...report.files.map((f) => f.sha256), ...report.receivers.map((r) => r.picture)];
+    for (const sha256 of named) if (sha256) await blobs.read(sha256); // damage is said before the first byte
     attach(response, `${first.name.replace(/\.[^.]*$/, '')}.zip`, 'application/zip');
     await pipeline(Readable.from(zipOf(entriesOf(report, blobs))), response);
   });
@@ -93,6 +95,15 @@ function typeOf(name: string): string {
 /** The files, and the report as a person and as a program reads it. */
 async function* entriesOf(report: HandOffReport, blobs: Pick<SourcesService, 'read'>): AsyncGenerator<ZipEntry> {
   for (const { name, sha256 } of report.files) yield { name, chunks: (await blobs.read(sha256)).chunks };
+  const pictures: (Buffer | null)[] = [];
+  for (const { picture } of report.receivers) pictures.push(picture === null ? null : await bytesOf(blobs, picture));
+  yield { name: 'read-me.html', chunks: [Buffer.from(readMe(report, pictures))] };
   yield { name: 'report.txt', chunks: [Buffer.from(reportText(report))] };
   yield { name: 'report.json', chunks: [Buffer.from(JSON.stringify(report, null, 2))] };
+}
+
+async function bytesOf(blobs: Pick<SourcesService, 'read'>, sha256: string): Promise<Buffer> {
+  const parts: Buffer[] = [];
+  for await (const part of (await blobs.read(sha256)).chunks) parts.push(part);
+  return Buffer.concat(parts);
 }

@@ -199,6 +199,7 @@ export class JobsService {
       writtenAt,
       files,
       checks: result.checks,
+      settings: result.settings,
       receivers: result.receivers.map(({ png, ...verdict }) => ({ ...verdict, picture: png && sha256Of(png) })),
       ok: result.checks.every((c) => c.ok),
     };

@@ -3,7 +3,7 @@ import type { DecodedPicture } from '../../codec/picture.ts';
 import { thresholdByte } from '../../math/threshold.ts';
 import { PIECE_DEFAULTS, type PieceDoc } from '../../piece/piece-doc.ts';
 import { PACKING_AT_FIRST, type PackedFile } from '../../piece/packing.ts';
-import { mapKind, MAPS, type MapName } from '../../raster/maps.ts';
+import { mapKind, type MapName } from '../../raster/maps.ts';
 import type { Mask, Raster, Samples } from '../../raster/raster.ts';
 import type { RunState } from '../../raster/run-state.ts';
 import { withMaskAsAlpha, withoutAlpha } from '../../run/compose.ts';
@@ -12,7 +12,7 @@ import { histogram } from '../../sieve/histogram.ts';
 import { keptReadAsColour } from '../../sieve/read-as-colour.ts';
 import { checkPixels } from '../compare.ts';
 import type { Add, FileFormat } from '../file-format.ts';
-import type { PicturePlan } from '../file-plan.ts';
+import { isColour, type PicturePlan } from '../file-plan.ts';
 import { mapRaster } from '../map-files.ts';
 import { withLevels } from '../with-levels.ts';
 import { missingIn, packedRaster, packedWords } from '../packed.ts';
@@ -68,12 +68,6 @@ export const PICTURE_FORMAT: FileFormat<PicturePlan> = {
     return { height: field.height, textures };
   },
 };
-
-/** Whether it is seen as it is: then a file may say that it is sRGB, which of data would be wrong. */
-function isColour({ holds, packed: of }: PicturePlan): boolean {
-  if (of) return of.fills.some((fill) => 'map' in fill && mapKind(fill.map).holds === 'colour');
-  return holds === 'colour' || holds === 'colour and mask' || (holds in MAPS && mapKind(holds as MapName).holds === 'colour'); // prettier-ignore
-}
 
 function rawBytes(plan: PicturePlan, state: RunState): number {
   const { width, height, channels } = rasterOf(plan, state, PIECE_DEFAULTS)!;
