@@ -42,7 +42,7 @@ test('targets show what they make of the files: broken on purpose, seen why, men
   await page.keyboard.press('Space');
   await expect(page.locator('.targets.outdated')).toHaveCount(1);
   await write();
-  await expect(page.getByTestId('agree')).toHaveText('2 of 2 agree');
+  await expect(page.getByTestId('agree')).toHaveText('2 of 2 targets agree');
   await expect(page.getByTestId('shown-way').getByRole('radio', { name: 'as written' })).toBeChecked();
 
   const card = page.getByTestId('budget-card');

@@ -5,6 +5,7 @@ import { computed, ref, useTemplateRef, watch } from 'vue';
 import { useKeys } from '../actions/keys';
 import HandOffBar from '../features/handoff/HandOffBar.vue';
 import HandOffReport from '../features/handoff/HandOffReport.vue';
+import HandOffVerdict from '../features/handoff/HandOffVerdict.vue';
 import PackChoice from '../features/handoff/PackChoice.vue';
 import ProfileBar from '../features/handoff/ProfileBar.vue';
 import TargetsShow from '../features/handoff/TargetsShow.vue';
@@ -73,6 +74,7 @@ useKeys('Hand-off', [{ key: 'Enter', label: 'Write the files', run: () => void w
       </div>
     </div>
     <HandOffBar :disk="disk">
+      <HandOffVerdict v-if="job" :job="job" :outdated="outdated" />
       <div ref="deed" class="deed" tabindex="-1">
         <div v-if="running && job" class="progress" role="status">
           <span>{{ job.doing }}</span>
@@ -135,6 +137,7 @@ useKeys('Hand-off', [{ key: 'Enter', label: 'Write the files', run: () => void w
 
 .deed {
   display: grid;
+  flex: 1;
   gap: 4px;
   justify-items: end;
 }

@@ -161,12 +161,14 @@ export const RECEIVERS: readonly Receiver[] = [
       const colours = await colourOf(received, tools);
       const { file, levels } = await read(received, 'mask', tools);
       const { width, height } = colours[0] ?? levels[0];
-      const mask = magnified(channelOf(levels[0], 0), width, height);
+      const field = channelOf(levels[0], 0);
+      const mask = magnified(field, width, height);
       return {
         ...shown(received, colours, mask, {
           did: `${file.name} is magnified to ${width} × ${height} and clipped at 0.5: thin parts and corners are rounder.`,
           remedy: 'Choose distances of a larger size.',
         }),
+        masks: fieldLevels(field, mask),
         threshold: received.material.mode === 'mask' ? FIELD_THRESHOLD : 0,
       };
     },
@@ -280,6 +282,18 @@ function ownLevels(filter: MipFilter): Receiver {
       };
     },
   };
+}
+
+/** Levels of the field magnified to those of the whole: a sampler reads the one that is nearest in size. */
+function fieldLevels(field: Mask, whole: Mask): Mask[] {
+  const own = [field, ...maskMips(field)];
+  const out = [whole];
+  for (let [w, h] = [whole.width, whole.height]; w > 1 || h > 1;) {
+    [w, h] = [Math.max(1, w >> 1), Math.max(1, h >> 1)];
+    const level = own.find(({ width, height }) => width <= w && height <= h) ?? own[own.length - 1];
+    out.push(magnified(level, w, h));
+  }
+  return out;
 }
 
 /** What names say of the mode (common practice). */

@@ -65,7 +65,9 @@ const share = computed(() => Math.min(1, props.bytes / (props.most ?? props.byte
 }
 
 .over span[role='status'] {
-  color: var(--amber);
+  padding-left: 6px;
+  border-left: 3px solid var(--amber);
+  font-weight: 600;
 }
 
 .most {

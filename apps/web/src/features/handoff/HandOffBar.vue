@@ -88,7 +88,11 @@ li button {
 }
 
 .deed {
+  display: flex;
   flex: 1;
+  gap: 18px;
+  align-items: center;
+  justify-content: flex-end;
   min-width: 180px;
 }
 </style>

@@ -3,7 +3,7 @@
 import type { HandOffReport, Job } from '@lithe-sieve/contract';
 import { Check, Download, X } from 'lucide-vue-next';
 import { computed } from 'vue';
-import { fileAddress, zipAddress } from '../../api/handoffs.api';
+import { fileAddress } from '../../api/handoffs.api';
 import FileName from '../../components/FileName.vue';
 import { inMegabytes } from '../../components/megabytes';
 
@@ -32,10 +32,6 @@ const wordsOf = (checks: Checks) => {
 <template>
   <section class="report" aria-live="polite" aria-label="Read back">
     <template v-if="job?.report">
-      <p class="verdict" :class="{ bad: !job.report.ok }" data-test="verdict">
-        <Check v-if="job.report.ok" :size="17" /><X v-else :size="17" />
-        {{ job.report.ok ? 'Every check passed' : 'Not every check passed' }}
-      </p>
       <p v-if="outdated" class="soft">Of revision {{ job.report.revision }}: the piece has changed since.</p>
       <ul class="files">
         <li v-for="file in files" :key="file.name">
@@ -79,9 +75,6 @@ const wordsOf = (checks: Checks) => {
         <summary>Fingerprints</summary>
         <p v-for="file in files" :key="file.name" class="print soft">{{ file.name }} {{ file.sha256 }}</p>
       </details>
-      <a class="zip" :href="zipAddress(job.id)" download data-test="zip"
-        ><Download :size="14" /> All in one zip, with this report</a
-      >
     </template>
     <p v-else class="soft">
       Every file is read again after it is written, and compared with the Bench texel for texel. The report appears
@@ -124,17 +117,6 @@ td {
   overflow-wrap: anywhere;
 }
 
-.verdict {
-  display: flex;
-  gap: 7px;
-  align-items: center;
-  margin-bottom: 10px;
-  font-size: 15px;
-  font-weight: 650;
-  color: var(--green);
-}
-
-.verdict.bad,
 tr.bad {
   color: var(--red);
 }
@@ -156,11 +138,6 @@ tr.bad {
 
 a {
   color: var(--green);
-}
-
-.zip {
-  display: inline-block;
-  margin-bottom: 14px;
 }
 
 .checks {

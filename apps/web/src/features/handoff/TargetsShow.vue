@@ -9,9 +9,15 @@ const props = defineProps<{ job: Job | null; outdated: boolean }>();
 const { setGreen } = usePackActions();
 
 const all = computed(() => (props.job?.report?.receivers ?? []).map((receiver, at) => ({ ...receiver, at })));
-const meant = computed(() => all.value.filter((r) => r.meant));
-const others = computed(() => all.value.filter((r) => !r.meant));
-const agree = computed(() => meant.value.filter((r) => r.agrees).length);
+/** Those of the profile; the others, of which most would show it otherwise, behind a fold. */
+const groups = computed(() => {
+  const others = all.value.filter((r) => !r.meant);
+  const differ = others.filter((r) => !r.agrees).length;
+  return [
+    { title: '', receivers: all.value.filter((r) => r.meant) },
+    { title: `${others.length} targets that the profile is not for: ${differ} would differ`, receivers: others },
+  ];
+});
 
 /** Shares kept at each level, for those who want to know. */
 const levelWords = ({ levels }: Pick<ReceiverReport, 'levels'>) =>
@@ -20,32 +26,31 @@ const levelWords = ({ levels }: Pick<ReceiverReport, 'levels'>) =>
 
 <template>
   <section class="targets" aria-label="What targets show" :class="{ outdated }">
-    <h2>
-      <span>What targets show</span>
-      <span v-if="meant.length" class="soft" data-test="agree">{{ agree }} of {{ meant.length }} agree</span>
-    </h2>
-    <template v-for="group in [meant, others]" :key="group === others ? 1 : 0">
-      <h3 v-if="group === others && others.length" class="soft">Other targets, which this profile is not for</h3>
-      <ul v-if="group.length">
-        <li
-          v-for="r in group"
-          :key="r.id"
-          :class="{ differs: !r.agrees, meant: r.meant }"
-          :data-test="`target-${r.id}`"
-          :data-agrees="r.agrees"
-        >
-          <img v-if="r.picture && job" class="linen" :src="receiverPicture(job.id, r.at)" alt="" />
-          <i v-else />
-          <div>
-            <strong :title="r.rule">{{ r.label }}</strong>
-            <p :title="levelWords(r)">{{ r.words }}</p>
-            <p v-if="r.remedy" class="remedy">
-              <button v-if="r.fix" type="button" @click="setGreen(r.fix.green)">{{ r.remedy }}</button>
-              <template v-else>{{ r.remedy }}</template>
-            </p>
-          </div>
-        </li>
-      </ul>
+    <h2>What targets show</h2>
+    <template v-for="group in groups" :key="group.title">
+      <component :is="group.title ? 'details' : 'div'" v-if="group.receivers.length">
+        <summary v-if="group.title" class="soft" data-test="other-targets">{{ group.title }}</summary>
+        <ul>
+          <li
+            v-for="r in group.receivers"
+            :key="r.id"
+            :class="{ differs: !r.agrees, meant: r.meant }"
+            :data-test="`target-${r.id}`"
+            :data-agrees="r.agrees"
+          >
+            <img v-if="r.picture && job" class="linen" :src="receiverPicture(job.id, r.at)" alt="" />
+            <i v-else />
+            <div>
+              <strong :title="r.rule">{{ r.label }}</strong>
+              <p :title="levelWords(r)">{{ r.words }}</p>
+              <p v-if="r.remedy" class="remedy">
+                <button v-if="r.fix" type="button" @click="setGreen(r.fix.green)">{{ r.remedy }}</button>
+                <template v-else>{{ r.remedy }}</template>
+              </p>
+            </div>
+          </li>
+        </ul>
+      </component>
     </template>
     <p v-if="all.length === 0" class="soft">
       After the files are written, each kind of target reads them by its own rules, and shows here what it makes of
@@ -56,22 +61,15 @@ const levelWords = ({ levels }: Pick<ReceiverReport, 'levels'>) =>
 
 <style scoped>
 h2 {
-  display: flex;
-  justify-content: space-between;
   margin-bottom: 6px;
   font-size: 15px;
   font-weight: 650;
 }
 
-h2 .soft {
+summary {
+  margin-top: 8px;
   font-size: 12.5px;
-  font-weight: 400;
-}
-
-h3 {
-  margin: 12px 0 2px;
-  font-size: 12px;
-  font-weight: 500;
+  cursor: pointer;
 }
 
 ul {
