@@ -74,8 +74,9 @@ const docOf = (handOff: Partial<PieceDoc['handOff']>, more: Partial<PieceDoc> = 
 async function received(
   doc: PieceDoc,
   spoil: (files: HandOffFile[]) => Promise<HandOffFile[]> | HandOffFile[] = (f) => f,
+  own = alpha,
 ) {
-  const state = finished(doc, { colour, mask: makeMask(W, H, alpha), maps, steps: [] } as never);
+  const state = finished(doc, { colour, mask: makeMask(W, H, own), maps, steps: [] } as never);
   const files = await spoil(await packHandOff(doc, state, tools));
   return receiveHandOff(doc, files, benchLook(doc, state, undefined), { decode: decodeReceived });
 }
@@ -186,6 +187,26 @@ describe('simulated targets', () => {
     const turned = await received(docOf(pack(of('mask', true))));
     expect(turned[0]).toMatchObject({ id: 'packed-channel', agrees: false, words: expect.stringContaining('swapped') });
     expect(disagreeing(await received(docOf(pack(of('height')))))).toEqual(['packed-channel', 'levels-box']);
+  });
+
+  test('a few hairs that are lost, and a blend that is made linear, are no small thing', async () => {
+    const hairs = Uint8Array.from({ length: W * H }, (_, i) => (i % W === 20 ? 255 : 0)); // under a hundredth of it
+    const lost = redrawn('base', (r) => ({ ...r, data: r.data.map((v, i) => (i % 4 === 3 ? 0 : v)) }));
+    const [first] = await received(docOf({ profile: 'rgba-png' }), lost, hairs);
+    expect([first.agrees, first.words]).toEqual([false, expect.stringContaining('Nothing shows')]);
+    const blend = docOf({ profile: 'rgb-and-mask' }, { material: { ...PIECE_DEFAULTS.material, mode: 'blend' } });
+    const verdicts = await received(blend);
+    expect(disagreeing(verdicts)).toEqual([]);
+    const asColour = verdicts.find((v) => v.id === 'mask-as-colour')!;
+    expect([asColour.agrees, asColour.levels[0].shown < asColour.levels[0].bench]).toEqual([false, true]);
+  });
+
+  test('levels that we made and a PNG does not carry: seen near by as on the Bench, and not from afar', async () => {
+    const dots = Uint8Array.from({ length: W * H }, (_, i) => (((i % W) >> 1) % 3 === 0 ? 255 : 0));
+    const levels = { ...PIECE_DEFAULTS.levels, madeBy: 'file' as const, keep: 'scale' as const };
+    const [first] = await received(docOf({ profile: 'rgba-png' }, { levels }), undefined, dots);
+    expect(first).toMatchObject({ agrees: false, wrongSide: 0, remedy: expect.stringContaining('levels in a DDS') });
+    expect(disagreeing(await received(docOf({ profile: 'dds-rgba' }, { levels }), undefined, dots))).toEqual([]);
   });
 
   test('a TGA of 24 bits has no alpha for a target that takes that of 32 alone, nor for any other', async () => {

@@ -20,8 +20,12 @@ export interface BenchLook {
 
 /** Levels smaller than this on their longer side are a dot on the screen: nothing is judged by them. */
 const SMALLEST_JUDGED = 16;
-/** Share of a level that may be kept more or less. */
+/** Share of a level that may be kept more or less, and of what is kept: of a few hairs a hundredth is all there is. */
 const SLACK = 0.01;
+const SLACK_OF_KEPT = 0.1;
+const slackOf = (kept: number) => Math.min(SLACK, SLACK_OF_KEPT * kept);
+/** Of 255, in mode blend, where nothing is clipped. */
+const BLEND_SLACK = 2;
 /** Longest side of the picture from afar, texels. */
 const PICTURE_SIDE = 256;
 const GREY = 118;
@@ -35,18 +39,23 @@ export function judge(receiver: Receiver, meant: boolean, shown: Shown, bench: B
   const wrong = wrongSide(shown, bench);
   const picture = afar(shown.colour ?? bench.colour, shown.masks, shown.threshold, bench.mode);
   const turned = shown.normals && bench.normals ? reliefOf(shown.normals, bench.normals) < 0 : false;
-  const off = levels.find(({ bench: is, shown: has }) => Math.abs(has - is) > SLACK);
+  const difference = differenceOf(picture, bench.picture);
+  const off = levels.find(({ bench: is, shown: has }) => Math.abs(has - is) > slackOf(is));
+  const isWrong = wrong.share > slackOf(levels[0]?.bench ?? 0);
+  const blends = bench.mode !== 'blend' || difference <= BLEND_SLACK;
   // a rule about normals is no second judgement of the clip
-  const agrees = shown.normals ? !turned : off === undefined && wrong.share <= SLACK;
-  const isAllOff = wrong.share > SLACK && isTurnedOver(shown, bench);
+  const agrees = shown.normals ? !turned : off === undefined && !isWrong && blends;
+  const isOverturned = isWrong && isTurnedOver(shown, bench);
+  const isFar = off !== undefined && off !== levels[0] && !isWrong;
+  const remedy = receiver.follows && isOverturned ? MEND_FIRST : isFar && !shown.normals ? MEND_LEVELS : shown.remedy;
   const { id, label, rule } = receiver;
   return {
     ...{ id, label, rule, meant, agrees, levels },
-    words: `${shown.did} ${shown.normals ? (turned ? SUNK : RAISED) : wordsOf(levels, off, wrong, shown, bench)}`,
-    remedy: agrees ? '' : receiver.follows && isAllOff ? MEND_FIRST : shown.remedy,
+    words: `${shown.did} ${shown.normals ? (turned ? SUNK : RAISED) : wordsOf(levels, off, { ...wrong, isWrong, isOverturned, blends })}`,
+    remedy: agrees ? '' : remedy,
     ...(shown.fix && !agrees ? { fix: shown.fix } : {}),
     wrongSide: wrong.texels,
-    difference: differenceOf(picture, bench.picture),
+    difference,
     picture,
   };
 }
@@ -61,25 +70,30 @@ export function refusedBy({ id, label, rule }: Receiver, meant: boolean, why: st
 }
 
 const MEND_FIRST = 'Mend first where opacity is taken from.';
+const MEND_LEVELS = 'Hold the clip at distance on the Bench for how the target averages, or hand off levels in a DDS.';
 const RAISED = 'What is raised looks raised.';
 const SUNK = 'What is raised looks sunk.';
 
 function wordsOf(
   levels: Verdict['levels'],
   off: Verdict['levels'][number] | undefined,
-  wrong: { texels: number; share: number },
-  shown: Shown,
-  bench: BenchLook,
+  {
+    texels,
+    isWrong,
+    isOverturned,
+    blends,
+  }: { texels: number; isWrong: boolean; isOverturned: boolean; blends: boolean },
 ): string {
   const [first] = levels;
   if (!first) return 'It has no level of a size that the Bench has.';
-  if (wrong.share > SLACK && isTurnedOver(shown, bench)) return 'White and black are swapped: what is dropped shows.';
-  if (off === first || wrong.share > SLACK) {
+  if (isOverturned) return 'White and black are swapped: what is dropped shows.';
+  if (off === first || isWrong) {
     if (first.shown === 1 && first.bench < 1) return 'The whole card shows, nothing is clipped.';
     if (first.shown === 0 && first.bench > 0) return 'Nothing shows at all.';
-    return `${percent(first.shown)} kept instead of ${percent(first.bench)}; ${wrong.texels} texels on the wrong side.`;
+    return `${percent(first.shown)} kept instead of ${percent(first.bench)}; ${texels} texels on the wrong side.`;
   }
   if (off) return `As on the Bench near by; ${points(off.shown - off.bench)} kept at ${off.side}.`;
+  if (!blends) return 'Its edges are more, or less, transparent than on the Bench.';
   return `As on the Bench: ${percent(first.shown)} kept${levels.length > 1 ? ', and at each level' : ''}.`;
 }
 
@@ -92,20 +106,32 @@ function levelsOf({ masks, threshold }: Shown, bench: BenchLook): Verdict['level
     if (!own || (side < SMALLEST_JUDGED && out.length > 0)) continue;
     out.push({
       side,
-      bench: coverageAt(histogram(own), bench.threshold),
-      shown: coverageAt(histogram(mask), threshold),
+      bench: shareOf(own, bench.threshold, bench.mode),
+      shown: shareOf(mask, threshold, bench.mode),
     });
   }
   return out;
 }
+
+/** Share kept; of a blend, how opaque it is in the mean. */
+function shareOf(mask: Mask, threshold: number, mode: AlphaMode): number {
+  if (threshold === 0) return 1;
+  const counts = histogram(mask);
+  if (mode !== 'blend') return coverageAt(counts, threshold);
+  return counts.reduce((sum, n, alpha) => sum + n * alpha, 0) / (255 * mask.data.length);
+}
+
+/** Where a texel changes side; of a blend, half way. */
+const sideOf = (threshold: number, mode: AlphaMode) => (mode === 'blend' && threshold > 0 ? 128 : threshold);
 
 /** Texels of the largest level that both have. */
 function wrongSide({ masks, threshold }: Shown, bench: BenchLook): { texels: number; share: number } {
   const pair = pairOf(masks, bench.masks);
   if (!pair) return { texels: 0, share: 1 };
   const [has, is] = pair;
+  const [there, here] = [sideOf(threshold, bench.mode), sideOf(bench.threshold, bench.mode)];
   let texels = 0;
-  for (let i = 0; i < has.length; i++) if (has[i] >= threshold !== is[i] >= bench.threshold) texels++;
+  for (let i = 0; i < has.length; i++) if (has[i] >= there !== is[i] >= here) texels++;
   return { texels, share: texels / has.length };
 }
 
@@ -113,8 +139,9 @@ function isTurnedOver({ masks, threshold }: Shown, bench: BenchLook): boolean {
   const pair = pairOf(masks, bench.masks);
   if (!pair) return false;
   const [has, is] = pair;
+  const [there, here] = [sideOf(threshold, bench.mode), sideOf(bench.threshold, bench.mode)];
   let right = 0;
-  for (let i = 0; i < has.length; i++) if (255 - has[i] >= threshold === is[i] >= bench.threshold) right++;
+  for (let i = 0; i < has.length; i++) if (255 - has[i] >= there === is[i] >= here) right++;
   return right / has.length > 1 - SLACK;
 }
 
@@ -146,9 +173,9 @@ function differenceOf(a: Picture, b: Picture): number {
   if (a.width !== b.width || a.height !== b.height) return 255;
   let sum = 0;
   for (let i = 0; i < a.data.length; i += 4) {
-    for (let k = 0; k < 3; k++) {
-      const [va, vb] = [a, b].map(({ data }) => GREY + ((data[i + k] - GREY) * data[i + 3]) / 255);
-      sum += Math.abs(va - vb);
+    for (let k = i; k < i + 3; k++) {
+      const there = ((a.data[k] - GREY) * a.data[i + 3]) / 255;
+      sum += Math.abs(there - ((b.data[k] - GREY) * b.data[i + 3]) / 255);
     }
   }
   return sum / (0.75 * a.data.length);
@@ -161,9 +188,11 @@ function reliefOf({ raster, up }: NonNullable<Shown['normals']>, bench: Raster<S
   const [w, h] = [Math.min(raster.width, bench.width), Math.min(raster.height, bench.height)];
   let sum = 0;
   for (let y = 0; y < h; y++) {
+    const [there, here] = [raster, bench].map(({ width, height }) => Math.floor((y * height) / h) * width);
     for (let x = 0; x < w; x++) {
-      const g = raster.data[(y * raster.width + x) * raster.channels + 1] - mid;
-      sum += (up * g * (bench.data[(y * bench.width + x) * bench.channels + 1] - own)) / (mid * own);
+      const [i, k] = [Math.floor((x * raster.width) / w), Math.floor((x * bench.width) / w)];
+      const g = raster.data[(there + i) * raster.channels + 1] - mid;
+      sum += (up * g * (bench.data[(here + k) * bench.channels + 1] - own)) / (mid * own);
     }
   }
   return sum;

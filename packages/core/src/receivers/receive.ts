@@ -39,11 +39,12 @@ export async function receiveHandOff(
 const MOST_REMEMBERED = 2;
 
 function remembered(decode: ReceiveTools['decode']): ReceiveTools['decode'] {
-  const last = new Map<Uint8Array, ReturnType<ReceiveTools['decode']>>();
+  const last = new Map<string, ReturnType<ReceiveTools['decode']>>();
   return (bytes, name) => {
-    const read = last.get(bytes) ?? decode(bytes, name);
-    last.delete(bytes);
-    last.set(bytes, read);
+    const key = `${name} ${bytes.byteOffset} ${bytes.length}`;
+    const read = last.get(key) ?? decode(bytes, name);
+    last.delete(key);
+    last.set(key, read);
     for (const oldest of [...last.keys()].slice(0, -MOST_REMEMBERED)) last.delete(oldest);
     return read;
   };
@@ -73,7 +74,11 @@ export function receivedOf(doc: PieceDoc, files: readonly HandOffFile[]): Receiv
     material,
     target: targetOf(doc),
     green: handOff.green,
-    averages: levels.madeBy === 'target' ? levels.averages : 'box',
+    makes: {
+      filter: levels.madeBy === 'target' ? levels.averages : 'box',
+      wrapAcross: levels.wrapAcross,
+      wrapDown: levels.wrapDown,
+    },
   };
 }
 

@@ -1,6 +1,6 @@
 import type { GreenWay } from '../steps/maps/normal-from-picture.ts';
 import type { AlphaMode } from '../piece/piece-doc.ts';
-import type { MipFilter } from '../sieve/mip-filters.ts';
+import type { MipFilter, Wrap } from '../sieve/mip-filters.ts';
 import type { Mask, Picture, Raster, Samples } from '../raster/raster.ts';
 import type { Target } from '../piece/target.ts';
 
@@ -23,8 +23,8 @@ export interface Received {
   target: Target;
   /** Which way green was written. */
   green: GreenWay;
-  /** How it averages, where the piece does not say otherwise. */
-  averages: MipFilter;
+  /** How it makes levels, where its own rule does not say otherwise; what lies beside a picture is as the material says. */
+  makes: { filter: MipFilter; wrapAcross: Wrap; wrapDown: Wrap };
 }
 
 /** Decoders that are not the writer's, where there are others. */

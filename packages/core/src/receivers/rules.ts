@@ -3,6 +3,7 @@ import { filteredMaskMips } from '../sieve/filtered-mips.ts';
 import { MIP_FILTERS, type MipFilter } from '../sieve/mip-filters.ts';
 import { maskMips } from '../sieve/mips.ts';
 import { thresholdByteReadAsColour } from '../sieve/read-as-colour.ts';
+import { LINEAR_OF_BYTE } from '../colour/srgb.ts';
 import { thresholdByte } from '../math/threshold.ts';
 import { makeMask, toEightBits, type Mask, type Raster, type Samples } from '../raster/raster.ts';
 import { resize } from '../raster/resize.ts';
@@ -88,6 +89,8 @@ export const RECEIVERS: readonly Receiver[] = [
       const name = fileAs(received, 'mask')!.name;
       return {
         ...read,
+        // a clip is compared in bytes, where making linear would round; a blend shows what comes out
+        ...(mode === 'blend' ? { masks: read.masks.map(madeLinear) } : {}),
         threshold,
         did: `${name} is made linear before the clip: soft edges shrink.`,
         remedy: `Have ${name} read as data (linear, no sRGB) in the target.`,
@@ -272,7 +275,7 @@ function ownLevels(filter: MipFilter): Receiver {
     applies: hasPlainColour,
     async reads(received, tools) {
       const { levels, mask } = await plainly(received, tools);
-      const more = filter === 'box' ? maskMips(mask) : filteredMaskMips(mask, { filter });
+      const more = levelsBy(mask, { ...received.makes, filter });
       return {
         ...shown(received, levels, mask, {
           did: `It makes ${more.length} levels of its own.`,
@@ -371,19 +374,23 @@ function extensionWords(extensions: readonly string[]): string {
 
 /** Levels as this target makes them of the largest. */
 function shown(
-  { material: { mode, cutoff, opacity }, averages }: Received,
+  { material: { mode, cutoff, opacity }, makes }: Received,
   colours: readonly Raster<Samples>[],
   mask: Mask,
   { did, remedy }: { did: string; remedy: string },
 ): Shown {
-  const more = averages === 'box' ? maskMips(mask) : filteredMaskMips(mask, { filter: averages });
   return {
     colour: colours[0] ? toRgba8(colours[0]) : null,
-    masks: [mask, ...more],
+    masks: [mask, ...levelsBy(mask, makes)],
     threshold: mode === 'mask' ? thresholdByte(cutoff, opacity) : mode === 'opaque' ? 0 : 1,
     did,
     remedy,
   };
+}
+
+/** Levels 1 and on. */
+function levelsBy(mask: Mask, makes: Received['makes']): Mask[] {
+  return makes.filter === 'box' ? maskMips(mask) : filteredMaskMips(mask, makes);
 }
 
 const hasAlpha = ({ channels }: Raster<Samples>) => channels === 4 || channels === 2;
@@ -403,6 +410,12 @@ function channelOf({ width, height, channels, data }: Raster<Samples>, channel: 
   return makeMask(width, height, toEightBits(out));
 }
 
+const madeLinear = ({ width, height, data }: Mask) =>
+  makeMask(
+    width,
+    height,
+    data.map((v) => LINEAR_OF_BYTE[v] * 255 + 0.5),
+  );
 const turnedOver = ({ width, height, data }: Mask) =>
   makeMask(
     width,

@@ -15,7 +15,7 @@ const share = computed(() => Math.min(1, props.bytes / (props.most ?? props.byte
 <template>
   <div class="budget" :class="{ over: over > 0 }" :data-test="`budget-${what === 'on disk' ? 'disk' : 'card'}`">
     <p>
-      <strong>{{ inMegabytes(bytes) }}</strong> {{ what }}
+      <strong>{{ bytes > 0 ? inMegabytes(bytes) : '…' }}</strong> {{ what }}
       <span v-if="over > 0" role="status">{{ inMegabytes(over) }} too much</span>
     </p>
     <div v-if="most !== undefined" class="meter" aria-hidden="true"><i :style="{ width: `${100 * share}%` }" /></div>

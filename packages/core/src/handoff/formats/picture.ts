@@ -2,8 +2,8 @@ import { packed } from '../../material/slot-pictures.ts';
 import type { DecodedPicture } from '../../codec/picture.ts';
 import { thresholdByte } from '../../math/threshold.ts';
 import { PIECE_DEFAULTS, type PieceDoc } from '../../piece/piece-doc.ts';
-import { PACKING_AT_FIRST, type PackedFile } from '../../piece/packing.ts';
-import { mapKind, type MapName } from '../../raster/maps.ts';
+import { PACKED_AS, PACKING_AT_FIRST, type PackedFile } from '../../piece/packing.ts';
+import { mapKind, MAPS, type MapName } from '../../raster/maps.ts';
 import type { Mask, Raster, Samples } from '../../raster/raster.ts';
 import type { RunState } from '../../raster/run-state.ts';
 import { withMaskAsAlpha, withoutAlpha } from '../../run/compose.ts';
@@ -43,13 +43,12 @@ export const PICTURE_FORMAT: FileFormat<PicturePlan> = {
 
   picture: (plan, state, doc) => rasterOf(plan, state, doc),
 
-  onCard(plan, { width, height }, state) {
-    const raster = rasterOf(plan, state, PIECE_DEFAULTS);
-    if (!raster) return 0;
-    const { channels, data } = raster;
+  onCard(plan, { width, height }, { maps }) {
+    if (!this.isWritten(plan, new Set(maps.keys()))) return 0;
+    const { channels, bytes } = shapeOf(plan);
     const smaller = 4 ** (plan.packed?.halvings ?? 0) * (plan.divisor ?? 1) ** 2;
     // three channels take as much as four, since a card reads words (common practice)
-    return ((channels === 3 ? 4 : channels) * data.BYTES_PER_ELEMENT * width * height * withLevels(1)) / smaller;
+    return ((channels === 3 ? 4 : channels) * bytes * width * height * withLevels(1)) / smaller;
   },
 
   estimate(plan, state, rowsOf) {
@@ -69,9 +68,17 @@ export const PICTURE_FORMAT: FileFormat<PicturePlan> = {
   },
 };
 
-function rawBytes(plan: PicturePlan, state: RunState): number {
-  const { width, height, channels } = rasterOf(plan, state, PIECE_DEFAULTS)!;
-  return width * height * channels;
+/** Of a file: its channels, and bytes of a sample. */
+function shapeOf({ holds, packed: of }: PicturePlan): { channels: number; bytes: number } {
+  if (of) return { channels: PACKED_AS[of.as].length, bytes: of.bits / 8 };
+  if (holds === 'colour and mask' || holds === 'backColour') return { channels: 4, bytes: 1 };
+  if (holds === 'colour' || !(holds in MAPS)) return { channels: 3, bytes: 1 };
+  const { channels, depth } = mapKind(holds as MapName);
+  return { channels, bytes: depth / 8 };
+}
+
+function rawBytes(plan: PicturePlan, { colour }: RunState): number {
+  return (shapeOf(plan).channels * colour.width * colour.height) / 4 ** (plan.packed?.halvings ?? 0);
 }
 
 const ALWAYS: readonly string[] = ['colour', 'mask', 'colour and mask', 'packed'];
