@@ -130,8 +130,10 @@ test('the same job by keys alone', async ({ page }) => {
   await press('h');
   await page.getByTestId('profile').focus();
   await press('Enter');
-  await page.getByTestId('profile-rgb-and-mask').focus();
-  await press('Space');
+  await expect(page.getByTestId('profile-glb')).toBeFocused();
+  await press('ArrowDown', 'ArrowDown', 'Enter');
+  await expect(page.getByTestId('profile')).toBeFocused();
+  await expect(page.getByTestId('profile')).toContainText('mask PNG');
   await expect(page.getByTestId('mask-as-data')).toContainText('Key-leaf_mask.png holds values');
   await expect(page.getByTestId('write')).toBeVisible();
   await page.getByTestId('write').focus();

@@ -131,8 +131,8 @@ test('keys are listed, theme and light are kept, Bench and Hand-off keep the sta
   await page.keyboard.press('l');
   await expect(page.locator('html')).toHaveClass('dark');
   await page.keyboard.press('h');
-  await expect(page.getByRole('heading', { name: 'How it is packed' })).toBeVisible();
-  await expect(page.getByRole('row', { name: /Sea-aster-leaf_card.glb/ })).toContainText('MB');
+  await expect(page.getByRole('heading', { name: 'What is written' })).toBeVisible();
+  await expect(page.getByTestId('written-0')).toContainText(/Sea-aster-leaf_card.glb.* MB/);
   await page.keyboard.press('w');
   await expect(page.getByTestId('drawing')).toBeVisible();
 

@@ -45,6 +45,10 @@ test('targets show what they make of the files: broken on purpose, seen why, men
   await expect(page.getByTestId('agree')).toHaveText('2 of 2 targets agree');
   await expect(page.getByTestId('shown-way').getByRole('radio', { name: 'as written' })).toBeChecked();
 
+  await page.getByTestId('earlier').locator('summary').click();
+  await expect(page.getByTestId('earlier')).toContainText('_pack.png changed:');
+  await expect(page.getByTestId('earlier')).toContainText('Reads a channel of a packed file: agrees now.');
+
   const card = page.getByTestId('budget-card');
   await card.getByText('at the most').click();
   await typeNumber(page, 'At the most on the card, MB', '0.1');

@@ -62,5 +62,9 @@ export const jobSchema = z.object({
 });
 export type Job = z.infer<typeof jobSchema>;
 
+/** Hand-offs of a piece that are kept with their files, the newest first. */
+export const keptHandOffsSchema = z.array(z.object({ id: idSchema, report: handOffReportSchema }));
+export type KeptHandOffs = z.infer<typeof keptHandOffsSchema>;
+
 /** Every answer that is not 2xx. */
 export const errorBodySchema = z.object({ code: z.string(), message: z.string(), remedy: z.string() });

@@ -347,7 +347,7 @@ export { MATERIAL_SLOTS, SLOT_NAMES, type SlotName } from './material/slots.ts';
 export type { CardGlb, GlbTools, ReadGlb } from './handoff/glb-tools.ts';
 export type { Check, PackTools } from './handoff/file-format.ts';
 export { isFileName, NAME_PARTS } from './handoff/file-name.ts';
-export type { FilePlan } from './handoff/file-plan.ts';
+export { type FilePlan, isPicture } from './handoff/file-plan.ts';
 export { formatOf } from './handoff/formats.ts';
 export { bytesOnCard, type Saving, savingsOf } from './handoff/budget.ts';
 export { packingOf } from './handoff/packing-of.ts';

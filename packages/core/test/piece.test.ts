@@ -152,8 +152,10 @@ describe('snags and their remedies', () => {
       const { levels: own, border, middle } = summariseMask([good]);
       const { counts } = own[0];
       const facts = new Map([['c', leafFacts]]);
-      const levels = [{ width: 300, height: 200, counts }];
-      return findSnags({ doc: piece, facts, counts, border, middle, levels }).filter((s) => s.id.startsWith('target'));
+      const size = { width: 300, height: 200 };
+      return findSnags({ doc: piece, facts, counts, border, middle, levels: [], size }).filter((s) =>
+        s.id.startsWith('target'),
+      );
     };
     const aimed = (target: Partial<Target>, more: Partial<PieceDoc> = {}) =>
       doc({ ...more, handOff: { ...PIECE_DEFAULTS.handOff, profile: 'own-packing', target: { ...TARGET_AT_FIRST, ...target } } }); // prettier-ignore

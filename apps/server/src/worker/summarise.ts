@@ -93,6 +93,7 @@ export async function summarise(task: SummariseTask): Promise<Summarised> {
     levels,
     surface,
     doubts: doubtsOf(state.steps),
+    size: { width: frame.width, height: frame.height },
     cardShare: frame.share,
   });
   const threshold = thresholdByte(doc.material.cutoff, doc.material.opacity);

@@ -1,4 +1,4 @@
-import { jobSchema, type Job, type StartHandOff } from '@lithe-sieve/contract';
+import { jobSchema, keptHandOffsSchema, type Job, type KeptHandOffs, type StartHandOff } from '@lithe-sieve/contract';
 import { request, requestJson } from './http';
 
 export const startHandOff = (pieceId: string, body: StartHandOff): Promise<Job> =>
@@ -6,6 +6,9 @@ export const startHandOff = (pieceId: string, body: StartHandOff): Promise<Job> 
 
 export const latestHandOff = (pieceId: string): Promise<Job | null> =>
   requestJson(`/pieces/${pieceId}/hand-offs/latest`, jobSchema.nullable());
+
+export const keptHandOffs = (pieceId: string): Promise<KeptHandOffs> =>
+  requestJson(`/pieces/${pieceId}/hand-offs`, keptHandOffsSchema);
 
 export const getJob = (id: string): Promise<Job> => requestJson(`/jobs/${id}`, jobSchema);
 

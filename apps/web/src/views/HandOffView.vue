@@ -3,6 +3,7 @@ import { fileName, filesOf } from '@lithe-sieve/core';
 import TroubleNote from '../components/TroubleNote.vue';
 import { computed, ref, useTemplateRef, watch } from 'vue';
 import { useKeys } from '../actions/keys';
+import EarlierHandOffs from '../features/handoff/EarlierHandOffs.vue';
 import HandOffBar from '../features/handoff/HandOffBar.vue';
 import HandOffReport from '../features/handoff/HandOffReport.vue';
 import HandOffVerdict from '../features/handoff/HandOffVerdict.vue';
@@ -71,6 +72,7 @@ useKeys('Hand-off', [{ key: 'Enter', label: 'Write the files', run: () => void w
         <SnagList class="snags" />
         <TargetsShow :job="job" :outdated="outdated" />
         <HandOffReport class="report" :job="job" :outdated="outdated" />
+        <EarlierHandOffs :piece-id="id" :job="job" />
       </div>
     </div>
     <HandOffBar :disk="disk">

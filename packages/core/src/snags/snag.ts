@@ -17,6 +17,8 @@ export interface SnagContext {
   middle: Histogram;
   /** Counts of every mip level as the target will have it, level 0 first; none where they are not known yet. */
   levels: readonly { width: number; height: number; counts: Histogram }[];
+  /** Texels of the texture that is handed off, as its fit leaves it; left out: not known. */
+  size?: { width: number; height: number };
   /** How much of the card's width the fitted picture takes up; 1 without. */
   cardShare?: number;
   /** Facts of the maps; null where they are not known yet. */

@@ -35,8 +35,7 @@ export const targetSides: SnagCheck = ({ doc }) => {
 };
 
 /** Of a size that the target scales, or refuses. */
-export const targetSize: SnagCheck = ({ doc, levels }) => {
-  const [size] = levels;
+export const targetSize: SnagCheck = ({ doc, size }) => {
   const { powerOfTwo, largest } = targetOf(doc);
   if (!size) return null;
   const side = Math.max(size.width, size.height);

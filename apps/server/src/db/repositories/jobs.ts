@@ -56,6 +56,11 @@ export class JobsRepository {
     return row ?? null;
   }
 
+  /** Those of a piece whose files are kept, the newest first. */
+  doneOf(pieceId: string): Promise<JobRow[]> {
+    return this.db.read((m) => m.find(JobEntity, { where: { pieceId, state: 'done' }, order: { seq: 'DESC' } }));
+  }
+
   async cancel(id: string): Promise<void> {
     await this.db.write((m) => m.update(JobEntity, { id, state: UNDER_WAY }, { state: 'cancelled' }));
   }

@@ -28,6 +28,9 @@ export function handOffsRouter(jobs: JobsService, blobs: Pick<SourcesService, 'r
     const body = parse(startHandOffSchema, request.body, 'hand-off');
     response.status(202).json(await jobs.start(idOf(request.params), body));
   });
+  router.get('/pieces/:id/hand-offs', async (request, response) => {
+    response.json(await jobs.kept(idOf(request.params)));
+  });
   router.get('/pieces/:id/hand-offs/latest', async (request, response) => {
     response.json(await jobs.latest(idOf(request.params)));
   });

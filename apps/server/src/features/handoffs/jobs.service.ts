@@ -4,6 +4,7 @@ import {
   pieceDocSchema,
   type HandOffReport,
   type Job,
+  type KeptHandOffs,
   type StartHandOff,
 } from '@lithe-sieve/contract';
 import { assertPattern, SieveError, toPlainError, type PieceDoc, type PlainError } from '@lithe-sieve/core';
@@ -97,6 +98,15 @@ export class JobsService {
   async latest(pieceId: string): Promise<Job | null> {
     const row = await this.jobs.newestOf(pieceId);
     return row ? this.get(row.id) : null;
+  }
+
+  /** Those of a piece that are kept; one whose report is damaged is left out. */
+  async kept(pieceId: string): Promise<KeptHandOffs> {
+    const rows = await this.jobs.doneOf(pieceId);
+    return rows.flatMap(({ id, report: text }) => {
+      const report = text ? readReport(text) : null;
+      return report ? [{ id, report }] : [];
+    });
   }
 
   /** A file as it is seen: of a scene file its colour. @throws where it holds no picture. */

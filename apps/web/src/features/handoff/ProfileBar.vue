@@ -2,7 +2,8 @@
 // For which target: the profile, and what such a target does.
 import { profileOf, PROFILES, targetOf, type PieceDoc } from '@lithe-sieve/core';
 import { ChevronDown } from 'lucide-vue-next';
-import { computed, ref } from 'vue';
+import { computed, ref, useTemplateRef } from 'vue';
+import { usePopoverFocus } from '../../components/popover-focus';
 import { usePackActions } from '../../actions/pack-actions';
 import { useEngine } from '../../stores/open-piece/open-piece';
 import KeptProfiles from './KeptProfiles.vue';
@@ -11,12 +12,20 @@ import TargetEditor from './TargetEditor.vue';
 const props = defineProps<{ doc: PieceDoc }>();
 const { setProfile } = usePackActions();
 const open = ref(false);
+const inside = useTemplateRef<HTMLElement>('inside');
+const button = useTemplateRef<HTMLElement>('button');
+usePopoverFocus(open, inside, button);
 const engine = useEngine();
 const made = computed(() => new Set(engine.maps?.maps.map((m) => m.map)));
 
 const profile = computed(() => profileOf(props.doc.handOff.profile));
 const target = computed(() => targetOf(props.doc));
 const hasMaterial = computed(() => profile.value.files.some((f) => f.extension === 'glb'));
+
+/** Arrow keys press a radio too: those go on through the list. */
+function closeIfPressed({ detail }: MouseEvent): void {
+  if (detail > 0) open.value = false;
+}
 
 const yesOrNo = (is: boolean) => (is ? 'yes' : 'no');
 const abilities = computed(() => {
@@ -38,29 +47,38 @@ const abilities = computed(() => {
     <span class="soft">For</span>
     <ElPopover v-model:visible="open" placement="bottom-start" trigger="click" :width="640" :persistent="false">
       <template #reference>
-        <button type="button" class="chosen" aria-haspopup="true" :aria-expanded="open" data-test="profile">
+        <button
+          ref="button"
+          type="button"
+          class="chosen"
+          aria-haspopup="true"
+          :aria-expanded="open"
+          data-test="profile"
+        >
           {{ profile.label }} <ChevronDown :size="15" />
         </button>
       </template>
-      <div class="profiles" role="radiogroup" aria-label="Profile">
-        <label v-for="p in PROFILES" :key="p.id" class="profile" :class="{ on: p.id === doc.handOff.profile }">
-          <input
-            type="radio"
-            name="profile"
-            :value="p.id"
-            :checked="p.id === doc.handOff.profile"
-            :data-test="`profile-${p.id}`"
-            @change="setProfile(p.id)"
-            @click="open = false"
-            @keydown.enter="open = false"
-          />
-          <span
-            ><strong>{{ p.label }}</strong
-            ><span class="soft">{{ p.hint }}</span></span
-          >
-        </label>
+      <div ref="inside" @keydown.esc.stop="open = false">
+        <div class="profiles" role="radiogroup" aria-label="Profile">
+          <label v-for="p in PROFILES" :key="p.id" class="profile" :class="{ on: p.id === doc.handOff.profile }">
+            <input
+              type="radio"
+              name="profile"
+              :value="p.id"
+              :checked="p.id === doc.handOff.profile"
+              :data-test="`profile-${p.id}`"
+              @change="setProfile(p.id)"
+              @click="closeIfPressed"
+              @keydown.enter.prevent.stop="open = false"
+            />
+            <span
+              ><strong>{{ p.label }}</strong
+              ><span class="soft">{{ p.hint }}</span></span
+            >
+          </label>
+        </div>
+        <KeptProfiles :doc="doc" :made="made" />
       </div>
-      <KeptProfiles :doc="doc" :made="made" />
     </ElPopover>
     <TargetEditor v-if="doc.handOff.profile === 'own-packing'" :target="target" :doc="doc" />
     <dl>

@@ -10,11 +10,15 @@ import {
   type PieceDoc,
   type Target,
 } from '@lithe-sieve/core';
-import { computed } from 'vue';
+import { computed, ref, useTemplateRef } from 'vue';
+import { usePopoverFocus } from '../../components/popover-focus';
 import { usePackActions } from '../../actions/pack-actions';
 
 const props = defineProps<{ target: Target; doc: PieceDoc }>();
 const { setTarget } = usePackActions();
+
+const open = ref(false);
+usePopoverFocus(open, useTemplateRef<HTMLElement>('inside'), useTemplateRef<HTMLElement>('button'));
 
 const set = (values: Partial<Target>, what: string) => setTarget({ ...props.target, ...values }, what);
 
@@ -47,11 +51,11 @@ const SWITCHES = [
 </script>
 
 <template>
-  <ElPopover placement="bottom-start" trigger="click" :width="340" :persistent="false">
+  <ElPopover v-model:visible="open" placement="bottom-start" trigger="click" :width="340" :persistent="false">
     <template #reference>
-      <button type="button" class="link" data-test="edit-target">What it does</button>
+      <button ref="button" type="button" class="link" data-test="edit-target">What it does</button>
     </template>
-    <div class="target" data-test="target">
+    <div ref="inside" class="target" data-test="target" @keydown.esc.stop="open = false">
       <span>Takes opacity from</span>
       <ElSelect
         :model-value="target.opacity"

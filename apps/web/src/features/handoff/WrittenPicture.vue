@@ -1,6 +1,6 @@
 <script setup lang="ts">
 // One file, large: as it was written, as the Bench has it, and where the two differ.
-import { formatOf, filesOf, type FilePlan } from '@lithe-sieve/core';
+import { filesOf, formatOf, isPicture, type FilePlan } from '@lithe-sieve/core';
 import { computed, onScopeDispose, ref, shallowRef, watch } from 'vue';
 import { useKeys } from '../../actions/keys';
 import { fileView } from '../../api/handoffs.api';
@@ -23,6 +23,8 @@ const clip = useClip();
 
 /** As large as the server shows a file. */
 const SIDE = 2048;
+/** Distances are reckoned here and now: of so many texels in a moment. */
+const FIELD_SIDE = 512;
 const WAYS = ['as written', 'Bench', 'difference'] as const;
 const way = ref<(typeof WAYS)[number]>('Bench');
 const oneToOne = ref(false);
@@ -30,7 +32,8 @@ useKeys('Hand-off', [{ key: '1', label: 'One texel to a pixel, or fitted', run: 
 
 const plan = computed((): FilePlan | undefined => (piece.doc ? filesOf(piece.doc)[props.at] : undefined));
 const bench = computed((): Thumb | null => {
-  const state = levelState(engine, SIDE, clip.shown?.held ? clip.shown.levels : []);
+  const isField = plan.value && isPicture(plan.value) && plan.value.divisor;
+  const state = levelState(engine, isField ? FIELD_SIDE : SIDE, clip.shown?.held ? clip.shown.levels : []);
   if (!state || !plan.value || !piece.doc) return null;
   const raster = formatOf(plan.value).picture(plan.value, state, piece.doc);
   return raster && thumbOf(raster);
@@ -62,7 +65,8 @@ const difference = computed(() => (read.value && bench.value ? differenceOf(read
 const shown = computed(() => ({ 'as written': read.value, Bench: bench.value, difference: difference.value?.thumb ?? null })[way.value]); // prettier-ignore
 const words = computed(() => {
   if (trouble.value) return trouble.value;
-  if (!difference.value) return props.written ? '' : 'not written yet';
+  if (!props.written) return 'not written yet';
+  if (!difference.value) return read.value && bench.value ? 'compared where it was read back' : '';
   const { texels, largest } = difference.value;
   return texels === 0 ? '0 texels differ' : `${texels} texels differ, by ${largest} of 255 at the most`;
 });

@@ -98,6 +98,7 @@ function makeClip(piece: PieceStore, engine: EngineStore) {
       surface: engine.surface,
       doubts: engine.maps?.doubts ?? [],
       failures,
+      ...(engine.wholeSize && { size: engine.wholeSize }),
       cardShare: engine.mask?.frame.share ?? 1,
       mesh: mesh.loaded.value?.sha256 === piece.doc.mesh?.sha256 ? (mesh.loaded.value?.facts ?? null) : null,
       ...(outline.shown.value && { keptOutside: outline.shown.value.outside }),

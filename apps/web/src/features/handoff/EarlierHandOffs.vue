@@ -1,0 +1,73 @@
+<script setup lang="ts">
+// Hand-offs of the piece that are kept with their files, each beside the newest.
+import type { Job, KeptHandOffs } from '@lithe-sieve/contract';
+import { computed, ref, shallowRef, watch } from 'vue';
+import { keptHandOffs, zipAddress } from '../../api/handoffs.api';
+import { changesBetween } from './compared';
+
+const props = defineProps<{ pieceId: string; job: Job | null }>();
+const kept = shallowRef<KeptHandOffs>([]);
+const trouble = ref('');
+
+watch(
+  () => [props.pieceId, props.job?.report?.writtenAt] as const,
+  async ([id]) => {
+    try {
+      const list = await keptHandOffs(id);
+      if (id === props.pieceId) kept.value = list;
+      trouble.value = '';
+    } catch (error) {
+      trouble.value = (error as Error).message;
+    }
+  },
+  { immediate: true },
+);
+
+const earlier = computed(() => {
+  const [newest, ...others] = kept.value;
+  return others.map(({ id, report }) => ({ id, report, changes: changesBetween(report, newest.report) }));
+});
+const timeOf = (iso: string) => new Date(iso).toLocaleString(undefined, { dateStyle: 'medium', timeStyle: 'short' });
+</script>
+
+<template>
+  <details v-if="earlier.length || trouble" class="earlier" data-test="earlier">
+    <summary>Earlier hand-offs: {{ earlier.length }} kept</summary>
+    <p v-if="trouble" class="soft" role="status">They cannot be listed: {{ trouble }}</p>
+    <article v-for="{ id, report, changes } in earlier" :key="id">
+      <p>
+        <strong>Revision {{ report.revision }}</strong
+        >, {{ timeOf(report.writtenAt) }},
+        <a :href="zipAddress(id)" download>in one zip</a>
+      </p>
+      <ul v-if="changes.length">
+        <li v-for="change in changes" :key="change">{{ change }}</li>
+      </ul>
+      <p v-else class="soft">The newest is the same, byte for byte.</p>
+    </article>
+  </details>
+</template>
+
+<style scoped>
+.earlier {
+  margin-top: 8px;
+  font-size: 12.5px;
+}
+
+summary {
+  cursor: pointer;
+}
+
+article {
+  margin: 4px 0;
+}
+
+ul {
+  margin: 0;
+  padding-left: 16px;
+}
+
+a {
+  color: var(--green);
+}
+</style>
