@@ -15,7 +15,8 @@ export function usePopoverFocus(
     if (!content) return;
     await nextTick();
     const first =
-      content.querySelector<HTMLElement>('input:checked') ?? content.querySelector<HTMLElement>('input, button');
+      content.querySelector<HTMLElement>('input[type=radio]:checked') ??
+      content.querySelector<HTMLElement>('input, button');
     first?.focus({ preventScroll: true });
   });
   watch(open, (is) => {
