@@ -1,22 +1,15 @@
 import { magnified } from '../sieve/distance-field.ts';
-import { filteredMaskMips } from '../sieve/filtered-mips.ts';
-import { MIP_FILTERS, type MipFilter } from '../sieve/mip-filters.ts';
-import { maskMips } from '../sieve/mips.ts';
 import { thresholdByteReadAsColour } from '../sieve/read-as-colour.ts';
-import { LINEAR_OF_BYTE } from '../colour/srgb.ts';
-import { thresholdByte } from '../math/threshold.ts';
-import { makeMask, toEightBits, type Mask, type Raster, type Samples } from '../raster/raster.ts';
 import { resize } from '../raster/resize.ts';
-import { toRgba8 } from '../raster/to-rgba8.ts';
 import { PACKED_AS } from '../piece/packing.ts';
-import type { Received, ReceivedFile, Receiver, ReceiveTools, Shown } from './receiver.ts';
-import { readStrictGlb } from './strict-glb.ts';
+import { MIP_FILTERS, type MipFilter } from '../sieve/mip-filters.ts';
+import type { Received, Receiver } from './receiver.ts';
+import { fieldLevels, levelsBy, hasAlpha, alphaOf, whole, channelOf, madeLinear, oneBit } from './alphas.ts';
+import { fileAs, isFlat, read, colourOf, plainly, throughMask, throughGlb, shown } from './reading.ts';
 
 /** Distances are clipped here, whatever the cutoff of the piece. */
 const FIELD_THRESHOLD = 128;
 
-const fileAs = ({ files }: Received, as: ReceivedFile['as']) => files.find((f) => f.as === as);
-const isFlat = (received: Received) => fileAs(received, 'scene') === undefined;
 const from = (received: Received, ...ways: Received['target']['opacity'][]) =>
   isFlat(received) && ways.includes(received.target.opacity);
 
@@ -287,144 +280,8 @@ function ownLevels(filter: MipFilter): Receiver {
   };
 }
 
-/** Levels of the field magnified to those of the whole: a sampler reads the one that is nearest in size. */
-function fieldLevels(field: Mask, whole: Mask): Mask[] {
-  const own = [field, ...maskMips(field)];
-  const out = [whole];
-  for (let [w, h] = [whole.width, whole.height]; w > 1 || h > 1;) {
-    [w, h] = [Math.max(1, w >> 1), Math.max(1, h >> 1)];
-    const level = own.find(({ width, height }) => width <= w && height <= h) ?? own[own.length - 1];
-    out.push(magnified(level, w, h));
-  }
-  return out;
-}
-
 /** What names say of the mode (common practice). */
 function modeOf(name: string): Received['material']['mode'] {
   if (/masked|cut-?out|clip/i.test(name)) return 'mask';
   return /blend|transparent/i.test(name) ? 'blend' : 'opaque';
 }
-
-/** A picture of the files by its slot. */
-async function read(
-  received: Received,
-  as: ReceivedFile['as'],
-  tools: ReceiveTools,
-): Promise<{ file: ReceivedFile; levels: Raster<Samples>[] }> {
-  const file = fileAs(received, as);
-  if (!file) throw new Error(`No file is there for ${as}.`);
-  return { file, levels: await tools.decode(file.bytes, file.name) };
-}
-
-async function colourOf(received: Received, tools: ReceiveTools): Promise<Raster<Samples>[]> {
-  return fileAs(received, 'colour') ? (await read(received, 'colour', tools)).levels : [];
-}
-
-/** Colour and opacity by the way the target has them. */
-async function plainly(
-  received: Received,
-  tools: ReceiveTools,
-): Promise<{ levels: Raster<Samples>[]; mask: Mask; name: string }> {
-  const levels = await colourOf(received, tools);
-  const { name } = fileAs(received, 'colour')!;
-  const own = fileAs(received, 'mask');
-  const { opacity, channel } = received.target;
-  if (own && !own.isField && (opacity === 'mask picture' || opacity === 'transparency picture')) {
-    const { masks } = await throughMask(received, tools, opacity === 'transparency picture');
-    return { levels, mask: masks[0], name };
-  }
-  if (opacity === 'a channel' && channel) {
-    const file = received.files.find((f) => f.slot === channel.file);
-    const raster = file && (await tools.decode(file.bytes, file.name))[0];
-    if (raster && channel.channel < raster.channels) return { levels, mask: channelOf(raster, channel.channel), name };
-  }
-  return { levels, mask: alphaOf(levels[0]), name };
-}
-
-async function throughMask(received: Received, tools: ReceiveTools, inverted: boolean): Promise<Shown> {
-  const colours = await colourOf(received, tools);
-  const { file, levels } = await read(received, 'mask', tools);
-  const mask = channelOf(levels[0], 0);
-  return shown(received, colours, inverted ? turnedOver(mask) : mask, {
-    did: inverted ? `${file.name} says what is dropped.` : `${file.name} says what is kept.`,
-    remedy: inverted
-      ? 'Write the mask inverted (a channel with 1 −), or choose a target that reads white as kept.'
-      : 'Write the mask as it is, white for kept, or choose a target that reads transparency.',
-  });
-}
-
-async function throughGlb(received: Received, tools: ReceiveTools, did: string, saysMore = true): Promise<Shown> {
-  const file = fileAs(received, 'scene')!;
-  const glb = readStrictGlb(file.bytes);
-  const mode = glb.alphaMode.toLowerCase() as Received['material']['mode'];
-  const material = { mode, cutoff: glb.alphaCutoff, opacity: glb.opacity, doubleSided: glb.doubleSided };
-  const levels = glb.baseColour ? await tools.decode(glb.baseColour.bytes, 'base.png') : [];
-  const mask = levels[0] ? alphaOf(levels[0]) : makeMask(1, 1, Uint8Array.of(255));
-  return shown({ ...received, material }, levels, mask, {
-    did: `${did}${saysMore && glb.extensions.length > 0 ? extensionWords(glb.extensions) : ''}`,
-    remedy: 'Write the file again: its material is not that of the piece.',
-  });
-}
-
-/** What of a material a reader of plain glTF 2.0 leaves out. */
-function extensionWords(extensions: readonly string[]): string {
-  const names = extensions.map((name) => name.replace(/^KHR_(materials_)?/, '').replaceAll('_', ' '));
-  return ` Where it does not know them, it leaves out: ${names.join(', ')}.`;
-}
-
-/** Levels as this target makes them of the largest. */
-function shown(
-  { material: { mode, cutoff, opacity }, makes }: Received,
-  colours: readonly Raster<Samples>[],
-  mask: Mask,
-  { did, remedy }: { did: string; remedy: string },
-): Shown {
-  return {
-    colour: colours[0] ? toRgba8(colours[0]) : null,
-    masks: [mask, ...levelsBy(mask, makes)],
-    threshold: mode === 'mask' ? thresholdByte(cutoff, opacity) : mode === 'opaque' ? 0 : 1,
-    did,
-    remedy,
-  };
-}
-
-/** Levels 1 and on. */
-function levelsBy(mask: Mask, makes: Received['makes']): Mask[] {
-  return makes.filter === 'box' ? maskMips(mask) : filteredMaskMips(mask, makes);
-}
-
-const hasAlpha = ({ channels }: Raster<Samples>) => channels === 4 || channels === 2;
-
-function alphaOf(raster: Raster<Samples>): Mask {
-  return hasAlpha(raster) ? channelOf(raster, raster.channels - 1) : whole(raster);
-}
-
-function whole({ width, height }: Raster<Samples>): Mask {
-  return makeMask(width, height, new Uint8Array(width * height).fill(255));
-}
-
-function channelOf({ width, height, channels, data }: Raster<Samples>, channel: number): Mask {
-  if (channels === 1 && data instanceof Uint8Array) return makeMask(width, height, data);
-  const out = data instanceof Uint8Array ? new Uint8Array(width * height) : new Uint16Array(width * height);
-  for (let i = 0, j = channel; i < out.length; i++, j += channels) out[i] = data[j];
-  return makeMask(width, height, toEightBits(out));
-}
-
-const madeLinear = ({ width, height, data }: Mask) =>
-  makeMask(
-    width,
-    height,
-    data.map((v) => LINEAR_OF_BYTE[v] * 255 + 0.5),
-  );
-const turnedOver = ({ width, height, data }: Mask) =>
-  makeMask(
-    width,
-    height,
-    data.map((v) => 255 - v),
-  );
-const oneBit = ({ width, height, data }: Mask) =>
-  makeMask(
-    width,
-    height,
-    data.map((v) => (v >= 128 ? 255 : 0)),
-  );
