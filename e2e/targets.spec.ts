@@ -54,9 +54,16 @@ test('targets show what they make of the files: broken on purpose, seen why, men
   await typeNumber(page, 'At the most on the card, MB', '0.1');
   await expect(card).toContainText('too much');
   await page.getByTestId('saving').first().click();
-  const { handOff } = await docOf(page);
-  expect([handOff.budget?.card, handOff.packing?.some((f) => f.halvings === 1)]).toEqual([100_000, true]);
+  const saved = async () => {
+    const { budget, packing } = (await docOf(page)).handOff;
+    return [budget?.card, packing?.some((f) => f.halvings === 1)];
+  };
+  await expect.poll(saved).toEqual([100_000, true]); // saved a moment later
   await page.keyboard.press('Control+z');
+  const name = page.getByTestId('packed-1').getByTestId('packed-name'); // the target goes on reading the same file
+  await name.fill('mrt');
+  await name.press('Enter');
+  await expect.poll(async () => (await docOf(page)).handOff.target?.channel).toEqual({ file: 'mrt', channel: 3 });
   const files = await downloadZip(page);
   expect(Buffer.from(files['report.txt']).toString()).toContain('2 of 2 targets show it as the Bench does');
 });

@@ -3,7 +3,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterEach, beforeEach, expect, test } from '@jest/globals';
 import { MOST_VIEWS, type NamedView } from '@lithe-sieve/contract';
-import { SKY_LIGHTS } from '@lithe-sieve/core';
+import { PACKING_AT_FIRST, SKY_LIGHTS, TARGET_AT_FIRST } from '@lithe-sieve/core';
 import sharp from 'sharp';
 import { startServer, type TestServer } from './helpers.ts';
 
@@ -71,4 +71,16 @@ test('a damaged view leaves the others; the photograph that a view shows is not 
   const { status, bytes } = await server.call('GET', `/api/sources/${sha256}/view.png`);
   const { width, height } = await sharp(bytes).metadata();
   expect([status, width <= 2048, Math.round(width / height)]).toEqual([200, true, 5]);
+});
+
+test('profiles are kept as views are, beside them; what is none, or is damaged, costs no other', async () => {
+  const profile = { packing: PACKING_AT_FIRST, target: TARGET_AT_FIRST, pattern: '{map}', green: 'OpenGL' };
+  const named = (n: number, more: object = {}) => ({ id: `profile-${n}-000000`, name: `P${n}`, profile: { ...profile, ...more } }); // prettier-ignore
+  const profiles = (method: string, body?: unknown) => server.call(method, '/api/profiles', body);
+  await profiles('POST', named(1));
+  expect((await profiles('POST', named(2, { green: 'left' }))).status).toBe(400);
+  expect((await profiles('POST', named(3))).json.profiles.map((p: { name: string }) => p.name)).toEqual(['P1', 'P3']);
+  await server.db.write((m) => m.query(`UPDATE kept_profile SET profile = '{' WHERE name = 'P1'`));
+  expect((await profiles('GET')).json).toMatchObject({ profiles: [named(3)], damaged: 1 });
+  expect(await names()).toEqual([]);
 });

@@ -1,5 +1,6 @@
 import type { KeptProfile } from '@lithe-sieve/contract';
 import {
+  PACKING_AT_FIRST,
   packingOf,
   profileOf,
   targetOf,
@@ -28,7 +29,15 @@ export function usePackActions() {
     setGreen: (green: GreenWay) => set({ green }, `Green of normals: ${green}`),
     setSway: (sway: boolean) => set({ sway }, `Root to tip in the vertices: ${sway ? 'yes' : 'no'}`),
     setEffort: (effort: Effort) => set({ effort }, `Blocks: ${effort}`),
-    setPacking: (packing: PackedFile[], what: string) => set({ packing }, `Packing: ${what}`),
+    /** A file that is called otherwise stays the one that the target takes opacity from. */
+    setPacking(packing: PackedFile[], what: string) {
+      const { packing: before = PACKING_AT_FIRST, target } = piece.doc?.handOff ?? {};
+      const at = before.findIndex(({ name }) => name === target?.channel?.file);
+      const now = packing.length === before.length ? packing[at]?.name : undefined;
+      const renamed =
+        target?.channel && now ? { target: { ...target, channel: { ...target.channel, file: now } } } : {};
+      set({ packing, ...renamed }, `Packing: ${what}`);
+    },
     setTarget: (target: Target, what: string) => set({ target }, `Target: ${what}`),
     setBudget: (budget: Budget, what: string) => set({ budget }, `Budget: ${what}`),
     takeProfile: (profile: KeptProfile, name: string) => {

@@ -30,12 +30,16 @@ export function colourLevels(
   return levels.replaced.length > 0 ? withOwnColours(made, levels, sourceOf, allocate) : made;
 }
 
+/** The mask of every level as it is shown and handed off. @param mask - Finished: one that is to be held is. */
+export function finishedMasks({ levels, material }: Piece, mask: Mask, sourceOf: SourceOf = () => null): Mask[] {
+  return levels.madeBy === 'target'
+    ? targetLevels(mask, levels)
+    : makeLevels(mask, material, levels, { sourceOf }).levels;
+}
+
 /** Every level of the texture, colour with the mask as alpha. @param state - Finished: a mask that is to be held is. */
 export function textureLevels(doc: Piece, { colour, mask }: RunState, sourceOf: SourceOf = () => null): Picture[] {
-  const masks =
-    doc.levels.madeBy === 'target'
-      ? targetLevels(mask, doc.levels)
-      : makeLevels(mask, doc.material, doc.levels, { sourceOf }).levels;
+  const masks = finishedMasks(doc, mask, sourceOf);
   return colourLevels(colour, mask, doc, { sourceOf }).map((level, i) =>
     withMaskAsAlpha({ colour: level, mask: masks[i] }),
   );

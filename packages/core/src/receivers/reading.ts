@@ -15,7 +15,7 @@ export async function read(
   tools: ReceiveTools,
 ): Promise<{ file: ReceivedFile; levels: Raster<Samples>[] }> {
   const file = fileAs(received, as);
-  if (!file) throw new Error(`No file is there for ${as}.`);
+  if (!file) throw new Error(`no file is a ${as} picture.`);
   return { file, levels: await tools.decode(file.bytes, file.name) };
 }
 

@@ -1,13 +1,13 @@
 import { toPlainError } from '../errors.ts';
 import { isPicture } from '../handoff/file-plan.ts';
 import type { HandOffFile } from '../handoff/profile.ts';
+import { finishedMasks } from '../handoff/texture-levels.ts';
 import { targetOf } from '../handoff/target-of.ts';
 import type { PackTools } from '../handoff/file-format.ts';
 import { thresholdByte } from '../math/threshold.ts';
 import type { PieceDoc } from '../piece/piece-doc.ts';
 import { readName } from '../piece/file-roles.ts';
 import type { RunState } from '../raster/run-state.ts';
-import { makeLevels, targetLevels } from '../sieve/levels.ts';
 import { afar, judge, refusedBy, type BenchLook } from './judge.ts';
 import type { Received, ReceivedFile, ReceiveTools, Verdict } from './receiver.ts';
 import { RECEIVERS } from './rules.ts';
@@ -53,10 +53,7 @@ function remembered(decode: ReceiveTools['decode']): ReceiveTools['decode'] {
 /** @param state - Finished. */
 export function benchLook(doc: PieceDoc, state: RunState, sourceOf: PackTools['sourceOf']): BenchLook {
   const { mode, cutoff, opacity } = doc.material;
-  const masks =
-    doc.levels.madeBy === 'target'
-      ? targetLevels(state.mask, doc.levels)
-      : makeLevels(state.mask, doc.material, doc.levels, sourceOf ? { sourceOf } : {}).levels;
+  const masks = finishedMasks(doc, state.mask, sourceOf);
   const threshold = mode === 'mask' ? thresholdByte(cutoff, opacity) : mode === 'blend' ? 1 : 0;
   const { colour, maps } = state;
   const picture = afar(colour, masks, threshold, mode);

@@ -99,7 +99,7 @@ export const RECEIVERS: readonly Receiver[] = [
     async reads(received, tools) {
       const { file: name, channel } = received.target.channel!;
       const file = received.files.find((f) => f.slot === name);
-      if (!file) throw new Error(`No file is called ${name}.`);
+      if (!file) throw new Error(`no file is called ${name}.`);
       const [raster] = await tools.decode(file.bytes, file.name);
       const letter = PACKED_AS.RGBA[channel];
       const mask = channel < raster.channels ? channelOf(raster, channel) : whole(raster);

@@ -1,11 +1,12 @@
 <script setup lang="ts">
 // What was written and read back, file by file; what only a program compares lies behind a fold.
-import type { HandOffReport, Job } from '@lithe-sieve/contract';
-import { Check, Download, X } from 'lucide-vue-next';
+import type { Job } from '@lithe-sieve/contract';
+import { Download } from 'lucide-vue-next';
 import { computed } from 'vue';
 import { fileAddress } from '../../api/handoffs.api';
 import FileName from '../../components/FileName.vue';
 import { inMegabytes } from '../../components/megabytes';
+import CheckList from './CheckList.vue';
 
 const props = defineProps<{
   job: Job | null;
@@ -13,7 +14,6 @@ const props = defineProps<{
   outdated: boolean;
 }>();
 
-type Checks = HandOffReport['checks'];
 /** Each file with what was looked at in it; what belongs to none comes last. */
 const files = computed(() => {
   const { files: written, checks } = props.job?.report ?? { files: [], checks: [] };
@@ -23,10 +23,6 @@ const others = computed(() => {
   const named = new Set(files.value.map((f) => f.name));
   return (props.job?.report?.checks ?? []).filter((c) => !named.has(c.file));
 });
-const wordsOf = (checks: Checks) => {
-  const failed = checks.filter((c) => !c.ok).length;
-  return failed > 0 ? `${failed} of ${checks.length} checks failed` : `${checks.length} checks passed`;
-};
 </script>
 
 <template>
@@ -41,36 +37,10 @@ const wordsOf = (checks: Checks) => {
             /></a>
             <span class="soft">{{ inMegabytes(file.bytes) }}</span>
           </div>
-          <details :open="file.checks.some((c) => !c.ok)">
-            <summary :class="{ bad: file.checks.some((c) => !c.ok) }">{{ wordsOf(file.checks) }}</summary>
-            <table class="checks">
-              <tbody>
-                <tr v-for="(check, i) in file.checks" :key="i" :class="{ bad: !check.ok }">
-                  <td>
-                    <Check v-if="check.ok" :size="13" aria-label="passed" /><X v-else :size="13" aria-label="failed" />
-                  </td>
-                  <td>{{ check.what }}</td>
-                  <td class="soft">{{ check.found }}</td>
-                </tr>
-              </tbody>
-            </table>
-          </details>
+          <CheckList :checks="file.checks" />
         </li>
       </ul>
-      <details v-if="others.length" :open="others.some((c) => !c.ok)">
-        <summary :class="{ bad: others.some((c) => !c.ok) }">Beside the Bench: {{ wordsOf(others) }}</summary>
-        <table class="checks">
-          <tbody>
-            <tr v-for="(check, i) in others" :key="i" :class="{ bad: !check.ok }">
-              <td>
-                <Check v-if="check.ok" :size="13" aria-label="passed" /><X v-else :size="13" aria-label="failed" />
-              </td>
-              <td>{{ check.what }}</td>
-              <td class="soft">{{ check.found }}</td>
-            </tr>
-          </tbody>
-        </table>
-      </details>
+      <CheckList v-if="others.length" :checks="others" of="Beside the Bench" />
       <details>
         <summary>Fingerprints</summary>
         <p v-for="file in files" :key="file.name" class="print soft">{{ file.name }} {{ file.sha256 }}</p>
@@ -89,10 +59,6 @@ summary {
   cursor: pointer;
 }
 
-summary.bad {
-  color: var(--red);
-}
-
 .print {
   font-size: 11px;
   overflow-wrap: anywhere;
@@ -102,23 +68,6 @@ summary.bad {
   display: flex;
   gap: 10px;
   justify-content: space-between;
-}
-
-table {
-  width: 100%;
-  margin-bottom: 16px;
-  border-collapse: collapse;
-}
-
-td {
-  padding: 4px 10px 4px 0;
-  vertical-align: top;
-  border-bottom: 1px solid var(--rule);
-  overflow-wrap: anywhere;
-}
-
-tr.bad {
-  color: var(--red);
 }
 
 .files {
@@ -138,14 +87,5 @@ tr.bad {
 
 a {
   color: var(--green);
-}
-
-.checks {
-  font-size: 12.5px;
-}
-
-.checks td:nth-child(2) {
-  min-width: 104px;
-  overflow-wrap: normal;
 }
 </style>

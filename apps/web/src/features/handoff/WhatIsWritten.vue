@@ -79,7 +79,7 @@ const maskAlone = computed(() => {
   return { name: row.name, kept: values ? keptReadAsColour(level.counts, doc.material) : null };
 });
 
-// sizes are estimated once the result is there in full; of a packing anew with each change of it
+// sizes are estimated once the result is there in full; again with each change of how they are packed
 const plans = ref(0);
 watch(
   () => piece.doc?.handOff,
