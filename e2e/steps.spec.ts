@@ -15,6 +15,7 @@ import {
   seenAt,
   settled,
   sourcesOf,
+  steady,
   touch,
   typeNumber,
 } from './helpers.ts';
@@ -41,17 +42,14 @@ const TRAYS: Partial<Record<StepKindName, (page: Page) => Promise<void>>> = {
   },
   'from-backdrop': (page) => typeNumber(page, 'Tolerance', '0.13'),
   'from-strokes': async (page) => {
-    await page.keyboard.press('Escape'); // it asks for a scribble as soon as it is inserted
-    await expect(page.getByText('Esc ends it.')).toHaveCount(0);
     const { x, y } = await seenAt(page, 0.06, 0.5);
     const backdrop = async () =>
       (await page.screenshot({ clip: { x: x - 8, y: y - 8, width: 16, height: 16 } })).toString('base64');
-    let bled = '';
-    const isStill = async () => {
-      const before = bled;
-      return (bled = await backdrop()) === before;
-    };
-    await expect.poll(isStill, { intervals: [300] }).toBe(true);
+    const asked = await steady(backdrop);
+    await page.keyboard.press('Escape'); // it asks for a scribble as soon as it is inserted
+    await expect(page.getByText('Esc ends it.')).toHaveCount(0);
+    await expect.poll(backdrop).not.toBe(asked); // drawn a while later
+    const bled = await steady(backdrop, 8);
     await page.getByTestId('scribble-keep').click();
     await expect.poll(backdrop).not.toBe(bled); // the picture itself shows under the linen while points are given
     await page.keyboard.press('Escape');
