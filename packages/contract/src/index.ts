@@ -7,6 +7,7 @@ export * from './job.ts';
 export * from './folders.ts';
 export * from './kept.ts';
 export * from './looks.ts';
+export * from './description.ts';
 export * from './profiles.ts';
 export * from './studio.ts';
 export * from './recipes.ts';

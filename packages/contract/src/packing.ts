@@ -1,13 +1,16 @@
 import {
+  DEEP_EXTENSIONS,
   FILL_CHANNELS,
   MAP_NAMES,
   MIP_FILTERS,
   OPACITY_FROM,
   PACKED_AS,
   PACKED_BITS,
+  PACKED_BLOCKS,
   PACKED_HALVINGS,
   PACKING_LIMITS,
   PICTURE_EXTENSIONS,
+  TEXTURE_EXTENSIONS,
 } from '@lithe-sieve/core';
 import type { PackedAs } from '@lithe-sieve/core';
 import { z } from './zod.ts';
@@ -30,13 +33,19 @@ export const packingSchema = z
           .regex(/^[A-Za-z0-9_-]+$/, {
             message: 'A file is called by letters, digits, _ and - alone.',
           }),
-        format: z.enum(PICTURE_EXTENSIONS).optional(), // not there before version 12
+        format: z.enum([...PICTURE_EXTENSIONS, ...TEXTURE_EXTENSIONS]).optional(), // not there before version 12
+        blocks: z.enum(['none', 'BC1', 'BC3', 'BC4', 'BC5', 'BC7']).optional(), // not there before version 13
         as: z.enum(Object.keys(PACKED_AS) as PackedAs[]),
         bits: z.literal(PACKED_BITS),
         halvings: z.literal(PACKED_HALVINGS),
         fills: z.array(fill).max(4),
       })
-      .refine(({ format, bits }) => format !== 'tga' || bits === 8, { message: 'A TGA has 8 bits.' })
+      .refine(({ format = 'png', bits }) => bits === 8 || DEEP_EXTENSIONS.includes(format), {
+        message: 'Of these kinds of file, PNG and TIFF alone have 16 bits.',
+      })
+      .refine(({ as, blocks = 'none' }) => (PACKED_BLOCKS[as] as readonly string[]).includes(blocks), {
+        message: 'Those blocks hold other channels.',
+      })
       .refine(({ as, fills }) => fills.length === PACKED_AS[as].length, { message: 'Each channel has one filling.' }),
   )
   .min(1)

@@ -8,6 +8,7 @@ import {
   isFileName,
   LIMITS,
   PROFILES,
+  TEXTURE_CONTAINERS,
   SOURCE_ROLES,
   STROKE_LIMITS,
   type PieceDoc,
@@ -81,6 +82,7 @@ export const pieceDocSchema = z
       pattern: z.string().min(1).max(120),
       green: z.enum(GREEN_WAYS).default('OpenGL'), // documents from before there were normals have none
       effort: z.enum(EFFORTS).optional(), // not there before version 6
+      container: z.enum(TEXTURE_CONTAINERS).optional(), // not there before version 13
       sway: z.boolean().optional(), // not there before version 8
       packing: packingSchema.optional(), // not there before version 11
       target: targetSchema.optional(), // not there before version 12

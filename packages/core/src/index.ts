@@ -12,7 +12,10 @@ export {
   type ChannelFill,
   FILL_CHANNELS,
   PACKED_AS,
+  DEEP_EXTENSIONS,
   PACKED_BITS,
+  PACKED_BLOCKS,
+  type PackedBlocks,
   PACKED_HALVINGS,
   type PackedAs,
   type PackedFile,
@@ -20,9 +23,16 @@ export {
   PACKING_LIMITS,
   PICTURE_EXTENSIONS,
   type PictureExtension,
+  TEXTURE_CONTAINERS,
+  TEXTURE_EXTENSIONS,
+  type TextureContainer,
+  type TextureExtension,
 } from './piece/packing.ts';
 export { OPACITY_FROM, type OpacityFrom, type Target, TARGET_AT_FIRST, TARGET_SIDES } from './piece/target.ts';
 export { missingIn, packedRaster, packedWords } from './handoff/packed.ts';
+export { decodeBlocks } from './codec/bc/decode.ts';
+export type { BlockFormat } from './codec/bc/formats.ts';
+export { readWebp } from './codec/webp.ts';
 export { LINEAR_OF_BYTE, type Rgb } from './colour/srgb.ts';
 export { boundsOf, type Box, joinBoxes } from './raster/box.ts';
 export { boxOfChange, type Change } from './raster/change.ts';
@@ -344,19 +354,21 @@ export {
 } from './material/gltf-material.ts';
 export { vertexTangents } from './card/tangents.ts';
 export { MATERIAL_SLOTS, SLOT_NAMES, type SlotName } from './material/slots.ts';
-export type { CardGlb, GlbTools, ReadGlb } from './handoff/glb-tools.ts';
+export type { Beside, CardApart, CardGlb, GlbTools, ReadGlb } from './handoff/glb-tools.ts';
 export type { Check, PackTools } from './handoff/file-format.ts';
 export { isFileName, NAME_PARTS } from './handoff/file-name.ts';
-export { type FilePlan, isPicture } from './handoff/file-plan.ts';
+export { type FilePlan, isPicture, isScene, isText, isTexture } from './handoff/file-plan.ts';
+export type { MaterialDescription } from './handoff/formats/description.ts';
 export { formatOf } from './handoff/formats.ts';
 export { bytesOnCard, type Saving, savingsOf } from './handoff/budget.ts';
 export { packingOf } from './handoff/packing-of.ts';
 export { settingsOf } from './handoff/settings.ts';
 export { assertPattern } from './handoff/pattern.ts';
-export { fileName, filesOf, holdsLevels, packHandOff, profileOf, PROFILES } from './handoff/profile.ts';
+export { fileName, filesOf, holdsLevels, packHandOff, PROFILE_GROUPS, profileOf, PROFILES } from './handoff/profile.ts';
 export { readBack } from './handoff/read-back.ts';
 export { targetOf } from './handoff/target-of.ts';
 export { benchLook, receiveHandOff } from './receivers/receive.ts';
+export { readUsdz } from './scene/usdz.ts';
 export { readStrictGlb } from './receivers/strict-glb.ts';
 export type { Fix, ReceiveTools, Verdict } from './receivers/receiver.ts';
 export {

@@ -104,7 +104,7 @@ describe('a map that a test registers', () => {
       glb: glbTools,
     };
     const plan = { slot: 'base', extension: 'png', holds: lean, contents: 'leaning' } as const;
-    const profile = { id: 'rgba-png', label: '', hint: '', files: [plan] } as const;
+    const profile = { id: 'rgba-png', group: 'Pictures', label: '', hint: '', files: [plan] } as const;
     const files = await packHandOff(doc, state, tools, profile);
     const checks = await readBack(files, doc, tools);
     expect(checks.map((c) => [c.what, c.ok, c.found])).toEqual([

@@ -3,6 +3,7 @@ import {
   declaredSize,
   holds,
   holdsLevels,
+  isScene,
   mapKind,
   PACKED_AS,
   PACKING_AT_FIRST,
@@ -75,9 +76,11 @@ export function handOffBytes(input: HandOffInput): number {
     RECEIVED_BYTES_PER_TEXEL +
     mapBytes(doc) +
     (holds(material, levels) ? holdBytes(sizes[0], levels.averages !== 'box') : 0) +
-    (handOff.profile === 'glb' ? GLB_BYTES_PER_TEXEL + (doc.sides ? BACK_BYTES_PER_TEXEL : 0) : 0) +
+    (profileOf(handOff.profile).files.some(isScene)
+      ? GLB_BYTES_PER_TEXEL + (doc.sides ? BACK_BYTES_PER_TEXEL : 0)
+      : 0) +
     (handOff.profile === 'own-packing' ? packedBytes(handOff.packing ?? PACKING_AT_FIRST) : 0) +
-    (holdsLevels(profileOf(handOff.profile)) ? LEVELS_BYTES_PER_TEXEL : 0);
+    (holdsLevels(doc) ? LEVELS_BYTES_PER_TEXEL : 0);
   const own = sizes[0] ? sizes[0].width * sizes[0].height : 0;
   const parts = tips.reduce((sum, { bytes }) => sum + partBytes(declaredSize(bytes)), 0);
   const laid = hasFit(doc) ? (LAID_BYTES_PER_TEXEL + perTexel) * handedOffTexels(input) : 0;

@@ -9,6 +9,7 @@ import {
   type Raster,
   type Samples,
 } from '@lithe-sieve/core';
+import { writeWebp } from './webp.ts';
 import { deflateInStrips, nodePlatform } from './node-platform.ts';
 
 const asBytes = (raster: Raster<Samples>): Raster => ({ ...raster, data: toEightBits(raster.data) });
@@ -23,6 +24,8 @@ export const pictureTools: Pick<PackTools, 'encode' | 'decode' | 'encodePng' | '
         return writeTiff(raster, deflateInStrips);
       case 'tga':
         return Promise.resolve(writeTga(asBytes(raster)));
+      case 'webp':
+        return writeWebp(raster);
     }
   },
   decode: (bytes) => decodePicture(bytes, nodePlatform),

@@ -1,16 +1,29 @@
-import { readDdsLevels, SieveError, type Raster, type Samples } from '@lithe-sieve/core';
+import { inflateSync } from 'node:zlib';
+import {
+  decodeBlocks,
+  readDdsLevels,
+  readWebp,
+  SieveError,
+  type BlockFormat,
+  type Raster,
+  type Samples,
+} from '@lithe-sieve/core';
 import { decode } from 'fast-png';
+import { read as readKtx2Container } from 'ktx-parse';
 import TgaLoader from 'tga-js';
 import utif from 'utif2';
+import { nodePlatform } from './node-platform.ts';
 
 /**
- * A picture as a target reads it: PNG, TGA and TIFF by libraries that write none of ours; DDS by core's reader, since no other of its
- * blocks is there.
+ * A picture as a target reads it: PNG, TGA, TIFF and the container of KTX2 by libraries that write none of ours; WebP by the decoder that
+ * reads all of them; DDS and blocks by core's reader, since no other is there.
  *
  * @returns The largest level first. @throws SieveError `corrupt`, `unsupported`.
  */
 export function decodeReceived(bytes: Uint8Array, name: string): Promise<Raster<Samples>[]> {
   if (/\.dds$/i.test(name)) return Promise.resolve(readDdsLevels(bytes).levels);
+  if (/\.ktx2$/i.test(name)) return Promise.resolve(readKtx2AsTarget(bytes, name));
+  if (/\.webp$/i.test(name)) return readWebp(bytes, nodePlatform).then(({ raster }) => [raster]);
   if (/\.tga$/i.test(name)) return Promise.resolve([readTgaAsTarget(bytes, name)]);
   if (/\.tiff?$/i.test(name)) return Promise.resolve([readTiffAsTarget(bytes, name)]);
   if (!/\.png$/i.test(name)) throw new SieveError('unsupported', `No target here reads ${name}.`);
@@ -37,6 +50,40 @@ function readTgaAsTarget(bytes: Uint8Array, name: string): Raster {
       for (let k = 0; k < channels; k++) out[o + k] = rgba[i + k];
     }
     return { width, height, channels, data: out };
+  });
+}
+
+/** Numbers of Vulkan (VkFormat): of values, and of colours in sRGB. */
+const VK_FORMATS: Record<number, 'r8' | 'rgba8' | BlockFormat> = {
+  ...{ 9: 'r8', 15: 'r8', 37: 'rgba8', 43: 'rgba8', 133: 'BC1', 134: 'BC1', 137: 'BC3', 138: 'BC3' },
+  ...{ 139: 'BC4', 141: 'BC5', 145: 'BC7', 146: 'BC7' },
+};
+const ZLIB = 3;
+
+/** Its reader looks beyond a part of a buffer. */
+const wholeBuffer = (bytes: Uint8Array) => (bytes.byteLength === bytes.buffer.byteLength ? bytes : bytes.slice());
+
+/** What its descriptor says of alpha and of the model must be what its number says. */
+function readKtx2AsTarget(bytes: Uint8Array, name: string): Raster[] {
+  const file = inWords(name, () => readKtx2Container(wholeBuffer(bytes)));
+  const format = VK_FORMATS[file.vkFormat];
+  if (!format)
+    throw new SieveError('unsupported', `${name} is of VkFormat ${file.vkFormat}, which no target here reads.`);
+  const [{ colorModel, flags }] = file.dataFormatDescriptor;
+  const model = { r8: 1, rgba8: 1, BC1: 128, BC3: 130, BC4: 131, BC5: 132, BC7: 134 }[format];
+  if (colorModel !== model || flags !== 0) {
+    throw new SieveError(
+      'corrupt',
+      `The descriptor of ${name} says another model than its number, or premultiplied alpha.`,
+    );
+  }
+  return file.levels.map(({ levelData, uncompressedByteLength }, i) => {
+    const [width, height] = [file.pixelWidth, file.pixelHeight].map((side) => Math.max(1, side >> i));
+    const data = file.supercompressionScheme === ZLIB
+      ? inWords(name, () => new Uint8Array(inflateSync(levelData, { maxOutputLength: uncompressedByteLength })))
+      : levelData; // prettier-ignore
+    if (format === 'r8' || format === 'rgba8') return { width, height, channels: format === 'r8' ? 1 : 4, data };
+    return decodeBlocks({ format, width, height, data });
   });
 }
 

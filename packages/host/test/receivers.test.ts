@@ -95,6 +95,16 @@ const redrawn =
         return { ...file, bytes: await writePng(change(raster), deflateInStrips) };
       }),
     );
+/** The text of one file, changed. */
+const reworded =
+  (name: RegExp, found: string | RegExp, by: string) =>
+  (files: HandOffFile[]): HandOffFile[] =>
+    files.map((f) => {
+      if (!name.test(f.name)) return f;
+      const text = Buffer.from(f.bytes).toString('latin1');
+      expect(text).toMatch(found);
+      return { ...f, bytes: Buffer.from(text.replace(found, by), 'latin1') };
+    });
 const inverted = (from: number) => (r: Raster<Samples>) => ({
   ...r,
   data: r.data.map((v, i) => (i % r.channels >= from ? 255 - v : v)),
@@ -140,6 +150,36 @@ describe('simulated targets', () => {
       ['mask-picture', 'levels-box'],
     ],
     ['a distance field turned over', 'distance-2', redrawn('mask', inverted(0)), ['distances']],
+    [
+      'a glTF without its mode',
+      'gltf',
+      reworded(/gltf$/, '"alphaMode"', '"alphaMood"'),
+      ['strict-gltf', 'ignores-alpha'],
+    ],
+    ['a glTF without its picture', 'gltf', (f: HandOffFile[]) => f.filter((g) => g.plan.slot !== 'base'), ['strict-gltf', 'ignores-alpha']], // prettier-ignore
+    [
+      'a USD whose threshold is left out',
+      'usd',
+      reworded(/usda$/, /float inputs:opacityThreshold = .*/, ''),
+      ['strict-usd'],
+    ],
+    [
+      'a USD whose opacity comes from no alpha',
+      'usd',
+      reworded(/usda$/, 'base.outputs:a>', 'base.outputs:r>'),
+      ['strict-usd'],
+    ],
+    ['alpha dropped beside a USD', 'usd', redrawn('base', withoutAlpha), ['strict-usd']],
+    ['a gltf_pbr that is opaque', 'materialx', reworded(/card.mtlx$/, '"alpha_mode" type="integer" value="1"', '"alpha_mode" type="integer" value="0"'), ['materialx-gltf']], // prettier-ignore
+    ['a comparison the other way round', 'materialx', reworded(/standard.mtlx$/, '"in1" type="float" value="1"', '"in1" type="float" value="0"'), ['materialx-standard']], // prettier-ignore
+    ['an MTL without map_d', 'obj', reworded(/mtl$/, /map_d.*/, ''), ['obj-map-d']],
+    ['a mask turned over beside an OBJ', 'obj', redrawn('mask', inverted(0)), ['obj-map-d']],
+    [
+      'a description of another cutoff',
+      'described',
+      reworded(/json$/, '"cutoff": 0.5', '"cutoff": 0.9'),
+      ['description'],
+    ],
   ] as const)('%s: exactly the right ones differ', async (_, profile, spoil, differ) => {
     expect(disagreeing(await received(docOf({ profile }), spoil))).toEqual(differ);
   });

@@ -13,6 +13,7 @@ import {
   type ProfileId,
   type Saving,
   type Target,
+  type TextureContainer,
 } from '@lithe-sieve/core';
 import { usePiece } from '../stores/open-piece/open-piece';
 
@@ -28,6 +29,7 @@ export function usePackActions() {
     setProfile: (profile: ProfileId) => set({ profile }, `Profile: ${profileOf(profile).label}`),
     setGreen: (green: GreenWay) => set({ green }, `Green of normals: ${green}`),
     setSway: (sway: boolean) => set({ sway }, `Root to tip in the vertices: ${sway ? 'yes' : 'no'}`),
+    setContainer: (container: TextureContainer) => set({ container }, `Levels in a ${container}`),
     setEffort: (effort: Effort) => set({ effort }, `Blocks: ${effort}`),
     /** A file that is called otherwise stays the one that the target takes opacity from. */
     setPacking(packing: PackedFile[], what: string) {

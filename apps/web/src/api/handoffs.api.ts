@@ -20,3 +20,20 @@ export const receiverPicture = (jobId: string, index: number): string => `/api/j
 /** What a written file shows, of 2048 texels a side at the most. */
 export const fileView = async (jobId: string, index: number): Promise<Blob> =>
   (await request(`/jobs/${jobId}/files/${index}/view.png`)).blob();
+
+/** The beginning of a file as text. @param most - Bytes. */
+export async function fileHead(jobId: string, index: number, most: number): Promise<{ text: string; whole: boolean }> {
+  const { body } = await request(`/jobs/${jobId}/files/${index}`);
+  const reader = body!.getReader();
+  const decoder = new TextDecoder();
+  let text = '';
+  for (let length = 0; ;) {
+    const { done, value } = await reader.read();
+    if (done) return { text: text + decoder.decode(), whole: true };
+    text += decoder.decode(value.subarray(0, most - length), { stream: true });
+    length += value.length;
+    if (length <= most) continue;
+    await reader.cancel();
+    return { text, whole: false };
+  }
+}

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { fileName, filesOf } from '@lithe-sieve/core';
+import { fileName, filesOf, isText, type FilePlan } from '@lithe-sieve/core';
 import TroubleNote from '../components/TroubleNote.vue';
 import { computed, ref, useTemplateRef, watch } from 'vue';
 import { useKeys } from '../actions/keys';
@@ -11,6 +11,7 @@ import PackChoice from '../features/handoff/PackChoice.vue';
 import ProfileBar from '../features/handoff/ProfileBar.vue';
 import TargetsShow from '../features/handoff/TargetsShow.vue';
 import WhatIsWritten from '../features/handoff/WhatIsWritten.vue';
+import WrittenText from '../features/handoff/WrittenText.vue';
 import WrittenPicture from '../features/handoff/WrittenPicture.vue';
 import { useHandOff } from '../features/handoff/use-hand-off';
 import LostPiece from '../features/stock/LostPiece.vue';
@@ -33,12 +34,15 @@ const outdated = computed(() => {
   return written !== undefined && (saving.state.kind !== 'saved' || written !== piece.revision());
 });
 
-/** Which of the files is shown large. */
+/** Which of the files is shown large: at first one that holds a picture. */
 const chosen = ref(0);
+const hasPicture = (plan: FilePlan) => !isText(plan) && plan.extension !== 'bin';
 watch(
   () => piece.doc?.handOff.profile,
-  () => (chosen.value = 0),
+  () => (chosen.value = Math.max(0, piece.doc ? filesOf(piece.doc).findIndex(hasPicture) : 0)),
+  { immediate: true },
 );
+const chosenPlan = computed(() => piece.doc && filesOf(piece.doc)[chosen.value]);
 /** Bytes of each file, as estimated. */
 const disk = ref<(number | null)[]>([]);
 const chosenName = computed(() => {
@@ -67,7 +71,13 @@ useKeys('Hand-off', [{ key: 'Enter', label: 'Write the files', run: () => void w
         <WhatIsWritten :chosen="chosen" :disk="disk" @choose="chosen = $event" @sizes="disk = $event" />
         <PackChoice :hand-off="piece.doc.handOff" />
       </div>
-      <WrittenPicture :at="chosen" :name="chosenName" :written="chosenWritten" />
+      <WrittenText
+        v-if="chosenPlan && !hasPicture(chosenPlan)"
+        :name="chosenName"
+        :readable="isText(chosenPlan)"
+        :written="chosenWritten"
+      />
+      <WrittenPicture v-else :at="chosen" :name="chosenName" :written="chosenWritten" />
       <div class="column">
         <SnagList class="snags" />
         <TargetsShow :job="job" :outdated="outdated" />

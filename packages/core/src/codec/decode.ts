@@ -3,6 +3,7 @@ import { assertPictureSize } from '../limits.ts';
 import { feedRows, type OpenSink } from '../raster/rows.ts';
 import { allocateHeap, type Allocate } from '../raster/raster.ts';
 import { ddsSize, isDds, readDds } from './dds/read.ts';
+import { isKtx2, ktx2Size, readKtx2 } from './ktx2/read.ts';
 import { isJpeg, jpegSize, readJpeg, readJpegRows } from './jpeg.ts';
 import type { DeclaredSize, DecodedPicture, FormatName } from './picture.ts';
 import type { CodecPlatform } from './platform.ts';
@@ -27,11 +28,22 @@ const FORMATS: readonly Format[] = [
   { name: 'webp', matches: isWebp, size: webpSize, read: readWebp },
   { name: 'tiff', matches: isTiff, size: tiffSize, read: readTiff },
   { name: 'dds', matches: isDds, size: ddsSize, read: (bytes, _platform, allocate) => readDds(bytes, allocate) },
+  { name: 'ktx2', matches: isKtx2, size: ktx2Size, read: (bytes) => readKtx2(bytes) },
   { name: 'tga', matches: isTga, size: tgaSize, read: (bytes, _platform, allocate) => readTga(bytes, allocate) },
 ];
 
 /** What a file dialogue may offer. */
-export const READABLE_EXTENSIONS = ['.png', '.jpg', '.jpeg', '.webp', '.tif', '.tiff', '.dds', '.tga'] as const;
+export const READABLE_EXTENSIONS = [
+  '.png',
+  '.jpg',
+  '.jpeg',
+  '.webp',
+  '.tif',
+  '.tiff',
+  '.dds',
+  '.ktx2',
+  '.tga',
+] as const;
 
 /**
  * Reads a picture file. The format follows from its bytes, never from its name.
@@ -88,7 +100,7 @@ function formatOf(bytes: Uint8Array): Format {
     throw new SieveError(
       'unknown-format',
       'This is not a picture format that can be read.',
-      'Bring in a PNG, JPEG, WebP, TIFF, DDS or TGA file.',
+      'Bring in a PNG, JPEG, WebP, TIFF, DDS, KTX2 or TGA file.',
     );
   }
   return format;

@@ -1,6 +1,6 @@
 import type { Raster, Samples } from '../raster/raster.ts';
 
-export const FORMAT_NAMES = ['png', 'jpeg', 'webp', 'tiff', 'dds', 'tga'] as const;
+export const FORMAT_NAMES = ['png', 'jpeg', 'webp', 'tiff', 'dds', 'ktx2', 'tga'] as const;
 export type FormatName = (typeof FORMAT_NAMES)[number];
 
 /** A file as it was read: samples in the file's own channels and depth, palettes resolved. */

@@ -10,12 +10,14 @@ const SLACK = 5e-4;
  * Compares a mesh corner by corner: where tangents differ on the two sides of an edge, a vertex is written twice.
  *
  * @param normals - Whether the material has normals, and so the mesh tangents.
+ * @param slack - How far a number may be off.
  */
 export function checkMesh(
   { mesh, tangents }: Pick<ReadGlb, 'mesh' | 'tangents'>,
   wanted: SurfaceMesh,
   normals: boolean,
   add: Add,
+  slack = 0,
 ): void {
   const triangles = `${wanted.indices.length / 3} triangles`;
   for (const [what, name, size] of [
@@ -23,8 +25,8 @@ export function checkMesh(
     ['normals of the mesh', 'normals', 3],
     ['UVs', 'uvs', 2],
   ] as const) {
-    const ok = equalCorners(mesh[name], mesh.indices, wanted[name], wanted.indices, size);
-    add(what, ok, ok ? `equal, ${triangles}` : 'differs');
+    const ok = equalCorners(mesh[name], mesh.indices, wanted[name], wanted.indices, size, slack);
+    add(what, ok, ok ? `equal${slack > 0 ? ` to ${slack}` : ''}, ${triangles}` : 'differs');
   }
   if (!normals) return;
   const wrong = tangents ? wrongTangents(mesh, tangents) : Infinity;
@@ -47,10 +49,13 @@ function equalCorners(
   wanted: Float32Array,
   wantedAt: SurfaceMesh['indices'],
   size: number,
+  slack = 0,
 ): boolean {
   if (at.length !== wantedAt.length) return false;
   for (let i = 0; i < at.length; i++) {
-    for (let k = 0; k < size; k++) if (found[size * at[i] + k] !== wanted[size * wantedAt[i] + k]) return false;
+    for (let k = 0; k < size; k++) {
+      if (!(Math.abs(found[size * at[i] + k] - wanted[size * wantedAt[i] + k]) <= slack)) return false;
+    }
   }
   return true;
 }

@@ -7,7 +7,7 @@ import type { Raster, Samples } from '../raster/raster.ts';
 import type { RunState } from '../raster/run-state.ts';
 import type { PartPicture } from '../recipe/grow.ts';
 import type { SourceOf } from '../sieve/own-levels.ts';
-import type { FilePlan } from './file-plan.ts';
+import type { FilePlan, PicturePlan } from './file-plan.ts';
 import type { GlbTools } from './glb-tools.ts';
 
 export interface PackTools {
@@ -35,13 +35,25 @@ export interface Check {
 }
 export type Add = (what: string, ok: boolean, found: string) => void;
 
+/** Beside a file that is read back: the others, as they were read from where they were written. */
+export type CheckTools = PackTools & { beside: (name: string) => Uint8Array | null };
+
+/** What a file is written of. */
+export interface Packed {
+  doc: PieceDoc;
+  state: RunState;
+  /** Pictures that are written beside it, and the name of a file of another extension. */
+  pictures: readonly { plan: PicturePlan; name: string }[];
+  nameOf: (extension: FilePlan['extension']) => string;
+}
+
 /** A file in memory, and how it is read again. */
 export interface Written {
   bytes: Uint8Array;
   /** Where more can be said than the plan does. */
   contents?: string;
   /** Compares what is read out of such bytes with what was to be written. @throws where they are no such file. */
-  check(bytes: Uint8Array, doc: PieceDoc, tools: PackTools, add: Add): Promise<void> | void;
+  check(bytes: Uint8Array, doc: PieceDoc, tools: CheckTools, add: Add): Promise<void> | void;
 }
 
 /** What the size of a file follows from: textures of any rows of the run, or the bytes themselves; null: a few. */
@@ -51,12 +63,7 @@ export type Estimate =
 /** How one kind of file is written, read back, and said beforehand. */
 export interface FileFormat<P extends FilePlan> {
   /** @returns null where the run makes nothing for it. */
-  write(
-    plan: P,
-    piece: { doc: PieceDoc; state: RunState },
-    tools: PackTools,
-    progress: (share: number) => void,
-  ): Promise<Written | null>;
+  write(plan: P, piece: Packed, tools: PackTools, progress: (share: number) => void): Promise<Written | null>;
   /** Whether a run that makes these maps writes it. */
   isWritten(plan: P, maps: ReadonlySet<MapName>): boolean;
   /** What of these maps it has no place for, as people call them. */

@@ -12,6 +12,18 @@ export interface CardGlb extends Pick<PieceView, 'name' | 'surface' | 'material'
   textures: readonly CardTexture[];
 }
 
+/** The same with each picture in a file beside it, by its name. */
+export interface CardApart extends Pick<PieceView, 'name' | 'surface' | 'material' | 'sway' | 'wrap'> {
+  base: string;
+  back: { tint: BackLook['tint']; base: string | null } | null;
+  textures: readonly (Omit<CardTexture, 'png'> & { uri: string })[];
+  /** Name of the file of its geometry. */
+  geometry: string;
+}
+
+/** A file that lies beside, by its name; null: it does not. */
+export type Beside = (name: string) => Uint8Array | null;
+
 /** A texture beside the base colour. */
 export interface CardTexture {
   label: string;
@@ -37,12 +49,15 @@ export interface ReadGlb {
   imageOf(textureOf: (material: GltfMaterial) => { index: number } | undefined): Uint8Array | null;
 }
 
-/** The container of glTF 2.0 §4.4, and the meshes in it. */
+/** The container of glTF 2.0 §4.4, or its files apart, and the meshes in it. */
 export interface GlbTools {
   /** Tangents are computed where the material has normals. */
   write(card: CardGlb): Promise<Uint8Array>;
+  writeApart(card: CardApart): Promise<{ json: Uint8Array; bin: Uint8Array }>;
   /** @throws SieveError `corrupt` where they are no GLB with a card. */
   read(bytes: Uint8Array): Promise<ReadGlb>;
+  /** @throws SieveError `corrupt` where it is none, or a file that it names is missing. */
+  readApart(json: Uint8Array, beside: Beside): Promise<ReadGlb>;
   /** Every issue that the official glTF validator finds, at any severity of error or warning. */
-  validate(bytes: Uint8Array): Promise<string[]>;
+  validate(bytes: Uint8Array, beside?: Beside): Promise<string[]>;
 }

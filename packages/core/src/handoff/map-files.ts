@@ -2,6 +2,7 @@ import type { PieceDoc } from '../piece/piece-doc.ts';
 import { MAP_NAMES, mapKind, type MapName } from '../raster/maps.ts';
 import type { Picture, Raster, Samples } from '../raster/raster.ts';
 import { withAlphaOf } from '../raster/with-alpha.ts';
+import { GLTF_PICTURES } from '../material/slot-pictures.ts';
 import { mapsOf, type RunState } from '../raster/run-state.ts';
 import type { PicturePlan } from './file-plan.ts';
 import type { FileSlot } from '../piece/profile-id.ts';
@@ -31,6 +32,17 @@ export const SURFACE_FILE: PicturePlan = {
   holds: 'occlusion, roughness, metalness',
   contents: 'occlusion in red, roughness in green, metalness in blue, 8 bits each, data',
 };
+
+/** A file of each picture that a material of glTF has beside its colour, but for the surface. */
+export const GLTF_FILES: readonly PicturePlan[] = Object.entries(GLTF_PICTURES).map(
+  ([map, { label, channels, holds }]) => ({
+    slot: slotOf(map as MapName),
+    extension: 'png',
+    holds: map as MapName,
+    forGltf: true,
+    contents: `${label}: ${channels === 4 ? 'RGBA, read from alpha' : 'RGB'}, 8 bits each, ${holds}`,
+  }),
+);
 
 /** A map as it is handed off: normals with green the way that the target has it. */
 export function mapRaster(

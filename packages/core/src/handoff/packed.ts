@@ -1,29 +1,30 @@
 import type { ChannelFill, PackedFile } from '../piece/packing.ts';
-import { PACKED_AS } from '../piece/packing.ts';
+import { PACKED_AS, PACKING_AT_FIRST } from '../piece/packing.ts';
 import type { PieceDoc } from '../piece/piece-doc.ts';
 import { mapKind, type MapName } from '../raster/maps.ts';
 import { allocate16, allocateHeap, type Raster, type Samples } from '../raster/raster.ts';
 import { mapsOf, type RunState } from '../raster/run-state.ts';
 import { mapMips } from '../sieve/map-mips.ts';
-import type { PicturePlan } from './file-plan.ts';
+import type { PicturePlan, TexturePlan } from './file-plan.ts';
 import { mapRaster } from './map-files.ts';
 
 /** The plans of a packing of one's own. */
-export function packedPlans(files: readonly PackedFile[]): PicturePlan[] {
-  return files.map((packed) => ({
-    slot: packed.name,
-    extension: packed.format ?? 'png',
-    holds: 'packed',
-    packed,
-    contents: packedWords(packed),
-  }));
+export function packedPlans(files: readonly PackedFile[]): (PicturePlan | TexturePlan)[] {
+  return files.map((packed) => {
+    const { format = 'png', blocks = 'none', as, name: slot } = packed;
+    const plan = { slot, holds: 'packed', packed, contents: packedWords(packed) } as const;
+    if (format !== 'dds' && format !== 'ktx2') return { ...plan, extension: format };
+    return { ...plan, extension: format, texels: blocks === 'none' ? (as === 'grey' ? 'r8' : 'rgba8') : blocks };
+  });
 }
 
 /** In words: `R translucency, G roughness, B 1 − height, A opacity; 8 bits, half the size`. */
-export function packedWords({ as, bits, halvings, fills }: PackedFile): string {
+export function packedWords({ as, bits, halvings, fills, format, blocks = 'none' }: PackedFile): string {
   const channels = PACKED_AS[as].map((name, i) => `${name} ${fillWords(fills[i])}`).join(', ');
   const size = ['', ', half the size', ', a quarter of the size'][halvings];
-  return `${channels}; ${bits} bits${size}`;
+  const kept =
+    format === 'dds' || format === 'ktx2' ? `all levels${blocks === 'none' ? '' : `, ${blocks}`}` : `${bits} bits`;
+  return `${channels}; ${kept}${size}`;
 }
 
 function fillWords(fill: ChannelFill): string {
@@ -38,6 +39,23 @@ export function missingIn({ fills }: PackedFile, maps: ReadonlySet<MapName>): Ma
   return [...new Set(named)].filter((map) => map !== 'colour' && map !== 'mask' && !maps.has(map));
 }
 
+/** Those in words, to follow the channels; empty: none. */
+export function missingWords(packed: PackedFile, maps: ReadonlyMap<MapName, unknown>): string {
+  const missing = missingIn(packed, new Set(maps.keys())).map((map) => mapKind(map).label);
+  return missing.length ? `; neutral, since the run does not make it: ${missing.join(', ')}` : '';
+}
+
+/** Maps that no file of a packing holds, as people call them: said once, of the last file. */
+export function notHeldBy(
+  { slot, packed }: PicturePlan | TexturePlan,
+  maps: ReadonlySet<MapName>,
+  { handOff: { packing = [...PACKING_AT_FIRST] } }: Pick<PieceDoc, 'handOff'>,
+): string[] {
+  if (!packed || slot !== packing.at(-1)?.name) return [];
+  const held = packing.flatMap(({ fills }) => fills.map((fill) => ('map' in fill ? fill.map : null)));
+  return [...maps].filter((map) => !held.includes(map)).map((map) => mapKind(map).label);
+}
+
 /**
  * The texels of such a file. Values are written as they are: colours in their encoding, 8 bits as 16 by 257 and back by
  * rounding. A smaller one has the mip level of each map, made as that map's levels are.
@@ -47,7 +65,6 @@ export function packedRaster(
   state: RunState,
   handOff: Pick<PieceDoc['handOff'], 'green'>,
 ): Raster<Samples> {
-  const count = PACKED_AS[as].length;
   const levels = new Map<MapName, Raster<Samples> | null>();
   const levelOf = (map: MapName) => {
     if (!levels.has(map)) levels.set(map, levelAt(map, state, halvings, handOff));
@@ -55,6 +72,17 @@ export function packedRaster(
   };
   const width = Math.max(1, state.colour.width >> halvings);
   const height = Math.max(1, state.colour.height >> halvings);
+  return channelsOf({ as, bits, fills }, width, height, levelOf);
+}
+
+/** Channels filled from maps of one size. @param levelOf - Null where the run makes no such map: its neutral value. */
+export function channelsOf(
+  { as, bits, fills }: Pick<PackedFile, 'as' | 'bits' | 'fills'>,
+  width: number,
+  height: number,
+  levelOf: (map: MapName) => Raster<Samples> | null,
+): Raster<Samples> {
+  const count = PACKED_AS[as].length;
   const full = bits === 8 ? 255 : 65535;
   const length = count * width * height;
   const data = bits === 8 ? new Uint8Array(length) : allocate16(length, allocateHeap);

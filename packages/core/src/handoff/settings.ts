@@ -1,6 +1,6 @@
 import type { PieceDoc } from '../piece/piece-doc.ts';
 import type { HandOffFile } from './profile.ts';
-import { isColour, isPicture } from './file-plan.ts';
+import { isColour, isPicture, isScene, isTexture, packedIn } from './file-plan.ts';
 import { targetOf } from './target-of.ts';
 
 const MODES = {
@@ -14,9 +14,9 @@ export function settingsOf(doc: PieceDoc, files: readonly HandOffFile[]): string
   const { material, levels, handOff } = doc;
   const { mode, cutoff, doubleSided, opacity } = material;
   const target = targetOf(doc);
-  const pictures = files.filter(({ plan }) => isPicture(plan));
+  const pictures = files.filter(({ plan }) => isPicture(plan) || isTexture(plan));
   const isField = pictures.some(({ plan }) => isPicture(plan) && plan.divisor);
-  const hasScene = files.some(({ plan }) => plan.extension === 'glb');
+  const hasScene = files.some(({ plan }) => isScene(plan));
   const named = (is: (file: HandOffFile) => boolean) =>
     pictures
       .filter(is)
@@ -40,6 +40,6 @@ export function settingsOf(doc: PieceDoc, files: readonly HandOffFile[]): string
   ];
 }
 
-const holdsColour = ({ plan }: HandOffFile) => isPicture(plan) && isColour(plan);
+const holdsColour = ({ plan }: HandOffFile) => (isPicture(plan) || isTexture(plan)) && isColour(plan);
 const holdsNormals = (plan: HandOffFile['plan']) =>
-  isPicture(plan) && plan.packed?.fills.some((fill) => 'map' in fill && fill.map === 'normal') === true;
+  packedIn(plan)?.fills.some((fill) => 'map' in fill && fill.map === 'normal') === true;

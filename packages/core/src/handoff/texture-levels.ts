@@ -1,9 +1,13 @@
 import { encodeBlocks } from '../codec/bc/encode.ts';
 import type { Effort } from '../codec/bc/formats.ts';
 import { decodeBlocks } from '../codec/bc/decode.ts';
-import { writeDds, type DdsFormat, type DdsLevel } from '../codec/dds/write.ts';
+import { writeDds } from '../codec/dds/write.ts';
+import { writeKtx2 } from '../codec/ktx2/write.ts';
+import type { StoredLevel } from '../codec/texture-format.ts';
 import type { PieceDoc } from '../piece/piece-doc.ts';
-import { allocateHeap, makePicture, type Allocate, type Mask, type Picture } from '../raster/raster.ts';
+import { allocateHeap, type Allocate, type Mask, type Picture, type Raster } from '../raster/raster.ts';
+import { toRgba8 } from '../raster/to-rgba8.ts';
+import type { TexturePlan } from './file-plan.ts';
 import type { RunState } from '../raster/run-state.ts';
 import { withMaskAsAlpha } from '../run/compose.ts';
 import { filteredColourMips } from '../sieve/filtered-mips.ts';
@@ -46,36 +50,48 @@ export function textureLevels(doc: Piece, { colour, mask }: RunState, sourceOf: 
 }
 
 /** A texture in its file, and what comes out of it. */
-export interface StoredLevels {
+export interface StoredTexture {
   bytes: Uint8Array;
   /** As a graphics card reads them. */
-  levels: Picture[];
+  levels: Raster[];
 }
 
-/** A DDS of all levels; blocks in mode mask so that no texel changes side. */
+/**
+ * A DDS or a KTX2 of all levels.
+ *
+ * @param sides - Where alpha, or the one channel, is clipped: no texel changes side; empty: the nearest values.
+ */
 export function storeLevels(
-  levels: readonly Picture[],
-  format: DdsFormat,
-  { mode, cutoff, opacity }: PieceDoc['material'],
+  levels: readonly Raster[],
+  {
+    extension,
+    texels,
+    zlib = false,
+    holds,
+  }: Pick<TexturePlan, 'extension' | 'texels' | 'zlib'> & { holds: 'colour' | 'values' },
+  sides: { cutoff?: number; opacity?: number },
   effort: Effort = 'quick',
   progress?: (share: number) => void,
-): StoredLevels {
-  if (format === 'rgba8') return { bytes: writeDds(levels, format, 'colour'), levels: [...levels] };
+): StoredTexture {
   const whole = levels.reduce((sum, { width, height }) => sum + width * height, 0);
-  const stored: DdsLevel[] = [];
-  const read: Picture[] = [];
+  const stored: StoredLevel[] = [];
+  const read: Raster[] = [];
   let done = 0;
   for (const level of levels) {
     const { width, height } = level;
     const share = (width * height) / whole;
-    const sides = mode === 'mask' ? { cutoff, opacity } : {};
-    const blocks = encodeBlocks(level, {
-      ...{ format, effort, ...sides },
-      progress: (part) => progress?.(done + share * part),
-    });
+    if (texels === 'r8' || texels === 'rgba8') {
+      const raster = texels === 'rgba8' ? toRgba8(level) : level;
+      stored.push(raster);
+      read.push(raster);
+    } else {
+      const report = (part: number) => progress?.(done + share * part);
+      const blocks = encodeBlocks(level, { format: texels, effort, ...sides, progress: report });
+      stored.push(blocks);
+      read.push(decodeBlocks(blocks));
+    }
     done += share;
-    stored.push(blocks);
-    read.push(makePicture(width, height, decodeBlocks(blocks).data));
   }
-  return { bytes: writeDds(stored, format, 'colour'), levels: read };
+  const bytes = extension === 'dds' ? writeDds(stored, texels, holds) : writeKtx2(stored, texels, holds, zlib);
+  return { bytes, levels: read };
 }

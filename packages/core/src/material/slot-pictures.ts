@@ -1,5 +1,5 @@
 import { byteOfLinear16Table } from '../colour/srgb.ts';
-import { mapKind } from '../raster/maps.ts';
+import { mapKind, type MapName } from '../raster/maps.ts';
 import { toEightBits, type Raster, type Samples } from '../raster/raster.ts';
 import type { GltfMaterial } from './gltf-material.ts';
 
@@ -9,6 +9,8 @@ type Held = ReadonlyMap<string, Raster<Samples>>;
 /** A picture of a GLB for one slot or several. */
 export interface SlotPicture {
   label: string;
+  channels: 3 | 4;
+  holds: 'colour' | 'data';
   /** Its texels, where at least one of its slots is there. Of some rows of a piece, those rows. */
   raster(slots: Held): Raster;
   /** Where a material has it. */
@@ -18,6 +20,8 @@ export interface SlotPicture {
 /** 8 bits, which every reader takes, and green up, as glTF has it. */
 export const NORMALS: SlotPicture = {
   label: 'normal',
+  channels: 3,
+  holds: 'data',
   raster(slots) {
     const raster = slots.get('normal')!;
     return { ...raster, data: toEightBits(raster.data) };
@@ -30,6 +34,8 @@ const PACKED = ['occlusion', 'roughness', 'metalness'] as const;
 
 export const SURFACE: SlotPicture = {
   label: 'surface',
+  channels: 3,
+  holds: 'data',
   raster: (slots) => packed(slots)!,
   textureOf: ({ pbrMetallicRoughness, occlusionTexture }) =>
     pbrMetallicRoughness.metallicRoughnessTexture ?? occlusionTexture,
@@ -52,6 +58,8 @@ export function packed(maps: Held): Raster | null {
 /** A colour, read as sRGB: encoded so that it is decoded to the map's own values. */
 export const SPECULAR: SlotPicture = {
   label: 'specular',
+  channels: 3,
+  holds: 'colour',
   raster(slots) {
     const map = slots.get('specular')!;
     const encoded = byteOfLinear16Table();
@@ -67,6 +75,8 @@ export const SPECULAR: SlotPicture = {
 /** Read from alpha, the colour left aside. */
 export const TRANSMISSION: SlotPicture = {
   label: 'translucency',
+  channels: 4,
+  holds: 'data',
   raster(slots) {
     const map = slots.get('translucency')!;
     const data = new Uint8Array(4 * map.data.length).fill(255);
@@ -80,6 +90,8 @@ export const TRANSMISSION: SlotPicture = {
 function ofColours(map: 'throughColour' | 'emission', label: string, textureOf: SlotPicture['textureOf']): SlotPicture {
   return {
     label,
+    channels: 3,
+    holds: 'colour',
     raster(slots) {
       const { width, height, data: all } = slots.get(map)!;
       const data = new Uint8Array(3 * width * height);
@@ -101,3 +113,12 @@ export const THROUGH_COLOUR = ofColours(
 );
 
 export const EMISSION = ofColours('emission', 'emission', (material) => material.emissiveTexture);
+
+/** Those that hold one map alone, by it. */
+export const GLTF_PICTURES: Partial<Record<MapName, SlotPicture>> = {
+  normal: NORMALS,
+  specular: SPECULAR,
+  translucency: TRANSMISSION,
+  throughColour: THROUGH_COLOUR,
+  emission: EMISSION,
+};

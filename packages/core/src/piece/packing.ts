@@ -4,8 +4,23 @@ import type { MapName } from '../raster/maps.ts';
 export const PACKED_AS = { grey: ['grey'], RGB: ['R', 'G', 'B'], RGBA: ['R', 'G', 'B', 'A'] } as const;
 export type PackedAs = keyof typeof PACKED_AS;
 /** Kinds of file, by their extension. */
-export const PICTURE_EXTENSIONS = ['png', 'tga', 'tif'] as const;
+export const PICTURE_EXTENSIONS = ['png', 'tga', 'tif', 'webp'] as const;
 export type PictureExtension = (typeof PICTURE_EXTENSIONS)[number];
+/** Kinds of file that hold every mip level, as a graphics card keeps them. */
+export const TEXTURE_EXTENSIONS = ['dds', 'ktx2'] as const;
+export type TextureExtension = (typeof TEXTURE_EXTENSIONS)[number];
+/** What levels that a profile ships are written into. */
+export const TEXTURE_CONTAINERS = ['DDS', 'KTX2', 'KTX2, zlib'] as const;
+export type TextureContainer = (typeof TEXTURE_CONTAINERS)[number];
+/** Those that hold 16 bits. */
+export const DEEP_EXTENSIONS: readonly (PictureExtension | TextureExtension)[] = ['png', 'tif'];
+/** Blocks that hold channels of so many; none: nothing is compressed. */
+export const PACKED_BLOCKS = {
+  grey: ['none', 'BC4'],
+  RGB: ['none', 'BC1', 'BC5', 'BC7'],
+  RGBA: ['none', 'BC1', 'BC3', 'BC7'],
+} as const;
+export type PackedBlocks = (typeof PACKED_BLOCKS)[PackedAs][number];
 export const PACKED_BITS = [8, 16] as const;
 /** How often a file is halved: whole, a half, a quarter of the size. */
 export const PACKED_HALVINGS = [0, 1, 2] as const;
@@ -26,7 +41,9 @@ export interface PackedFile {
   /** Stands for {map} in its name. */
   name: string;
   /** Left out: PNG. */
-  format?: PictureExtension | undefined;
+  format?: PictureExtension | TextureExtension | undefined;
+  /** Of a file with levels; left out: none. */
+  blocks?: PackedBlocks | undefined;
   as: PackedAs;
   bits: (typeof PACKED_BITS)[number];
   halvings: (typeof PACKED_HALVINGS)[number];

@@ -10,7 +10,7 @@ import { STRETCH_NAMES } from '../steps/stretches.ts';
 import { CLIP_DRAWING_DEFAULTS, type ClipDrawing } from '../sieve/drawn/draw-clip.ts';
 import type { Effort } from '../codec/bc/formats.ts';
 import { LEVEL_DEFAULTS, type LevelSettings } from '../sieve/levels.ts';
-import type { PackedFile } from './packing.ts';
+import type { PackedFile, TextureContainer } from './packing.ts';
 import type { ProfileId } from './profile-id.ts';
 import type { Target } from './target.ts';
 import type { Recipe } from '../recipe/recipe.ts';
@@ -96,7 +96,7 @@ export interface Budget {
 }
 
 /** Version of the form that documents are written in; the contract reads earlier ones. */
-export const DOC_SCHEMA = 12;
+export const DOC_SCHEMA = 13;
 
 /** Everything of a piece that is saved and undone. The first source is the colour picture. */
 export interface PieceDoc {
@@ -132,6 +132,8 @@ export interface PieceDoc {
     pattern: string;
     green: GreenWay;
     effort?: Effort | undefined;
+    /** What levels that a profile ships are written into; left out: DDS. */
+    container?: TextureContainer | undefined;
     sway?: boolean | undefined;
     /** Files of a packing of one's own; left out: as it begins. */
     packing?: PackedFile[] | undefined;

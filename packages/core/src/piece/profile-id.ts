@@ -2,6 +2,12 @@ import type { MapName } from '../raster/maps.ts';
 
 export type ProfileId =
   | 'glb'
+  | 'gltf'
+  | 'usd'
+  | 'usdz'
+  | 'materialx'
+  | 'obj'
+  | 'described'
   | 'rgba-png'
   | 'rgb-and-mask'
   | 'all-maps'
@@ -16,4 +22,12 @@ export type ProfileId =
   | 'distance-8';
 /** What {map} in a file name stands for. */
 export type FileSlot =
-  'card' | 'base' | 'mask' | 'surface' | 'regions' | 'tint-id' | Exclude<MapName, 'colour' | 'mask' | 'tintId'>;
+  | 'card'
+  | 'card_standard'
+  | 'description'
+  | 'base'
+  | 'mask'
+  | 'surface'
+  | 'regions'
+  | 'tint-id'
+  | Exclude<MapName, 'colour' | 'mask' | 'tintId'>;

@@ -1,6 +1,6 @@
 import { thresholdByte } from '../math/threshold.ts';
 import { toRgba8 } from '../raster/to-rgba8.ts';
-import { readStrictGlb } from './strict-glb.ts';
+import { readStrictGlb, readStrictGltf } from './strict-glb.ts';
 import { makeMask, type Mask, type Raster, type Samples } from '../raster/raster.ts';
 import type { Received, ReceivedFile, ReceiveTools, Shown } from './receiver.ts';
 import { levelsBy, alphaOf, channelOf, turnedOver } from './alphas.ts';
@@ -63,7 +63,8 @@ export async function throughGlb(
   saysMore = true,
 ): Promise<Shown> {
   const file = fileAs(received, 'scene')!;
-  const glb = readStrictGlb(file.bytes);
+  const beside = (name: string) => received.files.find((f) => f.name === name)?.bytes ?? null;
+  const glb = /\.gltf$/i.test(file.name) ? readStrictGltf(file.bytes, beside) : readStrictGlb(file.bytes);
   const mode = glb.alphaMode.toLowerCase() as Received['material']['mode'];
   const material = { mode, cutoff: glb.alphaCutoff, opacity: glb.opacity, doubleSided: glb.doubleSided };
   const levels = glb.baseColour ? await tools.decode(glb.baseColour.bytes, 'base.png') : [];

@@ -1,5 +1,5 @@
 import { toPlainError } from '../errors.ts';
-import { isPicture } from '../handoff/file-plan.ts';
+import { isPicture, isScene, isTexture, packedIn } from '../handoff/file-plan.ts';
 import type { HandOffFile } from '../handoff/profile.ts';
 import { finishedMasks } from '../handoff/texture-levels.ts';
 import { targetOf } from '../handoff/target-of.ts';
@@ -81,12 +81,12 @@ export function receivedOf(doc: PieceDoc, files: readonly HandOffFile[]): Receiv
 
 /** Which slot of a target an artist puts a file into, by what it is called. */
 function placeOf(plan: HandOffFile['plan'], files: readonly HandOffFile[]): ReceivedFile['as'] {
-  if (plan.extension === 'glb') return 'scene';
-  if (plan.extension === 'json') return 'other';
+  if (isScene(plan)) return 'scene';
+  if (!isPicture(plan) && !isTexture(plan)) return 'other';
   if (plan.holds === 'packed') {
     const { role } = readName(`x_${plan.slot}`);
     if (role === 'colour' || role === 'mask' || role === 'normal') return role;
-    const first = files.find((f) => f.plan.holds === 'packed' && isPicture(f.plan) && f.plan.packed?.as !== 'grey');
+    const first = files.find((f) => f.plan.holds === 'packed' && packedIn(f.plan)?.as !== 'grey');
     const called = files.some((f) => readName(`x_${f.plan.slot}`).role === 'colour');
     return !called && first?.plan === plan ? 'colour' : 'other';
   }

@@ -3,8 +3,9 @@ import { thresholdByteReadAsColour } from '../sieve/read-as-colour.ts';
 import { resize } from '../raster/resize.ts';
 import { PACKED_AS } from '../piece/packing.ts';
 import { MIP_FILTERS, type MipFilter } from '../sieve/mip-filters.ts';
-import type { Received, Receiver } from './receiver.ts';
+import type { Received, Receiver, ReceiveTools } from './receiver.ts';
 import { fieldLevels, levelsBy, hasAlpha, alphaOf, whole, channelOf, madeLinear, oneBit } from './alphas.ts';
+import { SCENE_RECEIVERS } from './scenes.ts';
 import { fileAs, isFlat, read, colourOf, plainly, throughMask, throughGlb, shown } from './reading.ts';
 
 /** Distances are clipped here, whatever the cutoff of the piece. */
@@ -12,6 +13,9 @@ const FIELD_THRESHOLD = 128;
 
 const from = (received: Received, ...ways: Received['target']['opacity'][]) =>
   isFlat(received) && ways.includes(received.target.opacity);
+
+/** Whether a scene of glTF is there, in one file or apart. */
+const isGltf = (received: Received) => /\.gl(b|tf)$/i.test(fileAs(received, 'scene')?.name ?? '');
 
 /** Colour whose opacity is no distances, whose levels mean nothing else. */
 const hasPlainColour = (received: Received) =>
@@ -57,7 +61,8 @@ export const RECEIVERS: readonly Receiver[] = [
     id: 'mask-picture',
     label: 'Reads a mask picture',
     rule: 'Opacity is a picture of its own, its luminance read as data: white is kept.',
-    isMeant: (received) => from(received, 'mask picture') && !fileAs(received, 'mask')?.isField,
+    isMeant: (received) =>
+      from(received, 'mask picture') && received.target.levels !== 'file' && !fileAs(received, 'mask')?.isField,
     applies: (received) => fileAs(received, 'mask') !== undefined && !fileAs(received, 'mask')?.isField,
     reads: (received, tools) => throughMask(received, tools, false),
   },
@@ -94,7 +99,7 @@ export const RECEIVERS: readonly Receiver[] = [
     id: 'packed-channel',
     label: 'Reads a channel of a packed file',
     rule: 'Opacity is one channel of a file, read as data: white is kept.',
-    isMeant: (received) => from(received, 'a channel'),
+    isMeant: (received) => from(received, 'a channel') && received.target.levels !== 'file',
     applies: (received) => isFlat(received) && received.target.channel !== undefined,
     async reads(received, tools) {
       const { file: name, channel } = received.target.channel!;
@@ -119,10 +124,9 @@ export const RECEIVERS: readonly Receiver[] = [
     isMeant: (received) => received.target.levels === 'file' && isFlat(received),
     applies: (received) => received.files.some((f) => f.as === 'colour' && /\.(dds|ktx2)$/i.test(f.name)),
     async reads(received, tools) {
-      const { file, levels } = await read(received, 'colour', tools);
-      const masks = levels.map((level) => alphaOf(level));
+      const { file, levels, masks } = await levelsOfFile(received, tools);
       return {
-        ...shown(received, levels, masks[0], {
+        ...shown(received, await colourOf(received, tools), masks[0], {
           did: `It takes the ${levels.length} levels of ${file.name}.`,
           remedy: 'Write the file again; choose another block format if texels change side.',
         }),
@@ -135,7 +139,7 @@ export const RECEIVERS: readonly Receiver[] = [
     label: 'Keeps one bit of alpha',
     rule: 'Alpha is cut at one half when the file is read: blocks with one bit of alpha hold no more.',
     isMeant: (received) =>
-      received.files.some((f) => f.as === 'colour' && /\.dds$/i.test(f.name)) && received.target.oneBit === true,
+      received.files.some((f) => f.as === 'colour' && /\.(dds|ktx2)$/i.test(f.name)) && received.target.oneBit === true,
     applies: (received) => fileAs(received, 'colour') !== undefined,
     async reads(received, tools) {
       const { file, levels } = await read(received, 'colour', tools);
@@ -173,18 +177,19 @@ export const RECEIVERS: readonly Receiver[] = [
     id: 'strict-gltf',
     label: 'Reads glTF strictly',
     rule: 'Mode, cutoff and sides are those of the material; extensions that it requires are refused.',
-    isMeant: (received) => fileAs(received, 'scene') !== undefined,
-    applies: (received) => fileAs(received, 'scene') !== undefined,
+    isMeant: isGltf,
+    applies: isGltf,
     reads: (received, tools) => throughGlb(received, tools, 'It takes mode, cutoff and sides from the material.'),
   },
+  ...SCENE_RECEIVERS,
   {
     id: 'ignores-alpha',
     label: 'Ignores alpha unless the material says so',
     rule: 'A picture that has alpha is opaque until a material beside it asks for a mask or a blend.',
-    isMeant: (received) => fileAs(received, 'scene') !== undefined,
-    applies: (received) => fileAs(received, 'scene') !== undefined || fileAs(received, 'colour') !== undefined,
+    isMeant: isGltf,
+    applies: (received) => isGltf(received) || fileAs(received, 'colour') !== undefined,
     async reads(received, tools) {
-      if (fileAs(received, 'scene')) return throughGlb(received, tools, 'The material asks for its mode.', false);
+      if (isGltf(received)) return throughGlb(received, tools, 'The material asks for its mode.', false);
       const { file, levels } = await read(received, 'colour', tools);
       return {
         ...shown(received, levels, whole(levels[0]), {
@@ -219,7 +224,7 @@ export const RECEIVERS: readonly Receiver[] = [
     id: green === 'OpenGL' ? 'green-up' : 'green-down',
     label: green === 'OpenGL' ? 'Wants green up' : 'Wants green down',
     rule: `Normals have their green ${green === 'OpenGL' ? 'up' : 'down'}; nothing in a file says which way it is.`,
-    isMeant: (received) => received.green === green && fileAs(received, 'normal') !== undefined,
+    isMeant: (received) => isFlat(received) && received.green === green && fileAs(received, 'normal') !== undefined,
     applies: (received) => fileAs(received, 'normal') !== undefined,
     async reads(received, tools) {
       const { levels, mask } = await plainly(received, tools);
@@ -257,6 +262,25 @@ export const RECEIVERS: readonly Receiver[] = [
     },
   },
 ];
+
+/** Opacity of every level that the file has, from where the target takes it. */
+async function levelsOfFile(received: Received, tools: ReceiveTools) {
+  const { opacity, channel } = received.target;
+  const isChannel = opacity === 'a channel' && channel;
+  const file = isChannel ? received.files.find((f) => f.slot === channel.file) : fileAs(received, opacity === 'mask picture' ? 'mask' : 'colour'); // prettier-ignore
+  if (!file) throw new Error(`no file is called ${isChannel ? channel.file : 'so'}.`);
+  const levels = await tools.decode(file.bytes, file.name);
+  const masks = levels.map((level) =>
+    isChannel
+      ? channel.channel < level.channels
+        ? channelOf(level, channel.channel)
+        : whole(level)
+      : opacity === 'mask picture'
+        ? channelOf(level, 0)
+        : alphaOf(level),
+  );
+  return { file, levels, masks };
+}
 
 function ownLevels(filter: MipFilter): Receiver {
   return {

@@ -23,7 +23,7 @@ interface Gltf {
     pbrMetallicRoughness?: { baseColorFactor?: number[]; baseColorTexture?: { index: number } };
   }[];
   textures?: { source?: number }[];
-  images?: { bufferView?: number; mimeType?: string }[];
+  images?: { bufferView?: number; mimeType?: string; uri?: string }[];
   bufferViews?: { buffer: number; byteOffset?: number; byteLength: number }[];
 }
 
@@ -37,7 +37,20 @@ const [JSON_CHUNK, BIN_CHUNK] = [0x4e4f534a, 0x004e4942];
  */
 export function readStrictGlb(bytes: Uint8Array): StrictGlb {
   const { json, bin } = chunksOf(bytes);
-  const gltf = JSON.parse(textOf(json)) as Gltf;
+  return materialOf(JSON.parse(textOf(json)) as Gltf, (gltf, texture) => imageOf(gltf, texture, bin));
+}
+
+/** The same of a glTF as text. @param beside - Files by their name; null: not there. @throws SieveError. */
+export function readStrictGltf(bytes: Uint8Array, beside: (name: string) => Uint8Array | null): StrictGlb {
+  return materialOf(JSON.parse(textOf(bytes)) as Gltf, ({ images, textures }, texture) => {
+    const { uri = '', mimeType = '' } = images?.[textures?.[texture]?.source ?? -1] ?? {};
+    const found = beside(uri);
+    if (!found) throw new SieveError('missing-source', `It names ${uri || 'no picture'}, which is not beside it.`);
+    return { bytes: found, mime: mimeType };
+  });
+}
+
+function materialOf(gltf: Gltf, pictureOf: (gltf: Gltf, texture: number) => StrictGlb['baseColour']): StrictGlb {
   if (gltf.asset?.version !== '2.0') throw wrong(`it is of version ${gltf.asset?.version ?? 'none'}`);
   const required = gltf.extensionsRequired ?? [];
   if (required.length > 0) {
@@ -53,7 +66,7 @@ export function readStrictGlb(bytes: Uint8Array): StrictGlb {
     alphaCutoff,
     doubleSided,
     opacity: pbr.baseColorFactor?.[3] ?? 1,
-    baseColour: pbr.baseColorTexture ? imageOf(gltf, pbr.baseColorTexture.index, bin) : null,
+    baseColour: pbr.baseColorTexture ? pictureOf(gltf, pbr.baseColorTexture.index) : null,
     extensions: gltf.extensionsUsed ?? [],
   };
 }

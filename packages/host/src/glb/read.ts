@@ -1,5 +1,12 @@
 import type { Accessor, GLTF, JSONDocument, Primitive } from '@gltf-transform/core';
-import { backName, SieveError, type GltfMaterial, type ReadGlb, type SurfaceMesh } from '@lithe-sieve/core';
+import {
+  backName,
+  SieveError,
+  type Beside,
+  type GltfMaterial,
+  type ReadGlb,
+  type SurfaceMesh,
+} from '@lithe-sieve/core';
 import { glbIo, ROOT_TIP } from './io.ts';
 
 /** Reads back a card: container, material with the defaults of glTF 2.0 §5.19, mesh, images. */
@@ -10,6 +17,25 @@ export async function readCardGlb(bytes: Uint8Array): Promise<ReadGlb> {
   } catch (error) {
     const why = error instanceof Error ? error.message : String(error);
     throw new SieveError('corrupt', `This is no GLB with a card: ${why}`);
+  }
+}
+
+/** Of a glTF whose buffer and pictures are files beside it. */
+export async function readCardApart(bytes: Uint8Array, beside: Beside): Promise<ReadGlb> {
+  try {
+    const json = JSON.parse(new TextDecoder().decode(bytes)) as GLTF.IGLTF;
+    const needed = [...(json.buffers ?? []), ...(json.images ?? [])].map(({ uri = '' }) => uri);
+    const resources: JSONDocument['resources'] = {};
+    for (const uri of needed) {
+      const found = beside(uri);
+      if (!found) throw new Error(`${uri} is not beside it`);
+      resources[uri] = found as Uint8Array<ArrayBuffer>;
+    }
+    const container = { json, resources };
+    return { ...materialOf(container), ...(await meshOf(container)) };
+  } catch (error) {
+    const why = error instanceof Error ? error.message : String(error);
+    throw new SieveError('corrupt', `This is no glTF with a card: ${why}`);
   }
 }
 
@@ -31,8 +57,9 @@ function materialOf(container: JSONDocument): Pick<ReadGlb, 'material' | 'image'
 
 function imageAt({ json, resources }: JSONDocument, texture: { index: number } | undefined): Uint8Array | null {
   if (!texture) return null;
-  const { bufferView } = json.images![json.textures![texture.index].source!];
-  return bytesOf(json.bufferViews![bufferView!], resources);
+  const { bufferView, uri } = json.images![json.textures![texture.index].source!];
+  if (bufferView === undefined) return resources[uri ?? ''] ?? null;
+  return bytesOf(json.bufferViews![bufferView], resources);
 }
 
 function bytesOf({ byteOffset = 0, byteLength }: GLTF.IBufferView, resources: JSONDocument['resources']): Uint8Array {

@@ -1,9 +1,10 @@
-import { Accessor, type GLTF } from '@gltf-transform/core';
+import { Accessor, type Document, type GLTF } from '@gltf-transform/core';
 import {
   backGltfMaterial,
   gltfMaterial,
   plainGltfMaterial,
   subMesh,
+  type CardApart,
   type CardGlb,
   type SurfaceMesh,
 } from '@lithe-sieve/core';
@@ -16,21 +17,42 @@ const LINEAR = 9729;
 const LINEAR_MIPMAP_LINEAR = 9987;
 
 /** One card as a binary glTF (glTF 2.0 §4.4): scene, node, mesh, materials and the PNGs in one buffer. */
-export async function writeCardGlb({
-  name,
-  surface,
-  material,
-  back,
-  sway,
-  base,
-  textures,
-  wrap,
-}: CardGlb): Promise<Uint8Array> {
-  const images = [
-    { label: 'base', png: base },
-    ...textures,
-    ...(back?.base ? [{ label: 'back', png: back.base }] : []),
-  ];
+export async function writeCardGlb(card: CardGlb): Promise<Uint8Array> {
+  const { base, textures, back } = card;
+  const pngs = [base, ...textures.map((t) => t.png), ...(back?.base ? [back.base] : [])];
+  const document = await documentOf(card, back && { tint: back.tint, hasBase: back.base !== null });
+  for (const [i, texture] of document.getRoot().listTextures().entries()) texture.setURI('').setImage(pngs[i]);
+  return glbIo.writeBinary(document);
+}
+
+/** The same as text, with its geometry in one file and each picture in another. */
+export async function writeCardApart(card: CardApart): Promise<{ json: Uint8Array; bin: Uint8Array }> {
+  const { base, textures, back, geometry } = card;
+  const names = [base, ...textures.map((t) => t.uri), ...(back?.base ? [back.base] : [])];
+  const document = await documentOf(card, back && { tint: back.tint, hasBase: back.base !== null });
+  for (const [i, texture] of document.getRoot().listTextures().entries()) texture.setURI(names[i]).setImage(NO_BYTES);
+  document.getRoot().listBuffers()[0].setURI(geometry);
+  const { json, resources } = await glbIo.writeJSON(document);
+  return { json: new TextEncoder().encode(`${JSON.stringify(json, null, 2)}\n`), bin: resources[geometry] };
+}
+
+/** Stands for a picture that is a file of its own. */
+const NO_BYTES = new Uint8Array(1);
+
+async function documentOf(
+  {
+    name,
+    surface,
+    material,
+    sway,
+    textures,
+    wrap,
+  }: Omit<CardGlb, 'base' | 'back' | 'textures'> & {
+    textures: readonly Pick<CardGlb['textures'][number], 'label' | 'into'>[];
+  },
+  back: { tint: readonly number[]; hasBase: boolean } | null,
+): Promise<Document> {
+  const images = [{ label: 'base' }, ...textures, ...(back?.hasBase ? [{ label: 'back' }] : [])];
   const written = gltfMaterial(
     name,
     material,
@@ -41,7 +63,7 @@ export async function writeCardGlb({
     extensionsUsed: Object.keys(written.extensions ?? {}),
     materials: [
       written,
-      ...(back ? [backGltfMaterial(written, back.tint, back.base ? images.length - 1 : 0)] : []),
+      ...(back ? [backGltfMaterial(written, back.tint, back.hasBase ? images.length - 1 : 0)] : []),
       ...surface.plain.map(({ name: plain }) => plainGltfMaterial(plain)),
     ],
     textures: images.map((_, source) => ({ sampler: 0, source })),
@@ -58,9 +80,6 @@ export async function writeCardGlb({
   // what is read with the JSON is copied: the images take their place afterwards
   const resources = Object.fromEntries(images.map((_, i) => [`${i}.png`, new Uint8Array(1)]));
   const document = await glbIo.readJSON({ json: json as unknown as GLTF.IGLTF, resources });
-  for (const [i, texture] of document.getRoot().listTextures().entries()) {
-    texture.setURI('').setImage(images[i].png);
-  }
   document.getRoot().getAsset().generator = 'Lithe Sieve';
   const hasNormals = written.normalTexture !== undefined;
   const buffer = document.createBuffer();
@@ -91,5 +110,5 @@ export async function writeCardGlb({
   plain.forEach((part, i) => shown.addPrimitive(primitiveOf(part.mesh, sides.length + i)));
   const node = document.createNode(name).setMesh(shown);
   document.getRoot().setDefaultScene(document.createScene(name).addChild(node));
-  return glbIo.writeBinary(document);
+  return document;
 }

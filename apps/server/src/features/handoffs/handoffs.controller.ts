@@ -87,7 +87,15 @@ const TYPES: Record<string, string> = {
   '.png': 'image/png',
   '.tif': 'image/tiff',
   '.glb': 'model/gltf-binary',
+  '.gltf': 'model/gltf+json',
+  '.usda': 'text/plain; charset=utf-8',
+  '.usdz': 'model/vnd.usdz+zip',
+  '.mtlx': 'application/xml',
+  '.obj': 'model/obj',
+  '.mtl': 'model/mtl',
   '.json': 'application/json',
+  '.webp': 'image/webp',
+  '.ktx2': 'image/ktx2',
   '.dds': 'image/vnd-ms.dds',
 };
 

@@ -1,4 +1,4 @@
-import { makePicture, readStrictGlb, writePng } from '@lithe-sieve/core';
+import { makePicture, readStrictGlb, readUsdz, writePng } from '@lithe-sieve/core';
 import { deflateInStrips } from '@lithe-sieve/host';
 import { notFound } from '../../studio-error.ts';
 import type { WorkerPool } from '../../worker/pool.ts';
@@ -13,8 +13,14 @@ export async function viewOfFile(
   bytes: Uint8Array,
   signal: AbortSignal,
 ): Promise<Uint8Array> {
-  const picture = /\.glb$/i.test(name) ? readStrictGlb(bytes).baseColour?.bytes : bytes;
-  if (!picture || /\.json$/i.test(name)) throw notFound('picture');
+  const picture = pictureIn(name, bytes);
+  if (!picture) throw notFound('picture');
   const { proxy } = await pool.run({ kind: 'inspect', bytes: picture, side: VIEW_SIDE }, { signal });
   return writePng(makePicture(proxy.width, proxy.height, proxy.rgba), deflateInStrips);
+}
+
+function pictureIn(name: string, bytes: Uint8Array): Uint8Array | undefined {
+  if (/\.glb$/i.test(name)) return readStrictGlb(bytes).baseColour?.bytes;
+  if (/\.usdz$/i.test(name)) return readUsdz(bytes).find((f) => f.name === 'base.png')?.bytes;
+  return /\.(png|tga|tif|dds|webp|ktx2)$/i.test(name) ? bytes : undefined;
 }

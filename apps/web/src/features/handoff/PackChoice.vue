@@ -3,6 +3,10 @@ import {
   assertPattern,
   EFFORTS,
   GREEN_WAYS,
+  isPicture,
+  isTexture,
+  TEXTURE_CONTAINERS,
+  type TextureContainer,
   NAME_PARTS,
   PACKING_AT_FIRST,
   profileOf,
@@ -12,6 +16,8 @@ import {
   type PieceDoc,
   type ProfileId,
 } from '@lithe-sieve/core';
+import { saveFile } from '../../components/save-file';
+import { descriptionSchemaFile } from './profile-file';
 import PackingEditor from './PackingEditor.vue';
 import { usePackActions } from '../../actions/pack-actions';
 import TextField from '../../components/TextField.vue';
@@ -20,18 +26,21 @@ import { usePiece } from '../../stores/open-piece/open-piece';
 /** How files are packed and named. */
 defineProps<{ handOff: PieceDoc['handOff'] }>();
 const piece = usePiece();
-const { setGreen, setEffort, setSway, setPattern } = usePackActions();
+const { setContainer, setGreen, setEffort, setSway, setPattern } = usePackActions();
 
 const GREEN_NAMES: Record<GreenWay, string> = { OpenGL: 'up (OpenGL)', DirectX: 'down (DirectX)' };
 /** Formats whose blocks have two colours that can be sought longer. */
 const hasEffort = (id: ProfileId) =>
-  profileOf(id).files.some((f) => f.extension === 'dds' && (f.texels === 'BC1' || f.texels === 'BC3'));
+  profileOf(id).files.some((f) => isTexture(f) && (f.texels === 'BC1' || f.texels === 'BC3'));
+const hasTexture = (id: ProfileId) => profileOf(id).files.some(isTexture);
 const EFFORT_HINTS: Record<Effort, string> = {
   quick: 'Colours of each block by one fit.',
   fine: 'A search around that fit: 5 to 10 % less error, ten to fifteen times as long.',
 };
-const hasMesh = (id: ProfileId) => profileOf(id).files.some((f) => f.extension === 'glb');
-const holdsNormals = (id: ProfileId) => id === 'own-packing' || profileOf(id).files.some((f) => f.holds === 'normal');
+const hasMesh = (id: ProfileId) =>
+  profileOf(id).files.some((f) => ['glb', 'gltf', 'usda', 'usdz'].includes(f.extension));
+const holdsNormals = (id: ProfileId) =>
+  id === 'own-packing' || profileOf(id).files.some((f) => f.holds === 'normal' && isPicture(f) && !f.forGltf);
 function lackOfPattern(pattern: string): string {
   if (!pattern.trim()) return 'A file needs a name.';
   try {
@@ -66,6 +75,16 @@ function lackOfPattern(pattern: string): string {
     />
     <span class="soft">{{ EFFORT_HINTS[handOff.effort ?? 'quick'] }}</span>
   </div>
+  <div v-if="hasTexture(handOff.profile)" class="pattern">
+    <span>Levels are written into a</span>
+    <ElSegmented
+      :model-value="handOff.container ?? 'DDS'"
+      :options="[...TEXTURE_CONTAINERS]"
+      aria-label="Levels are written into a"
+      data-test="container"
+      @change="setContainer($event as TextureContainer)"
+    />
+  </div>
   <PackingEditor v-if="handOff.profile === 'own-packing'" :packing="handOff.packing ?? PACKING_AT_FIRST" />
   <label v-if="hasMesh(handOff.profile)" class="pattern">
     <span>Root to tip in the vertices</span>
@@ -75,8 +94,18 @@ function lackOfPattern(pattern: string): string {
       data-test="sway"
       @change="setSway(Boolean($event))"
     />
-    <span class="soft">An attribute _ROOT_TIP, 0 at the root and 1 at the tip: what a shader sways by.</span>
+    <span class="soft">A value of each vertex, 0 at the root and 1 at the tip: what a shader sways by.</span>
   </label>
+  <p v-if="handOff.profile === 'described'" class="pattern">
+    <button
+      type="button"
+      class="linked"
+      data-test="description-schema"
+      @click="saveFile(descriptionSchemaFile(), 'material.schema.json')"
+    >
+      The schema of the description, as a file
+    </button>
+  </p>
   <label class="pattern">
     <span>File names</span>
     <TextField

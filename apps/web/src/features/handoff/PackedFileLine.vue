@@ -9,7 +9,10 @@ import {
   type ChannelFill,
   type PackedAs,
   type PackedFile,
-  type PictureExtension,
+  PACKED_BLOCKS,
+  TEXTURE_EXTENSIONS,
+  DEEP_EXTENSIONS,
+  type PackedBlocks,
 } from '@lithe-sieve/core';
 import { Trash2 } from 'lucide-vue-next';
 import { computed } from 'vue';
@@ -24,11 +27,16 @@ const emit = defineEmits<{ change: [file: PackedFile, what: string]; remove: [] 
 const engine = useEngine();
 
 const SIZES = ['whole', '½', '¼'];
-const FORMAT_NAMES: Record<PictureExtension, string> = { png: 'PNG', tga: 'TGA', tif: 'TIFF' };
+const FORMATS = [...PICTURE_EXTENSIONS, ...TEXTURE_EXTENSIONS];
+type Format = (typeof FORMATS)[number];
+const FORMAT_NAMES: Record<Format, string> = { png: 'PNG', tga: 'TGA', tif: 'TIFF', webp: 'WebP', dds: 'DDS', ktx2: 'KTX2' }; // prettier-ignore
+const BLOCK_NAMES: Record<PackedBlocks, string> = { none: 'no blocks', BC1: 'BC1', BC3: 'BC3', BC4: 'BC4', BC5: 'BC5', BC7: 'BC7' }; // prettier-ignore
+const hasLevels = computed(() => TEXTURE_EXTENSIONS.some((extension) => extension === props.file.format));
+const isDeep = (format: Format = 'png') => DEEP_EXTENSIONS.includes(format);
 
-/** A TGA has no more than 8 bits. */
-function setFormat(format: PictureExtension): void {
-  emit('change', { ...props.file, format, ...(format === 'tga' ? { bits: 8 } : {}) }, FORMAT_NAMES[format]);
+/** PNG and TIFF alone have more than 8 bits. */
+function setFormat(format: Format): void {
+  emit('change', { ...props.file, format, ...(isDeep(format) ? {} : { bits: 8 }) }, FORMAT_NAMES[format]);
 }
 const NEUTRAL: ChannelFill = { value: 1 };
 
@@ -39,7 +47,9 @@ function lackOf(name: string): string {
 
 function setAs(as: PackedAs): void {
   const fills = PACKED_AS[as].map((_, i) => props.file.fills[i] ?? NEUTRAL);
-  emit('change', { ...props.file, as, fills }, as);
+  const { blocks = 'none' } = props.file;
+  const kept = (PACKED_BLOCKS[as] as readonly string[]).includes(blocks) ? {} : { blocks: undefined };
+  emit('change', { ...props.file, ...kept, as, fills }, as);
 }
 
 /** Of a small level of each map: alpha is shown as it is over the linen. */
@@ -65,11 +75,11 @@ const thumb = computed((): Thumb | null => {
     <div class="how">
       <ElSegmented
         :model-value="file.format ?? 'png'"
-        :options="PICTURE_EXTENSIONS.map((value) => ({ value, label: FORMAT_NAMES[value] }))"
+        :options="FORMATS.map((value) => ({ value, label: FORMAT_NAMES[value] }))"
         size="small"
         :aria-label="`${file.name}: kind of file`"
         data-test="packed-format"
-        @change="setFormat($event as PictureExtension)"
+        @change="setFormat($event as Format)"
       />
       <ElSegmented
         :model-value="file.as"
@@ -80,9 +90,19 @@ const thumb = computed((): Thumb | null => {
         @change="setAs($event as PackedAs)"
       />
       <ElSegmented
+        v-if="hasLevels"
+        :model-value="file.blocks ?? 'none'"
+        :options="PACKED_BLOCKS[file.as].map((value) => ({ value, label: BLOCK_NAMES[value] }))"
+        size="small"
+        :aria-label="`${file.name}: blocks`"
+        data-test="packed-blocks"
+        @change="emit('change', { ...file, blocks: $event as PackedBlocks }, BLOCK_NAMES[$event as PackedBlocks])"
+      />
+      <ElSegmented
+        v-else
         :model-value="file.bits"
         :options="
-          PACKED_BITS.map((value) => ({ value, label: `${value} bits`, disabled: value > 8 && file.format === 'tga' }))
+          PACKED_BITS.map((value) => ({ value, label: `${value} bits`, disabled: value > 8 && !isDeep(file.format) }))
         "
         size="small"
         :aria-label="`${file.name}: bits`"

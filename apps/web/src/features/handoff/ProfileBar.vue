@@ -1,6 +1,6 @@
 <script setup lang="ts">
 // For which target: the profile, and what such a target does.
-import { profileOf, PROFILES, targetOf, type PieceDoc } from '@lithe-sieve/core';
+import { isScene, PROFILE_GROUPS, profileOf, PROFILES, targetOf, type PieceDoc } from '@lithe-sieve/core';
 import { ChevronDown } from 'lucide-vue-next';
 import { computed, ref, useTemplateRef } from 'vue';
 import { usePopoverFocus } from '../../components/popover-focus';
@@ -20,7 +20,7 @@ const made = computed(() => new Set(engine.maps?.maps.map((m) => m.map)));
 
 const profile = computed(() => profileOf(props.doc.handOff.profile));
 const target = computed(() => targetOf(props.doc));
-const hasMaterial = computed(() => profile.value.files.some((f) => f.extension === 'glb'));
+const hasMaterial = computed(() => profile.value.files.some(isScene));
 
 /** Arrow keys press a radio too: those go on through the list. */
 function closeIfPressed({ detail }: MouseEvent): void {
@@ -60,22 +60,30 @@ const abilities = computed(() => {
       </template>
       <div ref="inside" @keydown.esc.stop="open = false">
         <div class="profiles" role="radiogroup" aria-label="Profile">
-          <label v-for="p in PROFILES" :key="p.id" class="profile" :class="{ on: p.id === doc.handOff.profile }">
-            <input
-              type="radio"
-              name="profile"
-              :value="p.id"
-              :checked="p.id === doc.handOff.profile"
-              :data-test="`profile-${p.id}`"
-              @change="setProfile(p.id)"
-              @click="closeIfPressed"
-              @keydown.enter.prevent.stop="open = false"
-            />
-            <span
-              ><strong>{{ p.label }}</strong
-              ><span class="soft">{{ p.hint }}</span></span
+          <template v-for="group in PROFILE_GROUPS" :key="group">
+            <h3>{{ group }}</h3>
+            <label
+              v-for="p in PROFILES.filter((one) => one.group === group)"
+              :key="p.id"
+              class="profile"
+              :class="{ on: p.id === doc.handOff.profile }"
             >
-          </label>
+              <input
+                type="radio"
+                name="profile"
+                :value="p.id"
+                :checked="p.id === doc.handOff.profile"
+                :data-test="`profile-${p.id}`"
+                @change="setProfile(p.id)"
+                @click="closeIfPressed"
+                @keydown.enter.prevent.stop="open = false"
+              />
+              <span
+                ><strong>{{ p.label }}</strong
+                ><span class="soft">{{ p.hint }}</span></span
+              >
+            </label>
+          </template>
         </div>
         <KeptProfiles :doc="doc" :made="made" />
       </div>
@@ -140,6 +148,18 @@ dd {
   gap: 2px 10px;
   max-height: 52vh;
   overflow-y: auto;
+}
+
+.profiles h3 {
+  grid-column: 1 / -1;
+  margin: 8px 8px 2px;
+  font-size: 12px;
+  font-weight: 600;
+  color: var(--ink-soft);
+}
+
+.profiles h3:first-child {
+  margin-top: 0;
 }
 
 .profile {

@@ -4,6 +4,7 @@ import {
   fileName,
   filesOf,
   formatOf,
+  isText,
   keptReadAsColour,
   mapKind,
   MAPS,
@@ -11,6 +12,7 @@ import {
   type FilePlan,
   type MapName,
 } from '@lithe-sieve/core';
+import { Box, FileText } from 'lucide-vue-next';
 import { computed, ref, watch } from 'vue';
 import FileName from '../../components/FileName.vue';
 import { inMegabytes } from '../../components/megabytes';
@@ -49,8 +51,6 @@ const rows = computed(() => {
 });
 const written = computed(() => rows.value.filter((row) => row.written));
 const leftOut = computed(() => rows.value.filter((row) => !row.written).map((row) => slotWords(row.file.slot)));
-/** What the run makes and a file has no place for. */
-const placeless = computed(() => rows.value.flatMap((row) => row.placeless));
 
 function thumbOfFile(file: FilePlan) {
   const { doc } = piece;
@@ -58,11 +58,16 @@ function thumbOfFile(file: FilePlan) {
   return raster ? thumbOf(raster) : null;
 }
 
-const placelessWords = computed(() =>
-  profile.value.id === 'own-packing'
-    ? `No file holds ${placeless.value.join(', ')}: give them channels, or leave them.`
-    : `glTF has no place for ${placeless.value.join(', ')}. Maps can be files of their own.`,
-);
+/** Of each file that has no place for something that the run makes. */
+const placelessWords = computed(() => {
+  if (profile.value.id === 'own-packing') {
+    const all = rows.value.flatMap((row) => row.placeless);
+    return all.length ? [`No file holds ${all.join(', ')}: give them channels, or leave them.`] : [];
+  }
+  return rows.value
+    .filter((row) => row.placeless.length > 0)
+    .map(({ file, placeless }) => `The ${file.extension} has no place for ${placeless.join(', ')}.`);
+});
 
 function sizeWords(size: number | null | undefined): string {
   if (size === null) return 'small';
@@ -111,7 +116,7 @@ watch(
           @click="emit('choose', at)"
         >
           <ThumbCanvas v-if="thumb" class="thumb linen" :thumb="thumb" />
-          <i v-else class="thumb" />
+          <span v-else class="thumb icon"><component :is="isText(file) ? FileText : Box" :size="22" /></span>
           <span class="what">
             <strong><FileName :name="name" /></strong>
             <span class="soft">{{ file.contents }}</span>
@@ -130,7 +135,7 @@ watch(
         {{ percent(maskAlone.kept.meant) }}.
       </template>
     </p>
-    <p v-if="placeless.length > 0" class="soft" data-test="placeless">{{ placelessWords }}</p>
+    <p v-for="words in placelessWords" :key="words" class="soft" data-test="placeless">{{ words }}</p>
     <p v-if="leftOut.length" class="soft" data-test="left-out">
       Left out, since the run makes no such map: {{ leftOut.join(', ') }}.
     </p>
@@ -181,6 +186,12 @@ p {
   width: 46px;
   height: 46px;
   object-fit: contain;
+}
+
+.icon {
+  display: grid;
+  place-items: center;
+  color: var(--ink-soft);
 }
 
 .what,

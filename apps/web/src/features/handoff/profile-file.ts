@@ -1,4 +1,11 @@
-import { PROFILE_FORM, profileFileSchema, z, type KeptProfile, type ProfileFile } from '@lithe-sieve/contract';
+import {
+  materialDescriptionSchema,
+  PROFILE_FORM,
+  profileFileSchema,
+  z,
+  type KeptProfile,
+  type ProfileFile,
+} from '@lithe-sieve/contract';
 
 /** A profile in a file, to go to another studio. */
 export function profileFile(name: string, profile: KeptProfile): Blob {
@@ -24,8 +31,13 @@ export async function readProfileFile(file: File): Promise<ProfileFile> {
   throw new Error(`${file.name} is no profile: ${path.length > 0 ? `${path.join('.')}: ` : ''}${message}`);
 }
 
-/** How such a file is made up, for those who write one (JSON Schema, draft 2020-12). */
-export function profileSchemaFile(): Blob {
-  const schema = z.toJSONSchema(profileFileSchema, { unrepresentable: 'any', io: 'input' });
+/** How such a file is made up, for those who write one. */
+export const profileSchemaFile = () => schemaFile(profileFileSchema);
+/** How the description of a hand-off is made up, for those who read one. */
+export const descriptionSchemaFile = () => schemaFile(materialDescriptionSchema);
+
+/** JSON Schema, draft 2020-12. */
+function schemaFile(of: z.ZodType): Blob {
+  const schema = z.toJSONSchema(of, { unrepresentable: 'any', io: 'input' });
   return new Blob([`${JSON.stringify(schema, null, 2)}\n`], { type: 'application/schema+json' });
 }

@@ -107,7 +107,8 @@ export function readDdsLevels(bytes: Uint8Array): { format: string; levels: Rast
   const reader = new ByteReader(bytes, true, 'DDS');
   const { width, height, start, blocks, plain, name, count } = headOf(reader, bytes);
   const format = blocks?.format;
-  if (blocks ? !format : plain?.bits !== 32) throw notRead(name);
+  const isPlain = plain?.bits === 32 || plain?.bits === 8;
+  if (blocks ? !format : !isPlain) throw notRead(name);
   const levels: Raster[] = [];
   for (let w = width, h = height, at = start, n = 0; n < count; n++) {
     if (format) {
@@ -116,11 +117,11 @@ export function readDdsLevels(bytes: Uint8Array): { format: string; levels: Rast
       at += data.length;
     } else if (plain) {
       levels.push(readPlain(reader, at, w, h, plain, allocateHeap)!.raster);
-      at += 4 * w * h;
+      at += (plain.bits / 8) * w * h;
     }
     [w, h] = [Math.max(1, w >> 1), Math.max(1, h >> 1)];
   }
-  return { format: format ?? 'rgba8', levels };
+  return { format: format ?? (plain?.bits === 8 ? 'r8' : 'rgba8'), levels };
 }
 
 function headOf(reader: ByteReader, bytes: Uint8Array) {

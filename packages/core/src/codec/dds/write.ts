@@ -1,16 +1,8 @@
-import { blockBytes, type BlockFormat } from '../bc/formats.ts';
-
-/** A texel as four bytes, or blocks. */
-export type DdsFormat = 'rgba8' | BlockFormat;
-
-export interface DdsLevel {
-  width: number;
-  height: number;
-  data: Uint8Array;
-}
+import { allLevelBytes, type StoredLevel, type TextureFormat } from '../texture-format.ts';
 
 /** DXGI numbers of colours in sRGB, and of values (DXGI_FORMAT, Microsoft Learn). */
-const DXGI: Record<DdsFormat, { colour: number; values: number }> = {
+const DXGI: Record<TextureFormat, { colour: number; values: number }> = {
+  r8: { colour: 61, values: 61 },
   rgba8: { colour: 29, values: 28 },
   BC1: { colour: 72, values: 71 },
   BC3: { colour: 78, values: 77 },
@@ -32,13 +24,8 @@ const TEXTURE_2D = 3;
 const STRAIGHT_ALPHA = 1;
 
 /** How large a DDS of all mip levels is. */
-export function bytesOfDds(format: DdsFormat, width: number, height: number): number {
-  let sum = HEAD;
-  for (let [w, h] = [width, height]; ; [w, h] = [Math.max(1, w >> 1), Math.max(1, h >> 1)]) {
-    sum += format === 'rgba8' ? 4 * w * h : blockBytes(format, w, h);
-    if (w === 1 && h === 1) return sum;
-  }
-}
+export const bytesOfDds = (format: TextureFormat, width: number, height: number) =>
+  HEAD + allLevelBytes(format, width, height);
 
 /**
  * A DDS with the DX10 header, which says whether it holds colour or values, and straight alpha ("Programming guide for
@@ -46,17 +33,22 @@ export function bytesOfDds(format: DdsFormat, width: number, height: number): nu
  *
  * @param levels - Level 0 first, each half the size of the one before, rounded down.
  */
-export function writeDds(levels: readonly DdsLevel[], format: DdsFormat, holds: 'colour' | 'values'): Uint8Array {
+export function writeDds(
+  levels: readonly StoredLevel[],
+  format: TextureFormat,
+  holds: 'colour' | 'values',
+): Uint8Array {
   const [{ width, height, data }] = levels;
+  const isPlain = format === 'r8' || format === 'rgba8';
   const out = new Uint8Array(HEAD + levels.reduce((sum, level) => sum + level.data.length, 0));
   const view = new DataView(out.buffer);
   const words: [at: number, value: number][] = [
     [0, MAGIC],
     [4, 124], // of the header without the magic number
-    [8, FLAGS | (format === 'rgba8' ? PITCH : LINEAR_SIZE)],
+    [8, FLAGS | (isPlain ? PITCH : LINEAR_SIZE)],
     [12, height],
     [16, width],
-    [20, format === 'rgba8' ? 4 * width : data.length],
+    [20, isPlain ? data.length / height : data.length],
     [28, levels.length],
     [76, 32], // of the pixel format
     [80, HAS_FOURCC],

@@ -1,14 +1,14 @@
 import type { DecodedPicture } from '../../codec/picture.ts';
 import { subMesh, type SurfaceMesh } from '../../card/surface-mesh.ts';
 import { leftOutOfGltf, pieceView, type PieceView } from '../../material/piece-view.ts';
-import { picturesOf, slotsOf } from '../../material/slots.ts';
+import { picturesOf, slotsOf, type FilledPicture } from '../../material/slots.ts';
 import type { Material } from '../../piece/piece-doc.ts';
 import type { Picture, Raster } from '../../raster/raster.ts';
 import { withAlphaOf } from '../../raster/with-alpha.ts';
 import { withMaskAsAlpha } from '../../run/compose.ts';
 import { checkMesh, checkPlain } from '../check-mesh.ts';
 import { checkPixels, equalSamples } from '../compare.ts';
-import type { Add, FileFormat } from '../file-format.ts';
+import type { Add, FileFormat, PackTools } from '../file-format.ts';
 import type { GlbPlan } from '../file-plan.ts';
 import { withLevels } from '../with-levels.ts';
 import type { CardTexture, ReadGlb } from '../glb-tools.ts';
@@ -34,23 +34,7 @@ export const GLB_FORMAT: FileFormat<GlbPlan> = {
       async check(found, { material: wanted }, given, add) {
         const issues = await given.glb.validate(found);
         add('glTF validator', issues.length === 0, issues.join('; ') || 'no error, no warning');
-        const glb = await given.glb.read(found);
-        checkMaterial(glb.material, wanted, add);
-        if (view.slots.has('emission')) checkStrength(glb.material.emission, wanted, add);
-        checkSides(glb, view, add);
-        if (view.sway) checkSway([glb.mesh, ...(glb.back ? [glb.back.mesh] : [])], view, add);
-        checkPlain(glb.plain, view.surface.plain, add);
-        for (const { picture, raster } of pictures) {
-          const own = glb.imageOf((material) => picture.textureOf(material));
-          if (own) checkTexture(picture.label, await given.decodePng(own), raster, add);
-          else add(`${picture.label} texture`, false, 'missing');
-        }
-        if (view.leftOut.length) add('without a place in glTF', true, `left out: ${view.leftOut.join(', ')}`);
-        checkPixels(await given.decodePng(glb.image), view.base, true, add);
-        if (back?.base && glb.back) {
-          const ofBack: Add = (what, ok, said) => add(`back: ${what}`, ok, said);
-          checkPixels(await given.decodePng(glb.back.image), back.base, true, ofBack);
-        }
+        await checkCard(await given.glb.read(found), { view, pictures }, wanted, given, add);
       },
     };
   },
@@ -72,6 +56,32 @@ export const GLB_FORMAT: FileFormat<GlbPlan> = {
     return { height: colour.height, textures };
   },
 };
+
+/** What was read of a card against what was to be written. */
+export async function checkCard(
+  glb: ReadGlb,
+  { view, pictures }: { view: PieceView; pictures: readonly FilledPicture[] },
+  wanted: Material,
+  given: PackTools,
+  add: Add,
+): Promise<void> {
+  checkMaterial(glb.material, wanted, add);
+  if (view.slots.has('emission')) checkStrength(glb.material.emission, wanted, add);
+  checkSides(glb, view, add);
+  if (view.sway) checkSway([glb.mesh, ...(glb.back ? [glb.back.mesh] : [])], view, add);
+  checkPlain(glb.plain, view.surface.plain, add);
+  for (const { picture, raster } of pictures) {
+    const own = glb.imageOf((material) => picture.textureOf(material));
+    if (own) checkTexture(picture.label, await given.decodePng(own), raster, add);
+    else add(`${picture.label} texture`, false, 'missing');
+  }
+  if (view.leftOut.length) add('without a place in glTF', true, `left out: ${view.leftOut.join(', ')}`);
+  checkPixels(await given.decodePng(glb.image), view.base, true, add);
+  if (view.back?.base && glb.back) {
+    const ofBack: Add = (what, ok, said) => add(`back: ${what}`, ok, said);
+    checkPixels(await given.decodePng(glb.back.image), view.back.base, true, ofBack);
+  }
+}
 
 /** Front and back, as one mesh where they look alike. */
 function checkSides(glb: ReadGlb, { surface: { mesh }, back: wanted, slots }: PieceView, add: Add): void {

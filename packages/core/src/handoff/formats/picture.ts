@@ -1,8 +1,9 @@
 import { packed } from '../../material/slot-pictures.ts';
 import type { DecodedPicture } from '../../codec/picture.ts';
 import { thresholdByte } from '../../math/threshold.ts';
+import { GLTF_PICTURES } from '../../material/slot-pictures.ts';
 import { PIECE_DEFAULTS, type PieceDoc } from '../../piece/piece-doc.ts';
-import { PACKED_AS, PACKING_AT_FIRST, type PackedFile } from '../../piece/packing.ts';
+import { PACKED_AS, type PackedFile } from '../../piece/packing.ts';
 import { mapKind, MAPS, type MapName } from '../../raster/maps.ts';
 import type { Mask, Raster, Samples } from '../../raster/raster.ts';
 import type { RunState } from '../../raster/run-state.ts';
@@ -15,7 +16,7 @@ import type { Add, FileFormat } from '../file-format.ts';
 import { isColour, type PicturePlan } from '../file-plan.ts';
 import { mapRaster } from '../map-files.ts';
 import { withLevels } from '../with-levels.ts';
-import { missingIn, packedRaster, packedWords } from '../packed.ts';
+import { missingWords, notHeldBy, packedRaster, packedWords } from '../packed.ts';
 
 /** One picture, in any of the kinds of file that hold one. */
 export const PICTURE_FORMAT: FileFormat<PicturePlan> = {
@@ -35,11 +36,7 @@ export const PICTURE_FORMAT: FileFormat<PicturePlan> = {
 
   isWritten: ({ holds }, maps) => ALWAYS.includes(holds) || holds.split(', ').some((map) => maps.has(map as MapName)),
 
-  leavesOut(plan, maps, { handOff: { packing = PACKING_AT_FIRST } }) {
-    if (plan.slot !== packing.at(-1)?.name || !plan.packed) return []; // said once, of all files
-    const held = packing.flatMap(({ fills }) => fills.map((fill) => ('map' in fill ? fill.map : null)));
-    return [...maps].filter((map) => !held.includes(map)).map((map) => mapKind(map).label);
-  },
+  leavesOut: (plan, maps, doc) => notHeldBy(plan, maps, doc),
 
   picture: (plan, state, doc) => rasterOf(plan, state, doc),
 
@@ -69,7 +66,8 @@ export const PICTURE_FORMAT: FileFormat<PicturePlan> = {
 };
 
 /** Of a file: its channels, and bytes of a sample. */
-function shapeOf({ holds, packed: of }: PicturePlan): { channels: number; bytes: number } {
+function shapeOf({ holds, packed: of, forGltf }: PicturePlan): { channels: number; bytes: number } {
+  if (forGltf) return { channels: GLTF_PICTURES[holds as MapName]!.channels, bytes: 1 };
   if (of) return { channels: PACKED_AS[of.as].length, bytes: of.bits / 8 };
   if (holds === 'colour and mask' || holds === 'backColour') return { channels: 4, bytes: 1 };
   if (holds === 'colour' || !(holds in MAPS)) return { channels: 3, bytes: 1 };
@@ -85,11 +83,12 @@ const ALWAYS: readonly string[] = ['colour', 'mask', 'colour and mask', 'packed'
 
 /** The raster that a plan puts into its file; null where the run makes no such map. */
 function rasterOf(
-  { holds, divisor, packed: of }: PicturePlan,
+  { holds, divisor, packed: of, forGltf }: PicturePlan,
   state: RunState,
   { material: { cutoff, opacity }, handOff }: Pick<PieceDoc, 'material' | 'handOff'>,
 ): Raster<Samples> | null {
   if (of) return packedRaster(of, state, handOff);
+  if (forGltf) return state.maps.has(holds as MapName) ? GLTF_PICTURES[holds as MapName]!.raster(state.maps) : null;
   if (divisor) return distanceField(state.mask, thresholdByte(cutoff, opacity), divisor);
   if (holds === 'packed') return null;
   if (holds === 'colour and mask') return withMaskAsAlpha(state);
@@ -99,9 +98,7 @@ function rasterOf(
 
 /** What each channel holds, and what the run does not make of it. */
 function sayChannels(packed: PackedFile, { maps }: RunState, add: Add): void {
-  const missing = missingIn(packed, new Set(maps.keys())).map((map) => mapKind(map).label);
-  const none = missing.length ? `; neutral, since the run does not make it: ${missing.join(', ')}` : '';
-  add('channels', true, `${packedWords(packed)}${none}`);
+  add('channels', true, `${packedWords(packed)}${missingWords(packed, maps)}`);
 }
 
 /** No check of the file, but what it comes to where it is opened as most pictures are. */
