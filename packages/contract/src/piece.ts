@@ -13,6 +13,7 @@ import {
   STROKE_LIMITS,
   type PieceDoc,
 } from '@lithe-sieve/core';
+import { namingSchema, patternSchema } from './naming.ts';
 import { z } from './zod.ts';
 import {
   cardFormSchema,
@@ -79,7 +80,8 @@ export const pieceDocSchema = z
     outline: cardOutlineSchema.optional(),
     handOff: z.strictObject({
       profile: z.enum(profileIds),
-      pattern: z.string().min(1).max(120),
+      pattern: patternSchema,
+      naming: namingSchema.optional(), // not there before version 13
       green: z.enum(GREEN_WAYS).default('OpenGL'), // documents from before there were normals have none
       effort: z.enum(EFFORTS).optional(), // not there before version 6
       container: z.enum(TEXTURE_CONTAINERS).optional(), // not there before version 13

@@ -2,13 +2,15 @@ import { GREEN_WAYS } from '@lithe-sieve/core';
 import { z } from './zod.ts';
 import { idSchema } from './ids.ts';
 import { keptNameSchema } from './kept.ts';
+import { namingSchema, patternSchema } from './naming.ts';
 import { budgetSchema, packingSchema, targetSchema } from './packing.ts';
 
 /** A profile that a person made: its files with their channels, names, and what its target does. */
 export const keptProfileSchema = z.strictObject({
   packing: packingSchema,
   target: targetSchema,
-  pattern: z.string().min(1).max(120),
+  pattern: patternSchema,
+  naming: namingSchema.optional(),
   green: z.enum(GREEN_WAYS),
   budget: budgetSchema.optional(),
 });

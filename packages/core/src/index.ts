@@ -356,14 +356,24 @@ export { vertexTangents } from './card/tangents.ts';
 export { MATERIAL_SLOTS, SLOT_NAMES, type SlotName } from './material/slots.ts';
 export type { Beside, CardApart, CardGlb, GlbTools, ReadGlb } from './handoff/glb-tools.ts';
 export type { Check, PackTools } from './handoff/file-format.ts';
-export { isFileName, NAME_PARTS } from './handoff/file-name.ts';
+export { isFileName, sceneName } from './handoff/file-name.ts';
+export {
+  NAME_LIMITS,
+  NAME_PARTS,
+  NAME_WORDS,
+  type NamedState,
+  NAMED_STATES,
+  type NameFacts,
+  type Naming,
+  SCENE_PATTERN,
+} from './piece/naming.ts';
 export { type FilePlan, isPicture, isScene, isText, isTexture } from './handoff/file-plan.ts';
 export type { MaterialDescription } from './handoff/formats/description.ts';
 export { formatOf } from './handoff/formats.ts';
 export { bytesOnCard, type Saving, savingsOf } from './handoff/budget.ts';
 export { packingOf } from './handoff/packing-of.ts';
 export { settingsOf } from './handoff/settings.ts';
-export { assertPattern } from './handoff/pattern.ts';
+export { assertParts, assertPattern } from './handoff/pattern.ts';
 export { fileName, filesOf, holdsLevels, packHandOff, PROFILE_GROUPS, profileOf, PROFILES } from './handoff/profile.ts';
 export { readBack } from './handoff/read-back.ts';
 export { targetOf } from './handoff/target-of.ts';

@@ -28,6 +28,7 @@ const SURFACES: [string, CardSurface][] = [
 const written = (name: string, surface: CardSurface, base: Uint8Array): Promise<Uint8Array> => {
   const { material } = PIECE_DEFAULTS;
   const card: CardGlb = {
+    names: { material: name, mesh: name },
     name,
     surface,
     material,

@@ -190,6 +190,7 @@ describe('a card that is bent', () => {
     const base = await writePng(noisePicture(4, 8, 1), deflate);
     const card = {
       name: 'Set',
+      names: { material: 'Set', mesh: 'Set' },
       surface,
       material: PIECE_DEFAULTS.material,
       base,

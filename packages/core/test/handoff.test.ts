@@ -45,6 +45,8 @@ const doc = (values: Partial<PieceDoc>): PieceDoc => ({
 const failed = (checks: { ok: boolean; what: string }[]) => checks.filter((c) => !c.ok).map((c) => c.what);
 
 interface GltfJson {
+  meshes: { name: string }[];
+  nodes: { name: string }[];
   extensionsUsed?: string[];
   materials: GltfMaterial[];
   accessors: { max: number[] }[];
@@ -302,19 +304,32 @@ describe('reading back', () => {
 
 describe('file names', () => {
   test('hold what every target can read', () => {
-    expect(fileStem(doc({}), 'base', { width: 20, height: 30 })).toBe('Sea-aster-leaf-u_base');
+    expect(fileStem(doc({}), { slot: 'base', size: { width: 20, height: 30 } })).toBe('Sea-aster-leaf-u_base');
     for (const device of ['CON', 'nul', 'Com1.x', 'LPT9'])
       expect(
-        fileStem(doc({ name: device, handOff: { profile: 'glb', pattern: '{piece}', green: 'OpenGL' } }), 'base', {
-          width: 1,
-          height: 1,
+        fileStem(doc({ name: device, handOff: { profile: 'glb', pattern: '{piece}', green: 'OpenGL' } }), {
+          slot: 'base',
+          size: { width: 1, height: 1 },
         }),
       ).toBe(`piece-${device}`);
-    expect(fileStem(doc({ name: '../../葉' }), 'mask', { width: 1, height: 1 })).toBe('piece_mask');
+    expect(fileStem(doc({ name: '../../葉' }), { slot: 'mask', size: { width: 1, height: 1 } })).toBe('piece_mask');
     const told = doc({ handOff: { profile: 'glb', pattern: '{map}_{mode}_{sides}_{size}', green: 'OpenGL' } });
-    expect(fileStem(told, 'base', { width: 64, height: 128 })).toBe('base_masked_two-sided_128');
+    expect(fileStem(told, { slot: 'base', size: { width: 64, height: 128 } })).toBe('base_masked_two-sided_128');
     const sized = doc({ handOff: { profile: 'glb', pattern: '{piece}.{width}x{height}', green: 'OpenGL' } });
-    expect(fileStem(sized, 'base', { width: 20, height: 30 })).toBe('Sea-aster-leaf-u.20x30');
+    expect(fileStem(sized, { slot: 'base', size: { width: 20, height: 30 } })).toBe('Sea-aster-leaf-u.20x30');
+  });
+
+  test('say which revision of which day it is, and the mode by a word of one’s own; so do materials and meshes', async () => {
+    const naming = { material: 'M_{piece}_{mode}', mesh: 'SM {revision}', words: { mask: 'cut', 'two-sided': '2S' } };
+    const facts = { revision: 7, date: '2031-04-05' };
+    const pattern = '{piece}_{map}_r{revision}_{date}_{mode}_{sides}';
+    const piece = doc({ name: 'Blatt Ä', handOff: { profile: 'glb', pattern, green: 'OpenGL', naming } });
+    const [file] = await packHandOff(piece, state, { ...tools, facts });
+    expect(file.name).toBe('Blatt-A_card_r7_2031-04-05_cut_2S.glb');
+    const { materials, meshes, nodes } = jsonOf(file.bytes);
+    expect([materials[0].name, meshes[0].name, nodes[0].name]).toEqual(['M_Blatt Ä_cut', 'SM 7', 'SM 7']);
+    const wrong = { ...piece, handOff: { ...piece.handOff, naming: { mesh: '{colour}' } } };
+    expect(() => assertPattern(wrong)).toThrow('holds {colour}');
   });
 
   test('a pattern is refused when it is unknown or gives two files one name', () => {

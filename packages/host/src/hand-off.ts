@@ -18,6 +18,7 @@ import {
   toRgba8,
   type Check,
   type MapName,
+  type NameFacts,
   type PackTools,
   type PieceDoc,
   type Raster,
@@ -56,6 +57,8 @@ export interface HandOffInput {
   mesh?: Uint8Array | undefined;
   /** Fingerprints of what a Bench shows, which must be those of what is computed. */
   bench?: Partial<Record<MapName, string>>;
+  /** What names may say of it. */
+  facts?: NameFacts;
 }
 
 export interface HandedOff {
@@ -104,6 +107,7 @@ export async function handOff(input: HandOffInput, tell: Report = () => undefine
   const tools: PackTools = {
     ...pictureTools,
     glb: glbTools,
+    ...(input.facts ? { facts: input.facts } : {}),
     sourceOf: (id) => sources.find((s) => s.id === id)?.picture ?? null,
     partOf: tips.pictureOf,
     mesh: input.mesh ? (await readUserMesh(input.mesh)).mesh : null,

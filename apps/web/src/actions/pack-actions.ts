@@ -8,6 +8,7 @@ import {
   type Effort,
   type GreenWay,
   type MapName,
+  type Naming,
   type PackedFile,
   type PieceDoc,
   type ProfileId,
@@ -43,8 +44,8 @@ export function usePackActions() {
     setTarget: (target: Target, what: string) => set({ target }, `Target: ${what}`),
     setBudget: (budget: Budget, what: string) => set({ budget }, `Budget: ${what}`),
     takeProfile: (profile: KeptProfile, name: string) => {
-      const budget = profile.budget ? {} : { budget: undefined }; // one without a budget has none
-      set({ ...budget, ...profile, profile: 'own-packing' }, `Profile: ${name}`);
+      const { budget, naming } = profile; // one without has none
+      set({ ...profile, budget, naming, profile: 'own-packing' }, `Profile: ${name}`);
     },
     /** The shipped profile as one of one's own, to be changed. */
     duplicate(made: ReadonlySet<MapName>) {
@@ -53,6 +54,8 @@ export function usePackActions() {
       if (doc && packing) set({ profile: 'own-packing', packing, target: targetOf(doc) }, 'A profile of its own');
     },
     save: ({ label, handOff }: Saving) => set(handOff, label),
+    setNaming: (values: Naming, what: string) =>
+      set({ naming: { ...piece.doc?.handOff.naming, ...values } }, `Names: ${what}`),
     setPattern: (pattern: string) => set({ pattern }, `Names: ${pattern}`),
   };
 }

@@ -13,6 +13,7 @@ import TargetsShow from '../features/handoff/TargetsShow.vue';
 import WhatIsWritten from '../features/handoff/WhatIsWritten.vue';
 import WrittenText from '../features/handoff/WrittenText.vue';
 import WrittenPicture from '../features/handoff/WrittenPicture.vue';
+import { useNameFacts } from '../features/handoff/name-facts';
 import { useHandOff } from '../features/handoff/use-hand-off';
 import LostPiece from '../features/stock/LostPiece.vue';
 import SnagList from '../features/sieve/SnagList.vue';
@@ -45,10 +46,11 @@ watch(
 const chosenPlan = computed(() => piece.doc && filesOf(piece.doc)[chosen.value]);
 /** Bytes of each file, as estimated. */
 const disk = ref<(number | null)[]>([]);
+const facts = useNameFacts();
 const chosenName = computed(() => {
   const { doc } = piece;
   const plan = doc && filesOf(doc)[chosen.value];
-  return plan && engine.size ? fileName(doc, plan, engine.size) : '';
+  return plan && engine.size ? fileName(doc, plan, engine.size, facts.value) : '';
 });
 const chosenWritten = computed(() => {
   const index = job.value?.report?.files.findIndex((f) => f.name === chosenName.value) ?? -1;
@@ -69,7 +71,7 @@ useKeys('Hand-off', [{ key: 'Enter', label: 'Write the files', run: () => void w
     <div class="columns">
       <div class="column">
         <WhatIsWritten :chosen="chosen" :disk="disk" @choose="chosen = $event" @sizes="disk = $event" />
-        <PackChoice :hand-off="piece.doc.handOff" />
+        <PackChoice :doc="piece.doc" />
       </div>
       <WrittenText
         v-if="chosenPlan && !hasPicture(chosenPlan)"

@@ -1,5 +1,6 @@
 import type { SlottedMesh } from '../card/mesh/user-mesh.ts';
 import type { DecodedPicture } from '../codec/picture.ts';
+import type { NameFacts } from '../piece/naming.ts';
 import type { PieceDoc } from '../piece/piece-doc.ts';
 import type { PictureExtension } from '../piece/packing.ts';
 import type { MapName } from '../raster/maps.ts';
@@ -23,6 +24,8 @@ export interface PackTools {
   mesh?: SlottedMesh | null;
   /** Pictures of the parts that its recipe is grown from. */
   partOf?: PartPicture;
+  /** What names may say of the hand-off. */
+  facts?: NameFacts;
   progress?(share: number, doing: string): void;
 }
 

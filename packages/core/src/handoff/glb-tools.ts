@@ -4,7 +4,7 @@ import type { GltfMaterial, MaterialPart } from '../material/gltf-material.ts';
 import type { BackLook, PieceView } from '../material/piece-view.ts';
 
 /** A card to be written: its base colour and what lies beside it, as PNG files. */
-export interface CardGlb extends Pick<PieceView, 'name' | 'surface' | 'material' | 'sway' | 'wrap'> {
+export interface CardGlb extends Pick<PieceView, 'name' | 'names' | 'surface' | 'material' | 'sway' | 'wrap'> {
   base: Uint8Array;
   /** A back that looks otherwise; its base null where it has the front's. */
   back: { tint: BackLook['tint']; base: Uint8Array | null } | null;
@@ -13,7 +13,7 @@ export interface CardGlb extends Pick<PieceView, 'name' | 'surface' | 'material'
 }
 
 /** The same with each picture in a file beside it, by its name. */
-export interface CardApart extends Pick<PieceView, 'name' | 'surface' | 'material' | 'sway' | 'wrap'> {
+export interface CardApart extends Pick<PieceView, 'name' | 'names' | 'surface' | 'material' | 'sway' | 'wrap'> {
   base: string;
   back: { tint: BackLook['tint']; base: string | null } | null;
   textures: readonly (Omit<CardTexture, 'png'> & { uri: string })[];

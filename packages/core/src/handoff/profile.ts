@@ -1,4 +1,5 @@
 import type { TextureFormat } from '../codec/texture-format.ts';
+import type { NameFacts } from '../piece/naming.ts';
 import { PACKING_AT_FIRST, type TextureContainer } from '../piece/packing.ts';
 import { hasRegions } from '../piece/has-regions.ts';
 import type { PieceDoc } from '../piece/piece-doc.ts';
@@ -260,10 +261,15 @@ const inKtx2 = (plan: TexturePlan, container: TextureContainer): TexturePlan => 
 });
 
 /** @param size - Of the whole texture. */
-export function fileName(doc: PieceDoc, plan: FilePlan, { width, height }: { width: number; height: number }): string {
+export function fileName(
+  doc: PieceDoc,
+  plan: FilePlan,
+  { width, height }: { width: number; height: number },
+  facts?: NameFacts,
+): string {
   const halvings = packedIn(plan)?.halvings ?? 0;
   const size = { width: Math.max(1, width >> halvings), height: Math.max(1, height >> halvings) };
-  return `${fileStem(doc, plan.slot, size)}.${plan.extension}`;
+  return `${fileStem(doc, { slot: plan.slot, size, ...(facts ? { facts } : {}) })}.${plan.extension}`;
 }
 
 /** Writes the files of a profile; a file for a map that the run does not make is omitted. */
@@ -276,20 +282,16 @@ export async function packHandOff(
   const out: HandOffFile[] = [];
   const plans = filesOf(doc, profile);
   const maps = new Set(state.maps.keys());
+  const nameOf = (plan: FilePlan) => fileName(doc, plan, state.colour, tools.facts);
   const written = plans.filter((plan) => formatOf(plan).isWritten(plan, maps));
   const piece = {
     doc,
     state,
-    pictures: written.filter(isPicture).map((plan) => ({ plan, name: fileName(doc, plan, state.colour) })),
-    nameOf: (extension: FilePlan['extension']) =>
-      fileName(
-        doc,
-        written.find((plan) => plan.extension === extension)!,
-        state.colour,
-      ),
+    pictures: written.filter(isPicture).map((plan) => ({ plan, name: nameOf(plan) })),
+    nameOf: (extension: FilePlan['extension']) => nameOf(written.find((plan) => plan.extension === extension)!),
   };
   for (const [i, plan] of plans.entries()) {
-    const name = fileName(doc, plan, state.colour);
+    const name = nameOf(plan);
     const report = (share: number) => tools.progress?.((i + share) / plans.length, `Writing ${name}`);
     report(0);
     const written = await formatOf(plan).write(plan, piece, tools, report);

@@ -19,6 +19,8 @@ import { MATERIAL_SLOTS, slotsOf, type SlotRasters } from './slots.ts';
 /** What is to be written of a piece, made from its document and a finished run: a GLB and its checks know nothing else. */
 export interface PieceView {
   name: string;
+  /** Of its material and its mesh. */
+  names: { material: string; mesh: string };
   /** The card, metres. */
   surface: CardSurface;
   material: Material;
@@ -36,9 +38,15 @@ export interface PieceView {
 }
 
 /** @param mesh - Of the document's mesh, where it has one, as its file has it. */
-export function pieceView(doc: PieceDoc, state: RunState, mesh: SlottedMesh | null = null): PieceView {
+export function pieceView(
+  doc: PieceDoc,
+  state: RunState,
+  mesh: SlottedMesh | null = null,
+  names?: PieceView['names'],
+): PieceView {
   return {
     name: doc.name,
+    names: names ?? { material: doc.name, mesh: doc.name },
     surface: doc.mesh ? meshOf(doc.mesh, mesh, doc) : cardOfRun(doc, state),
     material: doc.material,
     sway: doc.handOff.sway ?? false,

@@ -10,6 +10,7 @@ import { STRETCH_NAMES } from '../steps/stretches.ts';
 import { CLIP_DRAWING_DEFAULTS, type ClipDrawing } from '../sieve/drawn/draw-clip.ts';
 import type { Effort } from '../codec/bc/formats.ts';
 import { LEVEL_DEFAULTS, type LevelSettings } from '../sieve/levels.ts';
+import type { Naming } from './naming.ts';
 import type { PackedFile, TextureContainer } from './packing.ts';
 import type { ProfileId } from './profile-id.ts';
 import type { Target } from './target.ts';
@@ -130,6 +131,8 @@ export interface PieceDoc {
   handOff: {
     profile: ProfileId;
     pattern: string;
+    /** Names inside of scenes, and words for states; left out: as they begin. */
+    naming?: Naming | undefined;
     green: GreenWay;
     effort?: Effort | undefined;
     /** What levels that a profile ships are written into; left out: DDS. */

@@ -47,7 +47,7 @@ export function sceneOf(view: PieceView, pictures: PictureNames, back: string | 
   const { material, surface, slots } = view;
   const { mode, cutoff, doubleSided, opacity, emission = 1 } = material;
   const front: SceneMaterial = {
-    ...{ name: view.name, mode, cutoff, doubleSided, opacity, emission, pictures },
+    ...{ name: view.names.material, mode, cutoff, doubleSided, opacity, emission, pictures },
     tint: [1, 1, 1],
     roughness: slots.has('roughness') ? 1 : CARD_ROUGHNESS,
     slots: new Set(slots.keys()),
@@ -57,19 +57,19 @@ export function sceneOf(view: PieceView, pictures: PictureNames, back: string | 
   const { indices, backFrom = indices.length } = mesh;
   const parts: ScenePart[] = view.back
     ? [
-        { name: 'front', mesh: subMesh(mesh, [{ from: 0, to: backFrom }]), material: front },
+        { name: `${view.names.mesh} front`, mesh: subMesh(mesh, [{ from: 0, to: backFrom }]), material: front },
         {
-          name: 'back',
+          name: `${view.names.mesh} back`,
           mesh: subMesh(mesh, [{ from: backFrom, to: indices.length }]),
           material: {
             ...front,
-            name: backName(view.name),
+            name: backName(front.name),
             tint: view.back.tint,
             pictures: back ? new Map([...pictures, ['base', back]]) : pictures,
           },
         },
       ]
-    : [{ name: 'card', mesh, material: front }];
+    : [{ name: view.names.mesh, mesh, material: front }];
   const plain = surface.plain.map((part): ScenePart => ({ ...part, material: plainMaterial(part.name) }));
   return { name: view.name, parts: [...parts, ...plain], wrap: view.wrap };
 }

@@ -42,6 +42,7 @@ const NO_BYTES = new Uint8Array(1);
 async function documentOf(
   {
     name,
+    names,
     surface,
     material,
     sway,
@@ -54,7 +55,7 @@ async function documentOf(
 ): Promise<Document> {
   const images = [{ label: 'base' }, ...textures, ...(back?.hasBase ? [{ label: 'back' }] : [])];
   const written = gltfMaterial(
-    name,
+    names.material,
     material,
     textures.flatMap((texture, i) => texture.into(1 + i)),
   );
@@ -94,7 +95,7 @@ async function documentOf(
       .setAttribute('TEXCOORD_0', accessor('VEC2', uvs))
       .setIndices(accessor('SCALAR', indices))
       .setMaterial(materials[material]);
-  const shown = document.createMesh(name);
+  const shown = document.createMesh(names.mesh);
   const { mesh, plain } = surface;
   const { indices, backFrom = indices.length } = mesh;
   const sides = back
@@ -108,7 +109,7 @@ async function documentOf(
     shown.addPrimitive(primitive);
   }
   plain.forEach((part, i) => shown.addPrimitive(primitiveOf(part.mesh, sides.length + i)));
-  const node = document.createNode(name).setMesh(shown);
+  const node = document.createNode(names.mesh).setMesh(shown);
   document.getRoot().setDefaultScene(document.createScene(name).addChild(node));
   return document;
 }

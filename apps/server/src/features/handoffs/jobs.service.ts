@@ -26,6 +26,8 @@ import { newId } from '../../new-id.ts';
 interface JobRequest {
   doc: PieceDoc;
   revision: number;
+  /** Day on which it was asked for: a retry on another writes the same names. */
+  date?: string;
   bench?: StartHandOff['bench'];
 }
 
@@ -64,9 +66,10 @@ export class JobsService {
       if (error instanceof SieveError) throw new StudioError('refused', error.code, error.message, error.remedy);
       throw error;
     }
-    const request: JobRequest = { doc: piece.doc, revision, ...(bench ? { bench } : {}) };
+    const createdAt = new Date().toISOString();
+    const request: JobRequest = { doc: piece.doc, revision, date: createdAt.slice(0, 10), ...(bench ? { bench } : {}) };
     const id = newId();
-    await this.jobs.add({ id, pieceId, request: JSON.stringify(request), createdAt: new Date().toISOString() });
+    await this.jobs.add({ id, pieceId, request: JSON.stringify(request), createdAt });
     this.enqueue(id);
     return this.get(id);
   }
@@ -175,7 +178,7 @@ export class JobsService {
   }
 
   private async perform(
-    { doc, bench }: JobRequest,
+    { doc, bench, revision, date = '' }: JobRequest,
     live: { progress: number; doing: string; abort: AbortController },
   ): Promise<HandedOff> {
     const input = await gatherHandOff(this.pieces, doc);
@@ -186,7 +189,7 @@ export class JobsService {
     port1.unref();
     try {
       return await this.pool.run(
-        { kind: 'hand-off', ...input, progress: port2, ...(bench ? { bench } : {}) },
+        { kind: 'hand-off', ...input, facts: { revision, date }, progress: port2, ...(bench ? { bench } : {}) },
         { signal: live.abort.signal, transfer: [port2] },
       );
     } finally {

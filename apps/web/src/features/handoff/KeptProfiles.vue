@@ -21,9 +21,16 @@ const isOwn = computed(() => props.doc.handOff.profile === 'own-packing');
 const canDuplicate = computed(() => !isOwn.value && packingOf(props.doc, props.made) !== null);
 
 function now(): KeptProfile {
-  const { pattern, green, budget } = props.doc.handOff;
+  const { pattern, naming, green, budget } = props.doc.handOff;
   const packing = packingOf(props.doc, props.made)!;
-  return { packing, target: { ...targetOf(props.doc) }, pattern, green, ...(budget ? { budget } : {}) };
+  return {
+    packing,
+    target: { ...targetOf(props.doc) },
+    pattern,
+    green,
+    ...(naming ? { naming } : {}),
+    ...(budget ? { budget } : {}),
+  };
 }
 
 async function bringIn(): Promise<void> {

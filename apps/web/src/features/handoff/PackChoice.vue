@@ -1,16 +1,14 @@
 <script setup lang="ts">
 import {
-  assertPattern,
   EFFORTS,
   GREEN_WAYS,
   isPicture,
+  isScene,
   isTexture,
   TEXTURE_CONTAINERS,
   type TextureContainer,
-  NAME_PARTS,
   PACKING_AT_FIRST,
   profileOf,
-  toPlainError,
   type Effort,
   type GreenWay,
   type PieceDoc,
@@ -19,14 +17,14 @@ import {
 import { saveFile } from '../../components/save-file';
 import { descriptionSchemaFile } from './profile-file';
 import PackingEditor from './PackingEditor.vue';
+import { computed } from 'vue';
 import { usePackActions } from '../../actions/pack-actions';
-import TextField from '../../components/TextField.vue';
-import { usePiece } from '../../stores/open-piece/open-piece';
+import NameFields from './NameFields.vue';
 
 /** How files are packed and named. */
-defineProps<{ handOff: PieceDoc['handOff'] }>();
-const piece = usePiece();
-const { setContainer, setGreen, setEffort, setSway, setPattern } = usePackActions();
+const props = defineProps<{ doc: PieceDoc }>();
+const handOff = computed(() => props.doc.handOff);
+const { setContainer, setGreen, setEffort, setSway } = usePackActions();
 
 const GREEN_NAMES: Record<GreenWay, string> = { OpenGL: 'up (OpenGL)', DirectX: 'down (DirectX)' };
 /** Formats whose blocks have two colours that can be sought longer. */
@@ -41,16 +39,6 @@ const hasMesh = (id: ProfileId) =>
   profileOf(id).files.some((f) => ['glb', 'gltf', 'usda', 'usdz'].includes(f.extension));
 const holdsNormals = (id: ProfileId) =>
   id === 'own-packing' || profileOf(id).files.some((f) => f.holds === 'normal' && isPicture(f) && !f.forGltf);
-function lackOfPattern(pattern: string): string {
-  if (!pattern.trim()) return 'A file needs a name.';
-  try {
-    if (piece.doc) assertPattern({ ...piece.doc, handOff: { ...piece.doc.handOff, pattern } });
-    return '';
-  } catch (error) {
-    const { message, remedy } = toPlainError(error);
-    return `${message} ${remedy}`;
-  }
-}
 </script>
 
 <template>
@@ -106,17 +94,7 @@ function lackOfPattern(pattern: string): string {
       The schema of the description, as a file
     </button>
   </p>
-  <label class="pattern">
-    <span>File names</span>
-    <TextField
-      :model-value="handOff.pattern"
-      label="File name pattern"
-      :lack="lackOfPattern"
-      data-test="pattern"
-      @commit="setPattern"
-    />
-    <span class="soft">Parts: {{ NAME_PARTS.join('  ') }}</span>
-  </label>
+  <NameFields :doc="doc" :has-scene="profileOf(handOff.profile).files.some(isScene)" />
 </template>
 
 <style scoped>

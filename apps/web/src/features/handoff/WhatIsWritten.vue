@@ -18,6 +18,7 @@ import FileName from '../../components/FileName.vue';
 import { inMegabytes } from '../../components/megabytes';
 import ThumbCanvas from '../../components/ThumbCanvas.vue';
 import { useClip, useEngine, usePiece } from '../../stores/open-piece/open-piece';
+import { useNameFacts } from './name-facts';
 import { levelState, thumbOf } from './level-state';
 
 const props = defineProps<{ chosen: number; disk: (number | null)[] }>();
@@ -26,6 +27,7 @@ const piece = usePiece();
 const engine = useEngine();
 const clip = useClip();
 
+const facts = useNameFacts();
 const profile = computed(() => profileOf(piece.doc?.handOff.profile ?? 'glb'));
 
 /** A map as it is called elsewhere. */
@@ -42,7 +44,7 @@ const rows = computed(() => {
   return filesOf(doc).map((file, at) => ({
     at,
     file,
-    name: size ? fileName(doc, file, size) : '',
+    name: size ? fileName(doc, file, size, facts.value) : '',
     written: formatOf(file).isWritten(file, made.value),
     placeless: formatOf(file).leavesOut(file, made.value, doc),
     card: size && small.value ? formatOf(file).onCard(file, size, small.value) : 0,

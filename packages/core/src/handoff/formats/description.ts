@@ -1,6 +1,6 @@
+import { viewOf } from '../view-of.ts';
 import { textOf, utf8 } from '../../codec/utf8.ts';
 import { thresholdByte } from '../../math/threshold.ts';
-import { pieceView } from '../../material/piece-view.ts';
 import type { PieceDoc } from '../../piece/piece-doc.ts';
 import type { Wrap } from '../../sieve/mip-filters.ts';
 import { mapKind, type MapName } from '../../raster/maps.ts';
@@ -31,7 +31,7 @@ export interface MaterialDescription {
 /** The material, the card and the pictures, for whatever reads JSON. */
 export const DESCRIPTION_FORMAT: FileFormat<DescriptionPlan> = {
   write(_, { doc, state, pictures }, tools) {
-    const { surface, wrap } = pieceView(doc, state, tools.mesh);
+    const { surface, wrap } = viewOf(doc, state, tools);
     const { mode, cutoff, doubleSided, opacity, emission = 1 } = doc.material;
     const threshold = mode === 'mask' ? thresholdByte(cutoff, opacity) : mode === 'blend' ? 1 : 0;
     const meshes = [surface.mesh, ...surface.plain.map((p) => p.mesh)];

@@ -1,6 +1,7 @@
 import type { DecodedPicture } from '../../codec/picture.ts';
+import { viewOf } from '../view-of.ts';
 import { subMesh, type SurfaceMesh } from '../../card/surface-mesh.ts';
-import { leftOutOfGltf, pieceView, type PieceView } from '../../material/piece-view.ts';
+import { leftOutOfGltf, type PieceView } from '../../material/piece-view.ts';
 import { picturesOf, slotsOf, type FilledPicture } from '../../material/slots.ts';
 import type { Material } from '../../piece/piece-doc.ts';
 import type { Picture, Raster } from '../../raster/raster.ts';
@@ -16,7 +17,7 @@ import type { CardTexture, ReadGlb } from '../glb-tools.ts';
 /** The card with its material, colour with alpha, and the maps that a material has slots for. */
 export const GLB_FORMAT: FileFormat<GlbPlan> = {
   async write(_, { doc, state }, tools) {
-    const view = pieceView(doc, state, tools.mesh);
+    const view = viewOf(doc, state, tools);
     const pictures = picturesOf(view.slots);
     const textures: CardTexture[] = [];
     for (const { picture, raster, into } of pictures) {

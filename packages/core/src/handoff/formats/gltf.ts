@@ -1,4 +1,4 @@
-import { pieceView } from '../../material/piece-view.ts';
+import { viewOf } from '../view-of.ts';
 import { picturesOf } from '../../material/slots.ts';
 import { SURFACE, GLTF_PICTURES } from '../../material/slot-pictures.ts';
 import type { FileFormat, Packed, PackTools } from '../file-format.ts';
@@ -8,7 +8,7 @@ import { checkCard, GLB_FORMAT } from './glb.ts';
 const REST = { isWritten: () => true, picture: () => null, onCard: () => 0, estimate: () => ({ bytes: null }) };
 
 async function filesApart({ doc, state, pictures: named, nameOf }: Packed, tools: PackTools) {
-  const view = pieceView(doc, state, tools.mesh);
+  const view = viewOf(doc, state, tools);
   const pictures = picturesOf(view.slots);
   const nameHolding = (holds: string) => named.find(({ plan }) => plan.holds === holds)?.name ?? '';
   const textures = pictures.map(({ picture, into }) => {

@@ -1,5 +1,6 @@
-import { pieceView, type PieceView } from '../../material/piece-view.ts';
+import type { PieceView } from '../../material/piece-view.ts';
 import type { Material, PieceDoc } from '../../piece/piece-doc.ts';
+import { viewOf } from '../view-of.ts';
 import { mapKind, type MapName } from '../../raster/maps.ts';
 import { sceneOf, turned, type CardScene, type PictureUse, type ScenePart } from '../../scene/scene.ts';
 import type { SceneSays } from '../../scene/says.ts';
@@ -10,7 +11,7 @@ import type { PicturePlan } from '../file-plan.ts';
 
 /** A piece as scene files say it, with the names of the pictures beside. */
 export function sceneFrom({ doc, state, pictures }: Packed, tools: PackTools): { view: PieceView; scene: CardScene } {
-  const view = pieceView(doc, state, tools.mesh);
+  const view = viewOf(doc, state, tools);
   const names = new Map<PictureUse, string>();
   let back: string | null = null;
   for (const { plan, name } of pictures) {

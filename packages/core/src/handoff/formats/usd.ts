@@ -1,3 +1,4 @@
+import { viewOf } from '../view-of.ts';
 import { checkPixels, equalSamples } from '../compare.ts';
 import { textOf, utf8 } from '../../codec/utf8.ts';
 import { picturesOf } from '../../material/slots.ts';
@@ -11,7 +12,6 @@ import type { PieceDoc } from '../../piece/piece-doc.ts';
 import type { Raster, Samples } from '../../raster/raster.ts';
 import type { Add, FileFormat } from '../file-format.ts';
 import type { GlbPlan, ScenePlan } from '../file-plan.ts';
-import { pieceView } from '../../material/piece-view.ts';
 import { GLB_FORMAT } from './glb.ts';
 import { checkParts, checkSays, isBeside, leftOutOf, modeWhereZeroBlends, sceneFrom } from './scene-files.ts';
 
@@ -47,7 +47,7 @@ export const USDA_FORMAT: FileFormat<ScenePlan> = {
 export const USDZ_FORMAT: FileFormat<GlbPlan> = {
   ...GLB_FORMAT,
   async write(_, { doc, state }, tools) {
-    const view = pieceView(doc, state, tools.mesh);
+    const view = viewOf(doc, state, tools);
     const rasters = new Map<string, Raster<Samples>>([['base.png', view.base]]);
     const names = new Map<PictureUse, string>([['base', 'base.png']]);
     for (const { picture, raster } of picturesOf(view.slots)) {
