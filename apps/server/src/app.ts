@@ -11,6 +11,8 @@ import { FollowService } from './features/folders/follow.service.ts';
 import { handOffsRouter } from './features/handoffs/handoffs.controller.ts';
 import { JobsRepository } from './db/repositories/jobs.ts';
 import { JobsService } from './features/handoffs/jobs.service.ts';
+import { outputsRouter } from './features/outputs/outputs.controller.ts';
+import { OutputsService } from './features/outputs/outputs.service.ts';
 import { piecesRouter } from './features/pieces/pieces.controller.ts';
 import { PiecesService } from './features/pieces/pieces.service.ts';
 import { SalvageService } from './features/pieces/salvage.service.ts';
@@ -38,6 +40,7 @@ export interface App {
   meshes: MeshesService;
   pieces: PiecesService;
   jobs: JobsService;
+  outputs: OutputsService;
   summaries: SummariesService;
   follow: FollowService;
   folders: FoldersService;
@@ -68,10 +71,14 @@ export function makeApp(db: Database, pool: WorkerPool, log: Logger, options: Ap
   const strokes = new StrokesService(db);
   const pieces = new PiecesService(db, sources, strokes);
   const summaries = new SummariesService(db, pool, pieces, sources, meshes, log);
-  pieces.changed = (id) => summaries.giveUp(id);
   const folders = new FoldersService(db, given, isLoopback(host));
   const follow = new FollowService(folders, sources, meshes);
   const jobs = new JobsService(new JobsRepository(db), pool, pieces, log);
+  const outputs = new OutputsService(db, pieces, jobs, folders, log);
+  pieces.changed = (id) => {
+    summaries.giveUp(id);
+    outputs.changed(id);
+  };
 
   const backups = new BackupsService(db, pool, log, options.backupHours);
   const studio = new StudioService(db, pool, backups, log, options.keepDays);
@@ -100,6 +107,7 @@ export function makeApp(db: Database, pool: WorkerPool, log: Logger, options: Ap
   app.use('/api/profiles', namedRouter(new NamedService(db, PROFILES), 'profiles', namedProfileSchema));
   app.use('/api/studio', studioRouter(studio, backups));
   app.use('/api', handOffsRouter(jobs, sources));
+  app.use('/api', outputsRouter(outputs));
   app.use('/api/{*rest}', () => {
     throw notFound('address');
   });
@@ -114,7 +122,7 @@ export function makeApp(db: Database, pool: WorkerPool, log: Logger, options: Ap
     app.get('/{*page}', (_request, response) => response.sendFile('index.html', { root: WEB }));
   }
   app.use(errorHandler(log));
-  return { express: app, sources, meshes, pieces, summaries, jobs, follow, folders, backups, studio };
+  return { express: app, sources, meshes, pieces, summaries, jobs, outputs, follow, folders, backups, studio };
 }
 
 /** Built files carry their hash in the name. */

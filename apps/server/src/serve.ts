@@ -34,6 +34,7 @@ async function start(options: ServerOptions): Promise<void> {
   }
   await pool.warm();
   await app.jobs.resume();
+  await app.outputs.start();
   app.backups.start();
   app.studio.start();
   const server = makeServer(app, certificate);
@@ -50,7 +51,7 @@ async function start(options: ServerOptions): Promise<void> {
     server.close();
     server.closeAllConnections(); // a page that follows files never ends its own
     for (const service of [app.backups, app.studio]) service.stop();
-    await Promise.all([app.summaries.stop(), app.jobs.stop()]);
+    await Promise.all([app.summaries.stop(), app.jobs.stop(), app.outputs.stop()]);
     await pool.close();
     await db.close();
   });

@@ -56,7 +56,7 @@ export async function startServer(
     async stop() {
       server.closeAllConnections();
       await new Promise((resolve) => server.close(resolve));
-      await Promise.all([app.summaries.stop(), app.jobs.stop()]);
+      await Promise.all([app.summaries.stop(), app.jobs.stop(), app.outputs.stop()]);
       await db.close();
       if (!keep) rmSync(folder, { recursive: true, force: true });
     },

@@ -8,6 +8,7 @@ export * from './folders.ts';
 export * from './kept.ts';
 export * from './looks.ts';
 export * from './description.ts';
+export * from './outputs.ts';
 export * from './profiles.ts';
 export * from './studio.ts';
 export * from './recipes.ts';

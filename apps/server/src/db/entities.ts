@@ -2,6 +2,7 @@ import { BlobChunk } from './entities/blob.ts';
 import { AllowedFolder } from './entities/folder.ts';
 import { JobEntity } from './entities/job.ts';
 import { History, PieceEntity } from './entities/piece.ts';
+import { OutputEntity } from './entities/output.ts';
 import { KeptProfileEntity } from './entities/profile.ts';
 import { SourceFile } from './entities/source.ts';
 import { StrokeEntity } from './entities/stroke.ts';
@@ -18,4 +19,5 @@ export const ENTITIES = [
   StrokeEntity,
   StandView,
   KeptProfileEntity,
+  OutputEntity,
 ];

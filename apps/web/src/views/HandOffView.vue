@@ -7,6 +7,7 @@ import EarlierHandOffs from '../features/handoff/EarlierHandOffs.vue';
 import HandOffBar from '../features/handoff/HandOffBar.vue';
 import HandOffReport from '../features/handoff/HandOffReport.vue';
 import HandOffVerdict from '../features/handoff/HandOffVerdict.vue';
+import KeptFolder from '../features/handoff/KeptFolder.vue';
 import PackChoice from '../features/handoff/PackChoice.vue';
 import ProfileBar from '../features/handoff/ProfileBar.vue';
 import TargetsShow from '../features/handoff/TargetsShow.vue';
@@ -85,6 +86,7 @@ useKeys('Hand-off', [{ key: 'Enter', label: 'Write the files', run: () => void w
         <TargetsShow :job="job" :outdated="outdated" />
         <HandOffReport class="report" :job="job" :outdated="outdated" />
         <EarlierHandOffs :piece-id="id" :job="job" />
+        <KeptFolder :piece-id="id" />
       </div>
     </div>
     <HandOffBar :disk="disk">

@@ -6,6 +6,7 @@ import { AddFullSize1764374400000 } from './1764374400000-AddFullSize.ts';
 import { AddViews1764460800000 } from './1764460800000-AddViews.ts';
 import { AddStandViews1764547200000 } from './1764547200000-AddStandViews.ts';
 import { AddKeptProfiles1764633600000 } from './1764633600000-AddKeptProfiles.ts';
+import { AddKeptOutputs1764720000000 } from './1764720000000-AddKeptOutputs.ts';
 
 /** In order. */
 export const MIGRATIONS = [
@@ -17,4 +18,5 @@ export const MIGRATIONS = [
   AddViews1764460800000,
   AddStandViews1764547200000,
   AddKeptProfiles1764633600000,
+  AddKeptOutputs1764720000000,
 ];

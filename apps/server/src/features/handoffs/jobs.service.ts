@@ -148,7 +148,7 @@ export class JobsService {
       if (row.state === 'cancelled') return;
       await this.jobs.begin(row);
       const request = readRequest(row.request);
-      const result = await this.perform(request, live);
+      const result = await this.run(request, live, live.abort.signal);
       await this.finish(row, request, result);
       this.log.info({ job: id, ms: Math.round(performance.now() - started) }, 'handed off');
     } catch (error) {
@@ -177,9 +177,16 @@ export class JobsService {
     }
   }
 
-  private async perform(
+  /** A hand-off that nobody keeps, in its turn. @throws where it fails, or `signal` ends it. */
+  async perform(doc: PieceDoc, revision: number, signal: AbortSignal): Promise<HandedOff> {
+    const date = new Date().toISOString().slice(0, 10);
+    return this.turns.add(() => this.run({ doc, revision, date }, { progress: 0, doing: '' }, signal), { signal });
+  }
+
+  private async run(
     { doc, bench, revision, date = '' }: JobRequest,
-    live: { progress: number; doing: string; abort: AbortController },
+    live: { progress: number; doing: string },
+    signal: AbortSignal,
   ): Promise<HandedOff> {
     const input = await gatherHandOff(this.pieces, doc);
     const { port1, port2 } = new MessageChannel();
@@ -190,7 +197,7 @@ export class JobsService {
     try {
       return await this.pool.run(
         { kind: 'hand-off', ...input, facts: { revision, date }, progress: port2, ...(bench ? { bench } : {}) },
-        { signal: live.abort.signal, transfer: [port2] },
+        { signal, transfer: [port2] },
       );
     } finally {
       port1.close();

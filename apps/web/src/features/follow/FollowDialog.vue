@@ -6,7 +6,15 @@ import { ref, shallowRef, watch } from 'vue';
 import { addFolder, listFolders, lookInFolder, removeFolder } from '../../api/folders.api';
 import { ApiError } from '../../api/http';
 
-const props = withDefaults(defineProps<{ fileName: string; of?: Followable }>(), { of: 'pictures' });
+const props = withDefaults(
+  defineProps<{
+    fileName: string;
+    of?: Followable;
+    /** A folder is chosen that a piece is handed off to, not a file. */
+    forOutput?: boolean;
+  }>(),
+  { of: 'pictures', forOutput: false },
+);
 const open = defineModel<boolean>({ required: true });
 const emit = defineEmits<{ choose: [path: string] }>();
 
@@ -56,8 +64,19 @@ const when = (iso: string) => new Date(iso).toLocaleString(undefined, { dateStyl
 </script>
 
 <template>
-  <PlainDialog v-model="open" title="Follow a file on disk" width="560px" append-to-body>
-    <p class="soft">Each time another program saves the file, it updates here. Only folders you allow are read.</p>
+  <PlainDialog
+    v-model="open"
+    :title="forOutput ? 'Keep a folder current' : 'Follow a file on disk'"
+    width="560px"
+    append-to-body
+  >
+    <p v-if="forOutput" class="soft">
+      Each time your edits settle, the files are written into the folder again, all of them or none. Files of others are
+      never replaced.
+    </p>
+    <p v-else class="soft">
+      Each time another program saves the file, it updates here. Only folders you allow are read.
+    </p>
     <ul class="folders">
       <li v-for="path in folders.folders" :key="path">
         <button class="link" @click="look(path)">{{ path }}</button>
@@ -74,20 +93,29 @@ const when = (iso: string) => new Date(iso).toLocaleString(undefined, { dateStyl
     <TroubleNote v-if="trouble" :message="trouble" />
     <template v-if="inside">
       <h3>{{ inside.path }}</h3>
+      <ElButton v-if="forOutput" type="primary" size="small" data-test="take-folder" @click="choose(inside.path)">
+        Keep this folder current
+      </ElButton>
       <ul class="files">
         <li v-for="path in inside.folders" :key="path">
           <button class="link" @click="look(path)">{{ lastPart(path) }}/</button>
         </li>
-        <li v-for="file in inside.files" :key="file.path" :class="{ same: file.name === props.fileName }">
+        <li
+          v-for="file in forOutput ? [] : inside.files"
+          :key="file.path"
+          :class="{ same: file.name === props.fileName }"
+        >
           <button class="link" data-test="follow-file" @click="choose(file.path)">{{ file.name }}</button>
           <span class="soft">{{ Math.ceil(file.bytes / 1024) }} KB, {{ when(file.modifiedAt) }}</span>
         </li>
       </ul>
-      <p v-if="inside.files.length === 0 && inside.folders.length === 0" class="soft">
+      <p v-if="!forOutput && inside.files.length === 0 && inside.folders.length === 0" class="soft">
         No {{ props.of }} in this folder.
       </p>
     </template>
-    <p v-else-if="folders.folders.length === 0" class="soft">Type the folder in which the file is saved.</p>
+    <p v-else-if="folders.folders.length === 0" class="soft">
+      Type the folder{{ forOutput ? '' : ' in which the file is saved' }}.
+    </p>
   </PlainDialog>
 </template>
 
