@@ -17,6 +17,8 @@ export const cancelJob = (id: string): Promise<Job> => requestJson(`/jobs/${id}`
 export const zipAddress = (jobId: string): string => `/api/jobs/${jobId}/all.zip`;
 export const fileAddress = (jobId: string, index: number): string => `/api/jobs/${jobId}/files/${index}`;
 export const receiverPicture = (jobId: string, index: number): string => `/api/jobs/${jobId}/receivers/${index}.png`;
+export const receiverView = async (jobId: string, index: number): Promise<Blob> =>
+  (await request(`/jobs/${jobId}/receivers/${index}.png`)).blob();
 /** What a written file shows, of 2048 texels a side at the most. */
 export const fileView = async (jobId: string, index: number): Promise<Blob> =>
   (await request(`/jobs/${jobId}/files/${index}/view.png`)).blob();

@@ -1,8 +1,9 @@
 <script setup lang="ts">
 // What simulated targets make of the files, those of the profile first.
 import type { Job, ReceiverReport } from '@lithe-sieve/contract';
-import { computed } from 'vue';
+import { computed, ref } from 'vue';
 import { receiverPicture } from '../../api/handoffs.api';
+import { useReceiverCards } from './receiver-cards';
 import { usePackActions } from '../../actions/pack-actions';
 
 const props = defineProps<{ job: Job | null; outdated: boolean }>();
@@ -19,6 +20,14 @@ const groups = computed(() => {
   ];
 });
 
+/** The others are drawn when somebody looks. */
+const unfolded = ref(false);
+const cards = useReceiverCards(() => {
+  if (!props.job?.report) return null;
+  const seen = all.value.filter((r) => r.picture && (r.meant || unfolded.value));
+  return { job: props.job.id, places: seen.map((r) => r.at) };
+});
+
 /** Shares kept at each level, for those who want to know. */
 const levelWords = ({ levels }: Pick<ReceiverReport, 'levels'>) =>
   levels.map((l) => `${l.side}: ${(100 * l.shown).toFixed(1)} % (Bench ${(100 * l.bench).toFixed(1)} %)`).join('\n');
@@ -28,7 +37,11 @@ const levelWords = ({ levels }: Pick<ReceiverReport, 'levels'>) =>
   <section class="targets" aria-label="What targets show" :class="{ outdated }">
     <h2>What targets show</h2>
     <template v-for="group in groups" :key="group.title">
-      <component :is="group.title ? 'details' : 'div'" v-if="group.receivers.length">
+      <component
+        :is="group.title ? 'details' : 'div'"
+        v-if="group.receivers.length"
+        @toggle="unfolded ||= ($event.target as HTMLDetailsElement).open"
+      >
         <summary v-if="group.title" class="soft" data-test="other-targets">{{ group.title }}</summary>
         <ul>
           <li
@@ -38,7 +51,8 @@ const levelWords = ({ levels }: Pick<ReceiverReport, 'levels'>) =>
             :data-test="`target-${r.id}`"
             :data-agrees="r.agrees"
           >
-            <img v-if="r.picture && job" class="linen" :src="receiverPicture(job.id, r.at)" alt="" />
+            <img v-if="cards.get(r.at)" class="card" :src="cards.get(r.at)" alt="" :data-test="`card-${r.id}`" />
+            <img v-else-if="r.picture && job" class="linen" :src="receiverPicture(job.id, r.at)" alt="" />
             <i v-else />
             <div>
               <strong :title="r.rule">{{ r.label }}</strong>
@@ -80,7 +94,7 @@ ul {
 
 li {
   display: grid;
-  grid-template-columns: 64px minmax(0, 1fr);
+  grid-template-columns: 84px minmax(0, 1fr);
   gap: 10px;
   padding: 7px 0 7px 8px;
   border-bottom: 1px solid var(--rule);
@@ -92,8 +106,8 @@ li.differs.meant {
 }
 
 li > :first-child {
-  width: 64px;
-  height: 52px;
+  width: 84px;
+  height: 84px;
   object-fit: contain;
 }
 

@@ -29,6 +29,17 @@ import { SentPiece } from './sent-piece';
 export type ViewName = 'sheet' | 'stand';
 type StandLook = Omit<LitView, 'kind' | 'id' | 'piece' | 'rect' | 'camera' | 'glass'>;
 
+/** A card that is not the piece's, as it is drawn beside it. */
+export interface OtherCard {
+  colour: readonly Picture[];
+  mask: readonly Mask[];
+  surface: CardSurface;
+  backTint: Tint | null;
+  wraps: Wraps;
+  material: PieceMaterial;
+}
+const CLIPPED_HARD = { drawn: CLIP_DRAWING_DEFAULTS };
+
 let kept: Stage | null = null;
 
 /**
@@ -65,6 +76,8 @@ export class Stage {
   private readonly stale = new Set<ViewName>();
   private frame = 0;
   private hasGlass = false;
+  /** How many cards beside the piece were drawn. */
+  private others = 0;
   private behindPicture: BehindPicture | null = null;
   private readonly far = new Asked<FarPicture>();
   private canvasSize = { width: 0, height: 0 };
@@ -263,6 +276,36 @@ export class Stage {
     return this.far.ask((turn) =>
       this.send({ type: 'far', view: { ...view, camera: { ...view.camera, distance } }, side, turn }),
     );
+  }
+
+  /**
+   * Another picture on a card, from the front and under the light of the Stand; null where the device cannot say, or was lost.
+   *
+   * @param side - Of the picture, pixels.
+   */
+  async cardOf(
+    { colour, mask, surface, backTint, wraps, material }: OtherCard,
+    side: number,
+  ): Promise<FarPicture | null> {
+    if (this.views.stand.width < 2) {
+      // nobody has looked at the Bench yet: the worker needs room for one view
+      const room = { x: 0, y: 0, width: 2 * side, height: 2 * side };
+      this.layOut(room.width, room.height, { sheet: nowhere(), stand: room });
+      await new Promise((resolve) => requestAnimationFrame(() => requestAnimationFrame(resolve)));
+    }
+    const piece = `beside ${++this.others}`;
+    const pose = new StandPose();
+    pose.setSurface(surface);
+    const texture = { type: 'texture', piece, key: null, change: 'whole', turn: null } as const;
+    this.send({ ...texture, place: 'colour', levels: colour });
+    this.send({ ...texture, place: 'mask', levels: mask });
+    this.send({ type: 'surface', piece, mesh: surface.mesh, plain: surface.plain, backTint, wraps });
+    this.send({ type: 'material', piece, material });
+    const { drawn } = CLIPPED_HARD;
+    const view: LitView = { ...this.standView(), piece, camera: pose.look, copies: 1, drawn, glass: undefined };
+    const picture = await this.far.ask((turn) => this.send({ type: 'far', view, side, turn }));
+    this.send({ type: 'forget', piece });
+    return picture;
   }
 
   private standView(): LitView {
