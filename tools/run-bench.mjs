@@ -6,6 +6,7 @@ build();
 installChromium();
 for (const file of [
   'bench/kernels.ts',
+  'bench/formats.ts',
   'bench/maps.ts',
   'bench/meshes.ts',
   'bench/noisy.ts',

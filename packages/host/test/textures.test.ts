@@ -9,6 +9,7 @@ import {
   makeMask,
   makePicture,
   packHandOff,
+  packingOf,
   PIECE_DEFAULTS,
   readBack,
   readKtx2Levels,
@@ -281,6 +282,19 @@ describe('packed files with their levels', () => {
     expect([wrong.id, wrong.agrees]).toEqual(['file-levels', false]);
   });
 });
+
+test.each(['dds-bc7', 'dds-bc3', 'dds-bc1', 'dds-rgba'] as const)(
+  '%s as a packing of one’s own writes the same bytes',
+  async (profile) => {
+    for (const container of ['DDS', 'KTX2'] as const) {
+      const doc = docOf({ profile, container });
+      const packing = packingOf(doc, new Set())!;
+      const own = docOf({ profile: 'own-packing', packing });
+      const [[shipped], [duplicated]] = [await packHandOff(doc, state, tools), await packHandOff(own, state, tools)];
+      expect([duplicated.name, Buffer.compare(shipped.bytes, duplicated.bytes)]).toEqual([shipped.name, 0]);
+    }
+  },
+);
 
 test('a WebP is lossless, with colour under alpha 0, as libwebp in sharp reads it', async () => {
   const fills = [...COLOURS, of('mask')];
