@@ -8,7 +8,10 @@ import {
   isFileName,
   LIMITS,
   PROFILES,
+  SCENE_UNITS,
   TEXTURE_CONTAINERS,
+  UP_AXES,
+  type SceneUnit,
   SOURCE_ROLES,
   STROKE_LIMITS,
   type PieceDoc,
@@ -84,6 +87,7 @@ export const pieceDocSchema = z
       naming: namingSchema.optional(), // not there before version 13
       green: z.enum(GREEN_WAYS).default('OpenGL'), // documents from before there were normals have none
       effort: z.enum(EFFORTS).optional(), // not there before version 6
+      space: z.strictObject({ unit: z.enum(Object.keys(SCENE_UNITS) as SceneUnit[]), up: z.enum(UP_AXES) }).optional(), // not there before version 13
       container: z.enum(TEXTURE_CONTAINERS).optional(), // not there before version 13
       sway: z.boolean().optional(), // not there before version 8
       packing: packingSchema.optional(), // not there before version 11

@@ -17,7 +17,7 @@ import { z } from './zod.ts';
  * - 10: `normals` of the card.
  * - 11: `map` and `offset` of maps of one value; `emission` of the material; `packing` of the hand-off.
  * - 12: `target` and `budget` of the hand-off, `format` of a packed file.
- * - 13: profiles of scenes and materials beside GLB; `container` of levels and `naming` of the hand-off; levels in packed
+ * - 13: profiles of scenes and materials beside GLB; `container` of levels, `naming` and `space` of the hand-off; levels in packed
  *   files.
  */
 export const docVersionSchema = z

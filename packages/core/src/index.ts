@@ -356,6 +356,14 @@ export { vertexTangents } from './card/tangents.ts';
 export { MATERIAL_SLOTS, SLOT_NAMES, type SlotName } from './material/slots.ts';
 export type { Beside, CardApart, CardGlb, GlbTools, ReadGlb } from './handoff/glb-tools.ts';
 export type { Check, PackTools } from './handoff/file-format.ts';
+export {
+  SCENE_SPACE,
+  SCENE_UNITS,
+  type SceneSpace,
+  type SceneUnit,
+  UP_AXES,
+  type UpAxis,
+} from './piece/scene-space.ts';
 export { isFileName, sceneName } from './handoff/file-name.ts';
 export {
   NAME_LIMITS,

@@ -124,6 +124,24 @@ describe('USD', () => {
     expect(near(cornersRead(card), cornersOf(mesh))).toBe(true);
   });
 
+  test.each(['usd', 'usdz', 'obj'] as const)(
+    '%s in centimetres with Z up: a hundred times as large, upright along Z, its front to −Y',
+    async (profile) => {
+      const [plain, other] = [docOf(profile), docOf(profile)];
+      other.handOff.space = { unit: 'cm', up: 'Z' };
+      const files = await write(other);
+      expect(await failed(files, other)).toEqual([]);
+      if (profile !== 'usd') return;
+      const [is, was] = [other, plain].map(async (doc) => readUsda(textOf(fileOf(await write(doc), '.usda').bytes)));
+      const { metres, up, parts } = await is;
+      expect([metres, up]).toEqual([0.01, 'Z']);
+      const [{ mesh }] = (await was).parts;
+      const turned = (v: Float32Array, by: number) => Array.from(v, (_, i) => by * [v[i], -v[i + 1], v[i - 1]][i % 3]);
+      parts[0].mesh.positions.forEach((v, i) => expect(v).toBeCloseTo(turned(mesh.positions, 100)[i], 4));
+      expect(Array.from(parts[0].mesh.normals, (v) => v + 0)).toEqual(turned(mesh.normals, 1).map((v) => v + 0));
+    },
+  );
+
   test('a mask at a cutoff of 0 keeps everything, where a threshold of 0 would blend', async () => {
     const doc = docOf('usd', { material: { ...PIECE_DEFAULTS.material, cutoff: 0 } });
     const files = await write(doc);

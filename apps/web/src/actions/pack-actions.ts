@@ -13,6 +13,7 @@ import {
   type PieceDoc,
   type ProfileId,
   type Saving,
+  type SceneSpace,
   type Target,
   type TextureContainer,
 } from '@lithe-sieve/core';
@@ -30,6 +31,7 @@ export function usePackActions() {
     setProfile: (profile: ProfileId) => set({ profile }, `Profile: ${profileOf(profile).label}`),
     setGreen: (green: GreenWay) => set({ green }, `Green of normals: ${green}`),
     setSway: (sway: boolean) => set({ sway }, `Root to tip in the vertices: ${sway ? 'yes' : 'no'}`),
+    setSpace: (space: SceneSpace) => set({ space }, `Scenes in ${space.unit}, ${space.up} up`),
     setContainer: (container: TextureContainer) => set({ container }, `Levels in a ${container}`),
     setEffort: (effort: Effort) => set({ effort }, `Blocks: ${effort}`),
     /** A file that is called otherwise stays the one that the target takes opacity from. */

@@ -158,8 +158,8 @@ useKeys('Stock', [
       <div v-else-if="total === 0" class="empty linen">
         <p class="big">Drop a picture here</p>
         <p>
-          A leaf, a clump of grass, a lock of hair: PNG, JPEG, WebP, TIFF, DDS, KTX2, TGA or layered .ora, with or without
-          alpha.<br />
+          A leaf, a clump of grass, a lock of hair: PNG, JPEG, WebP, TIFF, DDS, KTX2, TGA or layered .ora, with or
+          without alpha.<br />
           A colour picture and its mask picture of the same name become one piece.
         </p>
         <ElButton type="primary" @click="chooser?.click()">Choose files</ElButton>

@@ -1,3 +1,4 @@
+import { SCENE_SPACE, type SceneSpace } from '../piece/scene-space.ts';
 import type { PieceDoc } from '../piece/piece-doc.ts';
 import type { HandOffFile } from './profile.ts';
 import { isColour, isPicture, isScene, isTexture, packedIn } from './file-plan.ts';
@@ -28,6 +29,7 @@ export function settingsOf(doc: PieceDoc, files: readonly HandOffFile[]): string
   return [
     ...(hasScene ? ['The scene file carries its material; set by hand only where it is not taken over:'] : []),
     isField && mode === 'mask' ? 'Mode: clip (mask), at a cutoff of 0.5: the mask is distances.' : MODES[mode](cutoff),
+    ...(files.some(({ plan }) => plan.extension === 'obj') ? [unitWords(handOff.space)] : []),
     doubleSided ? 'Both sides show: two-sided on.' : 'One side shows: two-sided off.',
     ...(opacity < 1 ? [`Opacity factor: ${opacity}.`] : []),
     ...(hasScene || mode === 'opaque' ? [] : [`Opacity is ${from.replace('the the', 'the')}.`]),
@@ -39,6 +41,9 @@ export function settingsOf(doc: PieceDoc, files: readonly HandOffFile[]): string
     ...(files.some(({ plan }) => plan.holds === 'normal' || holdsNormals(plan)) ? [`Green of normals points ${handOff.green === 'OpenGL' ? 'up' : 'down'}.`] : []), // prettier-ignore
   ];
 }
+
+const unitWords = ({ unit, up }: SceneSpace = SCENE_SPACE) =>
+  `The OBJ is in ${unit === 'm' ? 'metres' : 'centimetres'}, ${up} up: nothing in it says so.`;
 
 const holdsColour = ({ plan }: HandOffFile) => (isPicture(plan) || isTexture(plan)) && isColour(plan);
 const holdsNormals = (plan: HandOffFile['plan']) =>

@@ -11,6 +11,7 @@ import { CLIP_DRAWING_DEFAULTS, type ClipDrawing } from '../sieve/drawn/draw-cli
 import type { Effort } from '../codec/bc/formats.ts';
 import { LEVEL_DEFAULTS, type LevelSettings } from '../sieve/levels.ts';
 import type { Naming } from './naming.ts';
+import type { SceneSpace } from './scene-space.ts';
 import type { PackedFile, TextureContainer } from './packing.ts';
 import type { ProfileId } from './profile-id.ts';
 import type { Target } from './target.ts';
@@ -135,6 +136,8 @@ export interface PieceDoc {
     naming?: Naming | undefined;
     green: GreenWay;
     effort?: Effort | undefined;
+    /** Unit and axis of scenes that leave them open; left out: metres, Y up. */
+    space?: SceneSpace | undefined;
     /** What levels that a profile ships are written into; left out: DDS. */
     container?: TextureContainer | undefined;
     sway?: boolean | undefined;

@@ -3,6 +3,7 @@ import { CARD_ROUGHNESS, PLAIN_GREY, backName } from '../material/gltf-material.
 import type { PieceView } from '../material/piece-view.ts';
 import type { SlotName } from '../material/slots.ts';
 import type { AlphaMode } from '../piece/piece-doc.ts';
+import { SCENE_SPACE, SCENE_UNITS, type SceneSpace } from '../piece/scene-space.ts';
 import type { Wrap } from '../sieve/mip-filters.ts';
 
 /** Pictures that a scene file names beside it; one of them may hold several slots in its channels. */
@@ -35,15 +36,21 @@ export interface ScenePart {
   material: SceneMaterial;
 }
 
-/** A card with its materials: metres, Y up, its front to +Z, v down. */
+/** A card with its materials, v down: in the unit of its space; with Y up its front is to +Z, with Z up to −Y. */
 export interface CardScene {
   name: string;
   parts: readonly ScenePart[];
   wrap: { across: Wrap; down: Wrap };
+  space: SceneSpace;
 }
 
 /** @param pictures - By what each holds; `back`: colour of a back of its own. */
-export function sceneOf(view: PieceView, pictures: PictureNames, back: string | null): CardScene {
+export function sceneOf(
+  view: PieceView,
+  pictures: PictureNames,
+  back: string | null,
+  space: SceneSpace = SCENE_SPACE,
+): CardScene {
   const { material, surface, slots } = view;
   const { mode, cutoff, doubleSided, opacity, emission = 1 } = material;
   const front: SceneMaterial = {
@@ -71,7 +78,19 @@ export function sceneOf(view: PieceView, pictures: PictureNames, back: string | 
       ]
     : [{ name: view.names.mesh, mesh, material: front }];
   const plain = surface.plain.map((part): ScenePart => ({ ...part, material: plainMaterial(part.name) }));
-  return { name: view.name, parts: [...parts, ...plain], wrap: view.wrap };
+  const placed = [...parts, ...plain].map((part) => ({ ...part, mesh: inSpace(part.mesh, space) }));
+  return { name: view.name, parts: placed, wrap: view.wrap, space };
+}
+
+function inSpace(mesh: SurfaceMesh, { unit, up }: SceneSpace): SurfaceMesh {
+  const scale = 1 / SCENE_UNITS[unit];
+  if (scale === 1 && up === 'Y') return mesh;
+  const turn = (values: Float32Array, by: number) =>
+    values.map((v, i) => {
+      if (up === 'Y' || i % 3 === 0) return v * by;
+      return i % 3 === 1 ? -values[i + 1] * by : values[i - 1] * by; // y is −z, z is y
+    });
+  return { ...mesh, positions: turn(mesh.positions, scale), normals: turn(mesh.normals, 1) };
 }
 
 function plainMaterial(name: string): SceneMaterial {

@@ -1,4 +1,5 @@
 import type { SurfaceMesh } from '../card/surface-mesh.ts';
+import { SCENE_UNITS } from '../piece/scene-space.ts';
 import { digits, nodeName, turned, type CardScene, type SceneMaterial, type ScenePart } from './scene.ts';
 
 type Output = 'rgb' | 'r' | 'g' | 'b' | 'a';
@@ -6,9 +7,9 @@ type Output = 'rgb' | 'r' | 'g' | 'b' | 'a';
 /**
  * A card as a layer of USD in text, with UsdPreviewSurface (specification of 2021-12, version 2.5): textures through
  * UsdUVTexture, colour as sRGB and all else raw. A mask has its cutoff as `opacityThreshold`; opacity of at least that is
- * opaque. Metres, Y up.
+ * opaque.
  */
-export function writeUsda({ name, parts, wrap }: CardScene): string {
+export function writeUsda({ name, parts, wrap, space }: CardScene): string {
   const root = nodeName(name, new Set());
   const taken = new Set(['materials']);
   const places = new Map<SceneMaterial, string>();
@@ -25,8 +26,8 @@ export function writeUsda({ name, parts, wrap }: CardScene): string {
   return `#usda 1.0
 (
     defaultPrim = "${root}"
-    metersPerUnit = 1
-    upAxis = "Y"
+    metersPerUnit = ${SCENE_UNITS[space.unit]}
+    upAxis = "${space.up}"
 )
 
 def Xform "${root}" (

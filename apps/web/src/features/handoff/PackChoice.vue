@@ -5,7 +5,12 @@ import {
   isPicture,
   isScene,
   isTexture,
+  SCENE_SPACE,
+  SCENE_UNITS,
   TEXTURE_CONTAINERS,
+  UP_AXES,
+  type SceneUnit,
+  type UpAxis,
   type TextureContainer,
   PACKING_AT_FIRST,
   profileOf,
@@ -24,12 +29,15 @@ import NameFields from './NameFields.vue';
 /** How files are packed and named. */
 const props = defineProps<{ doc: PieceDoc }>();
 const handOff = computed(() => props.doc.handOff);
-const { setContainer, setGreen, setEffort, setSway } = usePackActions();
+const { setSpace, setContainer, setGreen, setEffort, setSway } = usePackActions();
 
 const GREEN_NAMES: Record<GreenWay, string> = { OpenGL: 'up (OpenGL)', DirectX: 'down (DirectX)' };
 /** Formats whose blocks have two colours that can be sought longer. */
 const hasEffort = (id: ProfileId) =>
   profileOf(id).files.some((f) => isTexture(f) && (f.texels === 'BC1' || f.texels === 'BC3'));
+/** Of glTF both are fixed. */
+const hasSpace = (id: ProfileId) => profileOf(id).files.some((f) => ['usda', 'usdz', 'obj'].includes(f.extension));
+const space = computed(() => handOff.value.space ?? SCENE_SPACE);
 const hasTexture = (id: ProfileId) => profileOf(id).files.some(isTexture);
 const EFFORT_HINTS: Record<Effort, string> = {
   quick: 'Colours of each block by one fit.',
@@ -62,6 +70,25 @@ const holdsNormals = (id: ProfileId) =>
       @change="setEffort($event as Effort)"
     />
     <span class="soft">{{ EFFORT_HINTS[handOff.effort ?? 'quick'] }}</span>
+  </div>
+  <div v-if="hasSpace(handOff.profile)" class="pattern">
+    <span>Unit, and which axis is up</span>
+    <span class="pair">
+      <ElSegmented
+        :model-value="space.unit"
+        :options="Object.keys(SCENE_UNITS)"
+        aria-label="Unit"
+        data-test="unit"
+        @change="setSpace({ ...space, unit: $event as SceneUnit })"
+      />
+      <ElSegmented
+        :model-value="space.up"
+        :options="UP_AXES.map((value) => ({ value, label: `${value} up` }))"
+        aria-label="Up axis"
+        data-test="up-axis"
+        @change="setSpace({ ...space, up: $event as UpAxis })"
+      />
+    </span>
   </div>
   <div v-if="hasTexture(handOff.profile)" class="pattern">
     <span>Levels are written into a</span>
@@ -98,6 +125,11 @@ const holdsNormals = (id: ProfileId) =>
 </template>
 
 <style scoped>
+.pair {
+  display: flex;
+  gap: 8px;
+}
+
 .pattern {
   display: grid;
   gap: 4px;

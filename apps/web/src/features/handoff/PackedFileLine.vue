@@ -16,6 +16,7 @@ import {
 } from '@lithe-sieve/core';
 import { Trash2 } from 'lucide-vue-next';
 import { computed } from 'vue';
+import NumberField from '../../components/NumberField.vue';
 import TextField from '../../components/TextField.vue';
 import ThumbCanvas from '../../components/ThumbCanvas.vue';
 import { useEngine } from '../../stores/open-piece/open-piece';
@@ -38,6 +39,18 @@ const isDeep = (format: Format = 'png') => DEEP_EXTENSIONS.includes(format);
 function setFormat(format: Format): void {
   emit('change', { ...props.file, format, ...(isDeep(format) ? {} : { bits: 8 }) }, FORMAT_NAMES[format]);
 }
+/** Texels a metre of the card at the size of the file; 0: nobody knows yet. */
+const densityAt = (halvings: number) =>
+  engine.size ? Math.round(Math.max(1, engine.size.width >> halvings) / engine.cardWidth) : 0;
+const density = computed(() => densityAt(props.file.halvings));
+
+/** The size that comes nearest, by ratio. */
+function setDensity(wanted: number): void {
+  const off = (halvings: number) => Math.abs(Math.log(densityAt(halvings) / wanted));
+  const halvings = [...PACKED_HALVINGS].sort((a, b) => off(a) - off(b))[0];
+  emit('change', { ...props.file, halvings }, `size ${SIZES[halvings]}`);
+}
+
 const NEUTRAL: ChannelFill = { value: 1 };
 
 function lackOf(name: string): string {
@@ -117,6 +130,17 @@ const thumb = computed((): Thumb | null => {
           emit('change', { ...file, halvings: $event as PackedFile['halvings'] }, `size ${SIZES[Number($event)]}`)
         "
       />
+      <label v-if="density" class="density soft">
+        <NumberField
+          :model-value="density"
+          :label="`${file.name}: texels a metre`"
+          :min="1"
+          :max="1000000"
+          :digits="0"
+          @commit="setDensity"
+        />
+        texels/m
+      </label>
     </div>
   </div>
 </template>

@@ -18,7 +18,7 @@ export function sceneFrom({ doc, state, pictures }: Packed, tools: PackTools): {
     if (plan.holds === 'backColour') back = name;
     else names.set(useOf(plan.holds), name);
   }
-  return { view, scene: sceneOf(view, names, back) };
+  return { view, scene: sceneOf(view, names, back, doc.handOff.space) };
 }
 
 function useOf(holds: PicturePlan['holds']): PictureUse {

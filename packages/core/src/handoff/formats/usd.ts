@@ -8,6 +8,7 @@ import { sceneOf, type CardScene, type PictureUse } from '../../scene/scene.ts';
 import { readUsda } from '../../scene/usda-read.ts';
 import { writeUsda } from '../../scene/usda-write.ts';
 import { readUsdz, writeUsdz } from '../../scene/usdz.ts';
+import { SCENE_UNITS } from '../../piece/scene-space.ts';
 import type { PieceDoc } from '../../piece/piece-doc.ts';
 import type { Raster, Samples } from '../../raster/raster.ts';
 import type { Add, FileFormat } from '../file-format.ts';
@@ -23,7 +24,8 @@ const INSIDE: readonly PictureUse[] = ['normal', 'emission'];
 function check(text: string, scene: CardScene, doc: PieceDoc, has: (file: string) => boolean, add: Add): void {
   const { says, parts, metres, up } = readUsda(text);
   checkSays(says, { ...doc.material, mode: modeWhereZeroBlends(doc.material) }, has, add);
-  add('unit and up axis', metres === 1 && up === 'Y', `${metres} m, ${up} up`);
+  const wanted = SCENE_UNITS[scene.space.unit];
+  add('unit and up axis', metres === wanted && up === scene.space.up, `${metres} m, ${up} up`);
   checkParts(parts.map((p) => p.mesh), scene.parts, add); // prettier-ignore
 }
 
@@ -57,7 +59,7 @@ export const USDZ_FORMAT: FileFormat<GlbPlan> = {
       rasters.set(`${use}.png`, raster);
     }
     if (view.back?.base) rasters.set('back.png', view.back.base);
-    const scene = sceneOf(view, names, view.back?.base ? 'back.png' : null);
+    const scene = sceneOf(view, names, view.back?.base ? 'back.png' : null, doc.handOff.space);
     const pngs: { name: string; bytes: Uint8Array }[] = [];
     for (const [name, raster] of rasters) pngs.push({ name, bytes: await tools.encodePng(raster) });
     return {
