@@ -16,6 +16,7 @@ import {
   type Raster,
   type SourceFacts,
   type StepEntry,
+  type ProfileId,
   type Target,
 } from '../src/index.ts';
 import { drawMask, noisePicture } from './helpers/pictures.ts';
@@ -174,8 +175,26 @@ describe('snags and their remedies', () => {
       const step = remedy!.apply(piece, makeId).run.at(-1)!;
       expect([id, step.kind, step.params]).toMatchObject(['target-size', kind, params]);
     }
-    expect(snagsOf(aimed({ opacity: 'mask picture' })).map((s) => s.id)).toEqual(['target-opacity']);
-    expect(snagsOf(aimed({ opacity: 'a channel', channel: { file: 'gone', channel: 0 } }))[0].text).toContain('gone');
+    for (const target of [
+      { opacity: 'mask picture' },
+      { opacity: 'transparency picture' },
+      { opacity: 'a channel', channel: { file: 'gone', channel: 0 } },
+    ] as const) {
+      const [{ id, text, remedy }] = snagsOf(aimed(target));
+      expect([id, text]).toEqual(['target-opacity', expect.stringMatching(/gone|picture/)]);
+      expect(snagsOf(remedy!.apply(aimed(target), makeId))).toEqual([]);
+    }
+    const through = (profile: ProfileId) =>
+      doc({
+        run: [makeStep('b', 'bleed'), makeStep('t', 'translucency'), makeStep('h', 'height-from-edge')],
+        handOff: { ...PIECE_DEFAULTS.handOff, profile },
+      });
+    expect(snagsOf(through('glb'))).toEqual([]); // nobody sees a height
+    for (const profile of ['usd', 'usdz', 'obj'] as const) {
+      const [{ id, text, remedy }] = snagsOf(through(profile));
+      expect([id, text]).toEqual(['target-left-out', expect.stringContaining('translucency')]);
+      expect(snagsOf(remedy!.apply(through(profile), makeId))).toEqual([]);
+    }
   });
 
   test('a clean piece has none', () => expect(find(doc({}))).toEqual([]));

@@ -7,7 +7,7 @@ import { allOrNothing, inverted, noMask, opaqueMode } from './mask.ts';
 import { bladesCutOff, partsNotSharp } from './recipes.ts';
 import { noRoomForLevels } from './no-room-for-levels.ts';
 import { shapesDiffer, sizesDiffer } from './sizes.ts';
-import { targetMode, targetOpacity, targetSides, targetSize } from './target.ts';
+import { targetLeftOut, targetMode, targetOpacity, targetSides, targetSize } from './target.ts';
 import type { Snag, SnagCheck, SnagContext } from './snag.ts';
 
 /** Every check, in the order in which they are shown. A new one is one line here. */
@@ -40,6 +40,7 @@ const CHECKS: readonly SnagCheck[] = [
   targetSides,
   targetSize,
   targetOpacity,
+  targetLeftOut,
 ];
 
 export function findSnags(context: SnagContext): Snag[] {

@@ -1,7 +1,12 @@
 import { CARD_SIDES } from '../card/sides.ts';
-import { filesOf } from '../handoff/profile.ts';
+import { formatOf } from '../handoff/formats.ts';
+import { filesOf, profileOf } from '../handoff/profile.ts';
 import { targetOf } from '../handoff/target-of.ts';
+import { MATERIAL_SLOTS } from '../material/slots.ts';
+import { CLIP_DRAWING_DEFAULTS } from '../sieve/drawn/draw-clip.ts';
 import { readName } from '../piece/file-roles.ts';
+import { PACKING_AT_FIRST } from '../piece/packing.ts';
+import { stepKind } from '../steps/registry.ts';
 import { endOfStretch, makeStep, type PieceDoc, type StepEntry } from '../piece/piece-doc.ts';
 import type { SnagCheck } from './snag.ts';
 
@@ -74,10 +79,50 @@ export const targetOpacity: SnagCheck = ({ doc }) => {
   const isCalled = (role: string) => names.some((name) => readName(`x_${name}`).role === role);
   const id = 'target-opacity';
   if (opacity === 'a channel' && !names.includes(channel?.file ?? '')) {
-    return { id, text: `Its target takes opacity from ${channel?.file ?? 'a file'}, and no file is called so.` };
+    const text = `Its target takes opacity from ${channel?.file ?? 'a file'}, and no file is called so.`;
+    return { id, text, remedy: { label: 'Take it from the alpha of the colour', apply: fromAlpha } };
   }
   if ((opacity === 'mask picture' || opacity === 'transparency picture') && !isCalled('mask')) {
-    return { id, text: `Its target takes opacity from a ${opacity}, and no file is one: call one mask.` };
+    const text = `Its target takes opacity from a ${opacity}, and no file is one: call one mask.`;
+    return {
+      id,
+      text,
+      remedy: { label: 'Add one', apply: (d) => withMaskFile(d, opacity === 'transparency picture') },
+    };
   }
   return null;
+};
+
+const fromAlpha = (doc: PieceDoc): PieceDoc => ({
+  ...doc,
+  handOff: { ...doc.handOff, target: { ...targetOf(doc), opacity: 'alpha of the colour', channel: undefined } },
+});
+
+function withMaskFile(doc: PieceDoc, inverted: boolean): PieceDoc {
+  const { packing = [...PACKING_AT_FIRST] } = doc.handOff;
+  const fills = [{ map: 'mask' as const, channel: 'red' as const, inverted }];
+  return { ...doc, handOff: { ...doc.handOff, packing: [...packing, { name: 'mask', as: 'grey', bits: 8, halvings: 0, fills }] } }; // prettier-ignore
+}
+
+/** Scene files that carry the whole look, or say what they leave out. */
+const CARDS = ['glb', 'gltf', 'usda', 'usdz', 'mtl'];
+
+/** What the target would show, and the scene file has no place for. */
+export const targetLeftOut: SnagCheck = ({ doc }) => {
+  const plan = filesOf(doc).find((f) => CARDS.includes(f.extension));
+  if (!plan) return null;
+  const made = doc.run.flatMap(({ on, kind }) => (on ? (stepKind(kind).makes ?? []) : []));
+  // what only other steps look at is missed by nobody
+  const seen = new Set(made.filter((map) => Object.values(MATERIAL_SLOTS).some((slot) => slot.map === map)));
+  const words = formatOf(plan).leavesOut(plan, seen, { ...doc, drawn: CLIP_DRAWING_DEFAULTS }); // how it is drawn is the target’s
+  if (words.length === 0) return null;
+  const { label } = profileOf(doc.handOff.profile);
+  return {
+    id: 'target-left-out',
+    text: `“${label}” has no place for ${words.join(', ')}: a target will not see it.`,
+    remedy: {
+      label: plan.extension === 'glb' ? 'Hand off every map' : 'Hand off a GLB',
+      apply: (d) => ({ ...d, handOff: { ...d.handOff, profile: plan.extension === 'glb' ? 'described' : 'glb' } }),
+    },
+  };
 };
