@@ -3,7 +3,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { expect } from '@playwright/test';
 import { expectAccessible } from './axe.ts';
-import { chooseProfile, docOf, downloadZip, openLeaf, settled } from './helpers.ts';
+import { choose, choosePiece, chooseProfile, docOf, downloadZip, openLeaf, settled } from './helpers.ts';
 import { test } from './test.ts';
 
 test('a card as USD under names of one’s own: read as text, shown on the Stand’s card; levels in a KTX2; a folder kept current', async ({
@@ -53,6 +53,20 @@ test('a card as USD under names of one’s own: read as text, shown on the Stand
     await expect.poll(() => readdirSync(join(folder, 'target')), { timeout: 60_000 }).toEqual(['base-cut.ktx2']);
     await page.getByTestId('end-output').click();
     await expect(page.getByTestId('choose-output')).toBeVisible();
+
+    // a map of another piece, for the channel of a file
+    await chooseProfile(page, 'own-packing');
+    await page.getByTestId('from-other-piece').locator('summary').click();
+    await choose(page, 'other-map', 'height');
+    await choose(page, 'other-as', 'translucency');
+    await choosePiece(page, 'other-piece', 'Leaf with all its maps');
+    await expect(page.getByTestId('drag-translucency')).toBeVisible({ timeout: 60_000 });
+    await expect(page.getByTestId('packed-1').getByTestId('channel-R')).not.toContainText('does not make it');
+    await expect(async () => {
+      await page.getByRole('button', { name: /^Undo/ }).click(); // the slot, the source, the profile
+      await expect(page.getByTestId('profile')).toContainText('Levels in the file', { timeout: 1000 });
+    }).toPass();
+    await expect(page.getByTestId('drag-translucency')).toHaveCount(0);
 
     await page.getByTestId('write').click();
     await expect(page.getByTestId('agree')).toHaveText('2 of 2 targets agree', { timeout: 60_000 });

@@ -47,6 +47,8 @@ test('targets show what they make of the files: broken on purpose, seen why, men
 
   await page.getByTestId('earlier').locator('summary').click();
   await expect(page.getByTestId('earlier')).toContainText('_pack.png changed:');
+  const [was, is] = await page.getByTestId('earlier').locator('figure img').all();
+  for (const picture of [was, is]) await expect(picture).toHaveJSProperty('naturalWidth', 256);
   await expect(page.getByTestId('earlier')).toContainText('Reads a channel of a packed file: agrees now.');
 
   const card = page.getByTestId('budget-card');

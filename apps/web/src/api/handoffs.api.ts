@@ -19,9 +19,11 @@ export const fileAddress = (jobId: string, index: number): string => `/api/jobs/
 export const receiverPicture = (jobId: string, index: number): string => `/api/jobs/${jobId}/receivers/${index}.png`;
 export const receiverView = async (jobId: string, index: number): Promise<Blob> =>
   (await request(`/jobs/${jobId}/receivers/${index}.png`)).blob();
+const viewPath = (jobId: string, index: number) => `/jobs/${jobId}/files/${index}/view.png`;
 /** What a written file shows, of 2048 texels a side at the most. */
 export const fileView = async (jobId: string, index: number): Promise<Blob> =>
-  (await request(`/jobs/${jobId}/files/${index}/view.png`)).blob();
+  (await request(viewPath(jobId, index))).blob();
+export const viewAddress = (jobId: string, index: number): string => `/api${viewPath(jobId, index)}`;
 
 /** The beginning of a file as text. @param most - Bytes. */
 export async function fileHead(jobId: string, index: number, most: number): Promise<{ text: string; whole: boolean }> {

@@ -28,7 +28,8 @@ export function writeObj({ name, parts }: CardScene, library: string): string {
 
 const three = (of: Float32Array, i: number) => [0, 1, 2].map((k) => digits(of[3 * i + k])).join(' ');
 
-function materialNames(materials: readonly SceneMaterial[]): Map<SceneMaterial, string> {
+/** Names under which the materials of a card stand in its files, by the material. */
+export function materialNames(materials: readonly SceneMaterial[]): Map<SceneMaterial, string> {
   const taken = new Set<string>();
   return new Map([...new Set(materials)].map((m) => [m, nodeName(m.name, taken)]));
 }

@@ -2,8 +2,8 @@
 // Hand-offs of the piece that are kept with their files, each beside the newest.
 import type { Job, KeptHandOffs } from '@lithe-sieve/contract';
 import { computed, ref, shallowRef, watch } from 'vue';
-import { keptHandOffs, zipAddress } from '../../api/handoffs.api';
-import { changesBetween } from './compared';
+import { keptHandOffs, viewAddress, zipAddress } from '../../api/handoffs.api';
+import { changedPictures, changesBetween } from './compared';
 
 const props = defineProps<{ pieceId: string; job: Job | null }>();
 const kept = shallowRef<KeptHandOffs>([]);
@@ -25,7 +25,7 @@ watch(
 
 const earlier = computed(() => {
   const [newest, ...others] = kept.value;
-  return others.map(({ id, report }) => ({ id, report, changes: changesBetween(report, newest.report) }));
+  return others.map(({ id, report }) => ({ id, report, changes: changesBetween(report, newest.report), newest: newest.id, pictures: changedPictures(report, newest.report) })); // prettier-ignore
 });
 const timeOf = (iso: string) => new Date(iso).toLocaleString(undefined, { dateStyle: 'medium', timeStyle: 'short' });
 </script>
@@ -34,7 +34,7 @@ const timeOf = (iso: string) => new Date(iso).toLocaleString(undefined, { dateSt
   <details v-if="earlier.length || trouble" class="earlier" data-test="earlier">
     <summary>Earlier hand-offs: {{ earlier.length }} kept</summary>
     <p v-if="trouble" class="soft" role="status">They cannot be listed: {{ trouble }}</p>
-    <article v-for="{ id, report, changes } in earlier" :key="id">
+    <article v-for="{ id, report, changes, pictures, newest } in earlier" :key="id">
       <p>
         <strong>Revision {{ report.revision }}</strong
         >, {{ timeOf(report.writtenAt) }},
@@ -43,7 +43,13 @@ const timeOf = (iso: string) => new Date(iso).toLocaleString(undefined, { dateSt
       <ul v-if="changes.length">
         <li v-for="change in changes" :key="change">{{ change }}</li>
       </ul>
-      <p v-else class="soft">The newest is the same, byte for byte.</p>
+      <figure v-for="{ name, was, is } in pictures" :key="name">
+        <img class="linen" loading="lazy" :src="viewAddress(id, was)" :alt="`${name} before`" />
+        <span aria-hidden="true">→</span>
+        <img class="linen" loading="lazy" :src="viewAddress(newest, is)" :alt="`${name} now`" />
+        <figcaption class="soft">{{ name }}</figcaption>
+      </figure>
+      <p v-if="changes.length === 0" class="soft">The newest is the same, byte for byte.</p>
     </article>
   </details>
 </template>
@@ -52,6 +58,25 @@ const timeOf = (iso: string) => new Date(iso).toLocaleString(undefined, { dateSt
 .earlier {
   margin-top: 8px;
   font-size: 12.5px;
+}
+
+figure {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 6px;
+  align-items: center;
+  margin: 0 0 6px;
+}
+
+figure img {
+  width: 72px;
+  height: 72px;
+  object-fit: contain;
+}
+
+figcaption {
+  width: 100%;
+  overflow-wrap: anywhere;
 }
 
 summary {

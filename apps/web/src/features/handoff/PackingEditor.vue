@@ -13,6 +13,7 @@ import { Plus } from 'lucide-vue-next';
 import { computed } from 'vue';
 import { usePackActions } from '../../actions/pack-actions';
 import { useEngine } from '../../stores/open-piece/open-piece';
+import FromOtherPiece from './FromOtherPiece.vue';
 import PackedChannel from './PackedChannel.vue';
 import PackedFileLine from './PackedFileLine.vue';
 
@@ -71,6 +72,7 @@ const isTaken = (name: string, at: number) =>
         {{ mapKind(map).label }}
       </li>
     </ul>
+    <FromOtherPiece />
     <article v-for="(file, at) in packing" :key="at" :data-test="`packed-${at}`">
       <PackedFileLine
         :file="file"

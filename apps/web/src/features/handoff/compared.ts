@@ -1,6 +1,18 @@
 import type { HandOffReport } from '@lithe-sieve/contract';
 import { inMegabytes } from '../../components/megabytes';
 
+/** Files of one name whose bytes differ, by their places in either report. */
+export function changedPictures(
+  earlier: HandOffReport,
+  later: HandOffReport,
+): { name: string; was: number; is: number }[] {
+  return later.files.flatMap(({ name, sha256 }, is) => {
+    const was = earlier.files.findIndex((f) => f.name === name);
+    return was >= 0 && earlier.files[was].sha256 !== sha256 && HAS_PICTURE.test(name) ? [{ name, was, is }] : [];
+  });
+}
+const HAS_PICTURE = /\.(png|tga|tif|webp|dds|ktx2|glb|usdz)$/i;
+
 /** What has changed from an earlier hand-off to a later one, file by file, a sentence each; none: not a byte. */
 export function changesBetween(earlier: HandOffReport, later: HandOffReport): string[] {
   const before = new Map(earlier.files.map((f) => [f.name, f]));

@@ -6,7 +6,6 @@ import ListLine from '../../components/ListLine.vue';
 import NumberSlider from '../../components/NumberSlider.vue';
 import TroubleNote from '../../components/TroubleNote.vue';
 import { useBenchStore } from '../../stores/bench.store';
-import { useBringInStore } from '../../stores/bring-in.store';
 import { useEngine, usePiece } from '../../stores/open-piece/open-piece';
 import { useMaterialActions } from '../../actions/material-actions';
 import { useRunActions } from '../../actions/run-actions';
@@ -14,15 +13,15 @@ import { useSlotActions, type SlotRow } from '../../actions/slot-actions';
 import type { AnyField } from '../run/forms/fields';
 import FieldsForm from '../run/forms/FieldsForm.vue';
 import { FIELDS } from '../run/forms/trays';
-import { useMapFile, type OtherPiece } from '../stock/other-pieces';
+import type { OtherPiece } from '../stock/other-pieces';
+import { useTakeOfPiece } from './take-of-piece';
 import OtherPieceChoice from '../stock/OtherPieceChoice.vue';
 
 const props = defineProps<{ row: SlotRow }>();
 const piece = usePiece();
 const engine = useEngine();
 const bench = useBenchStore();
-const bringIn = useBringInStore();
-const mapFile = useMapFile();
+const takeOfPiece = useTakeOfPiece();
 const run = useRunActions();
 const material = useMaterialActions();
 const slots = useSlotActions();
@@ -63,12 +62,7 @@ function take(name: string): void {
 const wanted = ref<MapName>(props.row.map);
 const MAPS = MAP_NAMES.map((value) => ({ value, label: mapKind(value).label }));
 
-/** Its map becomes a source here. */
-async function takeOf(other: OtherPiece): Promise<void> {
-  const { file } = await mapFile(other, wanted.value);
-  const sourceId = await bringIn.asSource(file);
-  if (sourceId) slots.fill(props.row, { ...props.row.fromSource, sourceId }, `the ${mapKind(wanted.value).label} of ${other.doc.name}`); // prettier-ignore
-}
+const takeOf = (other: OtherPiece) => takeOfPiece(props.row, wanted.value, other);
 
 const POLARITIES = [
   { value: 'opacity', label: 'opacity' },

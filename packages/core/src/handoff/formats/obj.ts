@@ -3,7 +3,7 @@ import { readObj } from '../../card/mesh/obj.ts';
 import { textOf, utf8 } from '../../codec/utf8.ts';
 import type { MapName } from '../../raster/maps.ts';
 import { materialOfObj, readMtl } from '../../scene/mtl-read.ts';
-import { writeMtl, writeObj } from '../../scene/obj-write.ts';
+import { materialNames, writeMtl, writeObj } from '../../scene/obj-write.ts';
 import type { FileFormat } from '../file-format.ts';
 import type { ScenePlan } from '../file-plan.ts';
 import { checkParts, checkSays, isBeside, leftOutOf, sceneFrom } from './scene-files.ts';
@@ -45,14 +45,14 @@ export const MTL_FORMAT: FileFormat<ScenePlan> = {
   ...REST,
   write(_, piece, tools) {
     const { scene } = sceneFrom(piece, tools);
-    const obj = utf8(writeObj(scene, piece.nameOf('mtl')));
-    const { material: first } = materialOfObj(textOf(obj));
+    const [{ material }] = scene.parts;
+    const first = materialNames([material]).get(material)!;
     return Promise.resolve({
       bytes: utf8(writeMtl(scene)),
-      check(bytes, { material }, given, add) {
+      check(bytes, doc, given, add) {
         // it has no word for a mask: what is less than opaque blends, until a target is given the cutoff
-        const mode = material.mode === 'opaque' ? 'opaque' : 'blend';
-        checkSays(readMtl(textOf(bytes), first), { ...material, mode }, isBeside(given), add);
+        const mode = doc.material.mode === 'opaque' ? 'opaque' : 'blend';
+        checkSays(readMtl(textOf(bytes), first), { ...doc.material, mode }, isBeside(given), add);
       },
     });
   },
