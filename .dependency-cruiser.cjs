@@ -20,6 +20,7 @@ const CORE_ROOMS = [
   'steps',
   'piece',
   'run',
+  'propose',
   'material',
   'scene',
   'handoff',

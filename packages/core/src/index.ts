@@ -364,6 +364,7 @@ export {
   UP_AXES,
   type UpAxis,
 } from './piece/scene-space.ts';
+export { intersectionOverUnion, type Proposal, type ProposeOptions, proposeMasks } from './propose/propose-masks.ts';
 export { isFileName, sceneName } from './handoff/file-name.ts';
 export {
   NAME_LIMITS,

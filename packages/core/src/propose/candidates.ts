@@ -1,0 +1,227 @@
+import type { Rgb } from '../colour/srgb.ts';
+import { makeStep, type StepEntry } from '../piece/piece-doc.ts';
+import { otsuThreshold } from '../sieve/otsu.ts';
+import type { Scribble } from '../steps/from-strokes.ts';
+import type { Channel } from '../steps/from-channel.ts';
+import type { TexelAt } from '../mask/connected.ts';
+import { clustersOf, type Cluster } from './clusters.ts';
+import type { SmallPicture } from './small-picture.ts';
+
+/** A way to a mask that may suit a picture. */
+export interface Candidate {
+  /** Those of one family are ways to the same thing: the best of them speaks for it. */
+  family: string;
+  steps: StepEntry[];
+  /** Why it may be the one, a line. */
+  reason: string;
+}
+
+type MakeId = () => string;
+
+/** How uneven a backdrop may be. */
+const TOLERANCES = [0.06, 0.1, 0.16, 0.24];
+const CLUSTERS = 6;
+/** From this share of the border on, a colour is one of what lies behind. */
+const BEHIND = 0.1;
+const SOFTNESS = 0.06;
+
+/** What the border, the colours and the lightness of a picture suggest. */
+export function candidatesOf(small: SmallPicture, makeId: MakeId): Candidate[] {
+  const clusters = clustersOf(small, CLUSTERS);
+  return [
+    ...fromBackdrop(makeId),
+    ...fromBorder(clusters, makeId),
+    ...byParts(clusters, makeId),
+    ...fromMeasures(small, makeId),
+  ];
+}
+
+function fromBackdrop(makeId: MakeId): Candidate[] {
+  return TOLERANCES.map((tolerance) => ({
+    family: 'backdrop',
+    steps: [makeStep(makeId(), 'from-backdrop', { tolerance })],
+    reason: 'The border is one backdrop, lit unevenly: what differs from it is kept, its shadow is not.',
+  }));
+}
+
+function fromBorder(clusters: readonly Cluster[], makeId: MakeId): Candidate[] {
+  const behind = clusters.filter((c) => c.onFrame >= BEHIND && c.onFrame >= 0.7 * c.inMiddle);
+  if (behind.length === 0) return [];
+  const drop = behind.map((c) => c.colour);
+  const reach = Math.max(...behind.map((c) => c.reach));
+  const words = drop.length === 1 ? 'The colour of the border is dropped' : `The ${drop.length} colours of the border are dropped`; // prettier-ignore
+  return [0.6, 0.9, 1.3, 1.9].flatMap((wide) => {
+    const tolerance = round(Math.min(0.4, Math.max(0.03, wide * reach + SOFTNESS / 2)));
+    const params = { drop, tolerance, softness: SOFTNESS };
+    return (['all over', 'connected'] as const).map((way) => ({
+      family: way === 'connected' ? 'border, connected' : 'border',
+      steps: [makeStep(makeId(), 'from-colour', { ...params, reach: way })],
+      reason: way === 'connected' ? `${words} as far as it reaches in from the border.` : `${words} wherever it is.`,
+    }));
+  });
+}
+
+/** What lies more in the middle than at the border, against what does not; and each colour of the middle by itself. */
+function byParts(clusters: readonly Cluster[], makeId: MakeId): Candidate[] {
+  const leans = (c: Cluster) => c.inMiddle / (c.inMiddle + c.onFrame + 1e-6);
+  const inner = clusters.filter((c) => leans(c) > 0.5);
+  const outer = clusters.filter((c) => leans(c) <= 0.5);
+  const out: Candidate[] = [];
+  if (inner.length > 0 && outer.length > 0) out.push(split(inner, outer, makeId, 'parts', 'The colours of the middle are kept, those of the border dropped.')); // prettier-ignore
+  const ranked = clusters.toSorted((a, b) => leans(b) - leans(a));
+  for (const count of [1, 2, 3]) {
+    if (count >= clusters.length || count === inner.length) continue;
+    const [keep, drop] = [ranked.slice(0, count), ranked.slice(count)];
+    out.push(split(keep, drop, makeId, count === 1 ? 'one colour' : 'some colours', count === 1 ? 'One colour fills the middle: all that is like it is kept.' : 'The colours that are most of the middle are kept.')); // prettier-ignore
+  }
+  // green against all else, or the most colourful
+  const byHue = clusters.toSorted((a, b) => greenness(b) - greenness(a));
+  const green = byHue.filter((c) => greenness(c) > 0.03);
+  if (green.length > 0 && green.length < clusters.length) out.push(split(green, byHue.slice(green.length), makeId, 'green', 'What is green is kept.')); // prettier-ignore
+  return out;
+}
+
+const greenness = ({ centre: [, a, b] }: Cluster) => Math.min(b, 1) - 1.2 * a - 0.02;
+
+/** Every texel goes to the nearer of two groups of colours. */
+function split(
+  keep: readonly Cluster[],
+  drop: readonly Cluster[],
+  makeId: MakeId,
+  family: string,
+  reason: string,
+): Candidate {
+  const colours = (of: readonly Cluster[]): Rgb[] => of.map((c) => c.colour);
+  // beyond any distance: what is nearer to a colour that is kept stays, the rest goes
+  const params = { keep: colours(keep), drop: colours(drop), tolerance: 0.6, softness: SOFTNESS };
+  return { family, steps: [makeStep(makeId(), 'from-colour', params)], reason };
+}
+
+const MEASURES: readonly [Channel, words: string][] = [
+  ['luminance', 'light'],
+  ['saturation', 'colourful'],
+];
+const RAMP = 0.06;
+
+/** Light or dark, colourful or grey: where a measure parts the texels into two heaps. */
+function fromMeasures({ picture: { data } }: SmallPicture, makeId: MakeId): Candidate[] {
+  return MEASURES.flatMap(([channel, words]) => {
+    const counts = new Uint32Array(256);
+    for (let i = 0; i < data.length; i += 4) counts[measure(channel, data, i)]++;
+    const threshold = otsuThreshold(counts);
+    if (threshold === null) return [];
+    const ways = [-0.09, 0, 0.09].flatMap((by) =>
+      [false, true].map((inverted) => ({ at: threshold / 255 + by, inverted })),
+    );
+    return ways.map(({ at, inverted }) => ({
+      family: `${inverted ? 'not ' : ''}${words}`,
+      steps: [
+        makeStep(makeId(), 'from-channel', { channel }),
+        makeStep(makeId(), 'levels', { black: round(Math.max(0, at - RAMP)), white: round(Math.min(1, at + RAMP)) }),
+        ...(inverted ? [makeStep(makeId(), 'invert')] : []),
+      ],
+      reason: inverted ? `What is ${channel === 'luminance' ? 'dark' : 'grey'} is kept.` : `What is ${words} is kept.`,
+    }));
+  });
+}
+
+function measure(channel: Channel, data: Uint8Array, i: number): number {
+  const [r, g, b] = [data[i], data[i + 1], data[i + 2]];
+  if (channel === 'luminance') return Math.min(255, Math.floor(0.2126 * r + 0.7152 * g + 0.0722 * b + 0.5));
+  const high = Math.max(r, g, b);
+  return high === 0 ? 0 : Math.floor((255 * (high - Math.min(r, g, b))) / high + 0.5);
+}
+
+const round = (v: number) => Math.round(1000 * v) / 1000;
+
+/** Colours of either side, where most candidates agree. */
+const AGREED = 5;
+
+/** The colours of what most candidates keep against those of what they drop. @param sure - As of {@link fromSeeds}. */
+export function fromAgreed(small: SmallPicture, sure: Float32Array, makeId: MakeId): Candidate[] {
+  const keep = clustersOf(small, AGREED, (i) => sure[i] > 0.7);
+  const drop = clustersOf(small, AGREED, (i) => sure[i] < 0.3);
+  if (keep.length === 0 || drop.length === 0) return [];
+  return [split(keep, drop, makeId, 'agreed', 'The colours where it is surest are kept, those of all else dropped.')];
+}
+
+/** Seeds a side at the most: a scribble each. */
+const SEEDS = 24;
+
+/**
+ * The largest subject by scribbles where most candidates agree: kept in the middle of what they keep, dropped where they
+ * drop.
+ *
+ * @param sure - How sure each texel is to be kept, 0–1.
+ */
+export function fromSeeds(small: SmallPicture, sure: Float32Array, makeId: MakeId): Candidate[] {
+  const { picture: { width, height }, factor } = small; // prettier-ignore
+  const radius = Math.max(1, Math.round(0.008 * Math.min(width, height)));
+  const seeds = (is: (v: number) => boolean) => spread(insideOf(sure, width, height, is, radius), width, SEEDS);
+  const [keep, drop] = [seeds((v) => v > 0.75), seeds((v) => v < 0.2)];
+  if (keep.length < 2 || drop.length < 2) return [];
+  const scribble =
+    (effect: Scribble['effect']) =>
+    ([x, y]: TexelAt): Scribble => ({
+      effect,
+      radius: Math.max(1, radius * factor),
+      at: [[Math.round((x + 0.5) * factor), Math.round((y + 0.5) * factor)]],
+    });
+  const strokes = [...keep.map(scribble('keep')), ...drop.map(scribble('drop'))];
+  return [
+    {
+      family: 'seeds',
+      steps: [makeStep(makeId(), 'from-strokes', { strokes })],
+      reason: 'Scribbles where it is surest: they spread up to the edges of the picture.',
+    },
+  ];
+}
+
+/** Texels whose neighbours as far as `radius` are such, too. */
+function insideOf(
+  sure: Float32Array,
+  width: number,
+  height: number,
+  is: (v: number) => boolean,
+  radius: number,
+): number[] {
+  const out: number[] = [];
+  for (let y = 0; y < height; y++) {
+    for (let x = 0; x < width; x++) {
+      let all = true;
+      for (let dy = -radius; dy <= radius && all; dy++) {
+        for (let dx = -radius; dx <= radius; dx++) {
+          const [u, v] = [Math.min(width - 1, Math.max(0, x + dx)), Math.min(height - 1, Math.max(0, y + dy))];
+          if (!is(sure[v * width + u])) {
+            all = false;
+            break;
+          }
+        }
+      }
+      if (all) out.push(y * width + x);
+    }
+  }
+  return out;
+}
+
+/** Texels as far from one another as there are (T. Gonzalez, 1985). */
+function spread(texels: readonly number[], width: number, count: number): TexelAt[] {
+  if (texels.length === 0) return [];
+  const place = (i: number): TexelAt => [i % width, Math.floor(i / width)];
+  const step = Math.max(1, Math.floor(texels.length / 4096));
+  const some = texels.filter((_, n) => n % step === 0);
+  const out = [place(some[some.length >> 1])];
+  const least = new Float64Array(some.length).fill(Infinity);
+  while (out.length < count) {
+    const [lx, ly] = out[out.length - 1];
+    let [far, best] = [0, 0];
+    for (const [n, i] of some.entries()) {
+      const [x, y] = place(i);
+      least[n] = Math.min(least[n], (x - lx) ** 2 + (y - ly) ** 2);
+      if (least[n] > best) [far, best] = [i, least[n]];
+    }
+    if (best < 9) break;
+    out.push(place(far));
+  }
+  return out;
+}

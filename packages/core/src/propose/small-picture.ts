@@ -1,0 +1,60 @@
+import { oklabFromBytes } from '../colour/oklab.ts';
+import { shrink, halvingsTo } from '../raster/shrink.ts';
+import type { Picture } from '../raster/raster.ts';
+
+/** Longer side that proposals are found at, texels at the most. */
+const SIDE = 256;
+/** Share of the shorter side that counts as border. */
+const FRAME = 0.03;
+
+/** A picture as small as proposals need it, with what is known of its texels. */
+export interface SmallPicture {
+  picture: Picture;
+  /** Texels of the whole to one of these. */
+  factor: number;
+  /** OKLab, three numbers a texel. */
+  lab: Float32Array;
+  /** How strongly colours change there: length of the gradient of OKLab. */
+  gradient: Float32Array;
+  /** 1 on the border. */
+  frame: Uint8Array;
+}
+
+export function smallPicture(whole: Picture): SmallPicture {
+  const picture = shrink(whole, halvingsTo(SIDE, whole), 'colour');
+  const { width, height, data } = picture;
+  const lab = new Float32Array(3 * width * height);
+  for (let i = 0, o = 0; i < data.length; i += 4) {
+    const [l, a, b] = oklabFromBytes(data[i], data[i + 1], data[i + 2]);
+    lab[o++] = l;
+    lab[o++] = a;
+    lab[o++] = b;
+  }
+  const frame = new Uint8Array(width * height);
+  const wide = Math.max(1, Math.round(FRAME * Math.min(width, height)));
+  for (let y = 0, i = 0; y < height; y++) {
+    for (let x = 0; x < width; x++, i++) {
+      frame[i] = Number(x < wide || y < wide || x >= width - wide || y >= height - wide);
+    }
+  }
+  return { picture, factor: whole.width / width, lab, gradient: gradientOf(lab, width, height), frame };
+}
+
+/** By central differences, the border repeated. */
+function gradientOf(lab: Float32Array, width: number, height: number): Float32Array {
+  const out = new Float32Array(width * height);
+  for (let y = 0, i = 0; y < height; y++) {
+    const [up, down] = [y > 0 ? width : 0, y < height - 1 ? width : 0];
+    for (let x = 0; x < width; x++, i++) {
+      const [left, right] = [Number(x > 0), Number(x < width - 1)];
+      let sum = 0;
+      for (let c = 0; c < 3; c++) {
+        const dx = lab[3 * (i + right) + c] - lab[3 * (i - left) + c];
+        const dy = lab[3 * (i + down) + c] - lab[3 * (i - up) + c];
+        sum += dx * dx + dy * dy;
+      }
+      out[i] = Math.sqrt(sum);
+    }
+  }
+  return out;
+}
