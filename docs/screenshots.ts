@@ -107,6 +107,7 @@ test('the main views', async ({ page }) => {
   await page.getByTestId('profile-packed-maps').click();
   await page.getByTestId('write').click();
   await expect(page.getByTestId('verdict')).toBeVisible({ timeout: 60_000 });
+  await expect(page.getByTestId('card-green-up')).toBeVisible({ timeout: 60_000 }); // the last that is drawn
   await shoot(page, 'hand-off');
 
   await page.keyboard.press('s');

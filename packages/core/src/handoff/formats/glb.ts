@@ -3,6 +3,8 @@ import { viewOf } from '../view-of.ts';
 import { subMesh, type SurfaceMesh } from '../../card/surface-mesh.ts';
 import { leftOutOfGltf, type PieceView } from '../../material/piece-view.ts';
 import { picturesOf, slotsOf, type FilledPicture } from '../../material/slots.ts';
+import type { SlotPicture } from '../../material/slot-pictures.ts';
+import type { RunState } from '../../raster/run-state.ts';
 import type { Material } from '../../piece/piece-doc.ts';
 import type { Picture, Raster } from '../../raster/raster.ts';
 import { withAlphaOf } from '../../raster/with-alpha.ts';
@@ -42,21 +44,31 @@ export const GLB_FORMAT: FileFormat<GlbPlan> = {
   isWritten: () => true,
   leavesOut: (_, maps, doc) => leftOutOfGltf(maps, doc),
   picture: (_, state) => withMaskAsAlpha(state),
-  onCard: (_, { width, height }, { maps }) =>
-    4 * width * height * withLevels(1 + picturesOf(slotsOf(maps)).length + (maps.has('backColour') ? 1 : 0)),
-  estimate(_, { colour }, rowsOf, { sides }) {
-    const textures = (from: number, to: number) => {
-      const rows = rowsOf(from, to);
-      const back = sides && (rows.maps.get('backColour') as Picture | undefined);
-      return [
-        withMaskAsAlpha(rows),
-        back ? withAlphaOf(back, rows.mask) : null,
-        ...picturesOf(slotsOf(rows.maps)).map(({ raster }) => raster),
-      ];
-    };
-    return { height: colour.height, textures };
-  },
+  ...sizesInside(() => true),
 };
+
+/** What a file with its pictures inside takes, of which it holds these. */
+export function sizesInside(
+  isHeld: (picture: SlotPicture) => boolean,
+): Pick<FileFormat<GlbPlan>, 'onCard' | 'estimate'> {
+  const held = (maps: RunState['maps']) => picturesOf(slotsOf(maps)).filter(({ picture }) => isHeld(picture));
+  return {
+    onCard: (_, { width, height }, { maps }) =>
+      4 * width * height * withLevels(1 + held(maps).length + (maps.has('backColour') ? 1 : 0)),
+    estimate(_, { colour }, rowsOf, { sides }) {
+      const textures = (from: number, to: number) => {
+        const rows = rowsOf(from, to);
+        const back = sides && (rows.maps.get('backColour') as Picture | undefined);
+        return [
+          withMaskAsAlpha(rows),
+          back ? withAlphaOf(back, rows.mask) : null,
+          ...held(rows.maps).map(({ raster }) => raster),
+        ];
+      };
+      return { height: colour.height, textures };
+    },
+  };
+}
 
 /** What was read of a card against what was to be written. */
 export async function checkCard(

@@ -50,8 +50,7 @@ export function checkSays(
   add('pictures', missing.length === 0, missing.length ? `not beside it: ${missing.join(', ')}` : files.join(', '));
 }
 
-/** The parts of a scene whose v was turned over on its way. */
-/** @param slack - How far numbers may be off. */
+/** The parts of a scene whose v was turned over on its way. @param slack - How far numbers may be off. */
 export function checkParts(found: readonly SurfaceMesh[], wanted: readonly ScenePart[], add: Add, slack = 0): void {
   if (found.length !== wanted.length) return add('parts', false, `${found.length} instead of ${wanted.length}`);
   for (const [i, { name, mesh }] of wanted.entries()) {

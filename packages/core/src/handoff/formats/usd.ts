@@ -2,7 +2,7 @@ import { viewOf } from '../view-of.ts';
 import { checkPixels, equalSamples } from '../compare.ts';
 import { textOf, utf8 } from '../../codec/utf8.ts';
 import { picturesOf } from '../../material/slots.ts';
-import { SURFACE } from '../../material/slot-pictures.ts';
+import { EMISSION, NORMALS, SURFACE, type SlotPicture } from '../../material/slot-pictures.ts';
 import type { MapName } from '../../raster/maps.ts';
 import { sceneOf, type CardScene, type PictureUse } from '../../scene/scene.ts';
 import { readUsda } from '../../scene/usda-read.ts';
@@ -13,13 +13,13 @@ import type { PieceDoc } from '../../piece/piece-doc.ts';
 import type { Raster, Samples } from '../../raster/raster.ts';
 import type { Add, FileFormat } from '../file-format.ts';
 import type { GlbPlan, ScenePlan } from '../file-plan.ts';
-import { GLB_FORMAT } from './glb.ts';
+import { GLB_FORMAT, sizesInside } from './glb.ts';
 import { checkParts, checkSays, isBeside, leftOutOf, modeWhereZeroBlends, sceneFrom } from './scene-files.ts';
 
 /** What UsdPreviewSurface has an input for. */
 const PLACES: readonly MapName[] = ['backColour', 'normal', 'roughness', 'metalness', 'occlusion', 'emission'];
-/** Pictures of a package; the surface holds three maps. */
-const INSIDE: readonly PictureUse[] = ['normal', 'emission'];
+/** Pictures of a package, by what they are called there; the surface holds three maps. */
+const INSIDE = new Map<SlotPicture, PictureUse>([[NORMALS, 'normal'], [SURFACE, 'surface'], [EMISSION, 'emission']]); // prettier-ignore
 
 function check(text: string, scene: CardScene, doc: PieceDoc, has: (file: string) => boolean, add: Add): void {
   const { says, parts, metres, up } = readUsda(text);
@@ -48,12 +48,13 @@ export const USDA_FORMAT: FileFormat<ScenePlan> = {
 /** A layer with its pictures in one package. */
 export const USDZ_FORMAT: FileFormat<GlbPlan> = {
   ...GLB_FORMAT,
+  ...sizesInside((picture) => INSIDE.has(picture)),
   async write(_, { doc, state }, tools) {
     const view = viewOf(doc, state, tools);
     const rasters = new Map<string, Raster<Samples>>([['base.png', view.base]]);
     const names = new Map<PictureUse, string>([['base', 'base.png']]);
     for (const { picture, raster } of picturesOf(view.slots)) {
-      const use = picture === SURFACE ? 'surface' : INSIDE.find((is) => is === picture.label);
+      const use = INSIDE.get(picture);
       if (!use) continue;
       names.set(use, `${use}.png`);
       rasters.set(`${use}.png`, raster);
