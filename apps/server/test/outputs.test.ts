@@ -81,6 +81,8 @@ test('a folder follows each settled edit; whoever reads meanwhile finds whole fi
   ]);
   await server.call('DELETE', `/api/pieces/${id}/output`);
   expect([await look(), there().length]).toEqual([null, 2]); // what lies there stays
+  await begin(); // and is taken for what it is
+  await holds(last);
 }, 60_000);
 
 test('what is called otherwise goes; what somebody changed, or put there, is never replaced or removed', async () => {

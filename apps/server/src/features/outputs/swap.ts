@@ -33,8 +33,8 @@ export async function putBeside(
   files: readonly { name: string; bytes: Uint8Array }[],
   held: Held | null,
 ): Promise<Put[]> {
-  const out: Put[] = [];
-  for (const { name } of files) await assertOurs(folder, name, held);
+  const out = files.map(({ name, bytes }): Put => ({ name, sha256: sha256Of(bytes) }));
+  for (const file of out) await assertOurs(folder, file, held);
   try {
     for (const { name, bytes } of files) {
       const handle = await open(join(folder, besideName(name)), 'w');
@@ -44,7 +44,6 @@ export async function putBeside(
       } finally {
         await handle.close();
       }
-      out.push({ name, sha256: sha256Of(bytes) });
     }
   } catch (error) {
     for (const { name } of files) await rm(join(folder, besideName(name)), { force: true }).catch(() => undefined);
@@ -81,8 +80,10 @@ async function isOurs(folder: string, { name, sha256 }: Put): Promise<boolean> {
   return bytes !== null && sha256Of(bytes) === sha256;
 }
 
-async function assertOurs(folder: string, name: string, held: Held | null): Promise<void> {
-  if (!(await isThere(join(folder, name)))) return;
+/** What is there already, byte for byte, is nobody's loss. */
+async function assertOurs(folder: string, file: Put, held: Held | null): Promise<void> {
+  const { name } = file;
+  if (!(await isThere(join(folder, name))) || (await isOurs(folder, file))) return;
   const own = held?.files.find((f) => f.name === name);
   if (own && (await isOurs(folder, own))) return;
   throw new StudioError(
