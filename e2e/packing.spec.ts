@@ -30,7 +30,7 @@ test('files packed by oneself: channels by lists, by keys and by dragging, names
   await page.keyboard.press('ArrowDown');
   await page.keyboard.press('Enter');
   await channel('G').getByText('1 −').click();
-  await channel('B').scrollIntoViewIfNeeded(); // the maps stay in sight above it
+  await channel('B').evaluate((e) => e.scrollIntoView({ block: 'center' })); // the maps stay in sight above it
   await page.getByTestId('drag-mask').dragTo(channel('B'));
   await hold(channel('A'), 'one value');
   await typeNumber(page, 'pack, A, value', '0.5');

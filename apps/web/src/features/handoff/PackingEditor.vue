@@ -109,7 +109,7 @@ const isTaken = (name: string, at: number) =>
   /* in sight beside the channel that a map is dragged to */
   position: sticky;
   top: -12px;
-  z-index: 1;
+  z-index: 3; /* above what is pressed in the files below */
   margin: 6px 0 4px;
   padding: 4px 0;
   background: var(--paper);
