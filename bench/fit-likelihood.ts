@@ -1,7 +1,7 @@
 // Fits the weights of `core/src/propose/weights.ts` to drawn pictures whose masks are known, other ones than bench/proposals.ts
 // measures: ridge regression of the intersection over union within each picture, so that what is alike for all masks of a
 // picture counts nothing. Prints the file.
-import { agreementOf, bothTerms, intersectionOverUnion, termsOf, triedMasks } from '@lithe-sieve/core/testing';
+import { agreementsOf, bothTerms, intersectionOverUnion, termsOf, triedMasks } from '@lithe-sieve/core/testing';
 import { proposalScenes, shrunkTruth } from './proposal-scenes.ts';
 
 const RIDGE = 2;
@@ -14,7 +14,7 @@ for (let set = 1; set <= SETS; set++) {
     if (tried.length === 0) continue;
     const [{ mask }] = tried;
     const small = shrunkTruth(truth, mask.width, mask.height);
-    agreements.push(tried.map((one) => agreementOf(one, tried)));
+    agreements.push(agreementsOf(tried));
     rows.push(tried.map(({ mask: m, parts }) => ({ terms: termsOf(parts), score: intersectionOverUnion(m, small) })));
   }
   console.error(`set ${set}: ${rows.length} pictures`);

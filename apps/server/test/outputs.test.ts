@@ -143,6 +143,11 @@ test('a server that was stopped between writing and renaming ends it at the next
   const pending: Pending = { revision: 9, files, drop: [] };
   await server.db.write((m) => m.update(OutputEntity, { pieceId: id }, { pending: JSON.stringify(pending) }));
   renameSync(join(folder, '.Leaf_base.png.being-written'), join(folder, 'Leaf_base.png')); // it had got so far
+  writeFileSync(join(folder, 'Leaf_mask.png'), 'mine'); // and somebody was there while nothing ran
+  await server.app.outputs.start();
+  await until((o) => o.error?.code === 'not-ours');
+  expect(readFileSync(join(folder, 'Leaf_mask.png'), 'utf8')).toBe('mine');
+  rmSync(join(folder, 'Leaf_mask.png'));
   await server.app.outputs.start();
   await holds(2); // and then what is newest
   expect(there()).toEqual(['Leaf_base.png']);

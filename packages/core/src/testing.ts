@@ -9,7 +9,7 @@ export { oklabDistance, oklabFromBytes, oklabFromXyz } from './colour/oklab.ts';
 export { byteOfLinear16Table, LINEAR16_OF_BYTE, linearToSrgb, srgbToLinear } from './colour/srgb.ts';
 export { NO_MAPS, withChanges } from './raster/run-state.ts';
 export { termsOf } from './propose/likelihood.ts';
-export { agreementOf, bothTerms, triedMasks } from './propose/propose-masks.ts';
+export { agreementsOf, bothTerms, triedMasks } from './propose/propose-masks.ts';
 export { digits, nodeName } from './scene/scene.ts';
 export { readMtl } from './scene/mtl-read.ts';
 export { readMtlx } from './scene/mtlx-read.ts';

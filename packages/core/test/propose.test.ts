@@ -74,6 +74,19 @@ describe('masks proposed for a picture without one', () => {
     }
   });
 
+  test('of a picture beyond a view masks are as large as it is', () => {
+    const [w, h] = [2600, 400];
+    const strip = makePicture(w, h, Uint8Array.from({ length: 4 * w * h }, (_, i) => (i % 4 === 3 ? 255 : Math.abs(((i >> 2) % w) - 1300) < 400 ? 60 : 220))); // prettier-ignore
+    const truth = makeMask(
+      w,
+      h,
+      Uint8Array.from({ length: w * h }, (_, i) => (Math.abs((i % w) - 1300) < 400 ? 255 : 0)),
+    );
+    const found = proposeMasks(strip).map(({ mask }) => mask); // which of its two parts is the subject nobody can say
+    expect(found.every((m) => m.width === w && m.height === h)).toBe(true);
+    expect(Math.max(...found.map((m) => intersectionOverUnion(m, truth)))).toBeGreaterThan(0.98);
+  });
+
   // P. Jaccard, 1912: of {a, b, c} and {b, c, d} two of four are in both
   test('intersection over union', () => {
     const of = (...v: number[]) => makeMask(4, 1, Uint8Array.from(v));

@@ -291,7 +291,7 @@ test('a back of its own is a part with a material of its own in each', async () 
   }
 });
 
-test('numbers come back as they were in 32 bits; names are told apart and begin with a letter', () => {
+test('numbers come back as they were in 32 bits; names are kept apart and begin with a letter', () => {
   const values = Float32Array.from([1 / 3, 1e-7, 123456.789, -0.1, 16777217, 2 ** -126]);
   expect(values.every((v) => Math.fround(Number(digits(v))) === v)).toBe(true);
   const taken = new Set<string>();

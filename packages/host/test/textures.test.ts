@@ -250,6 +250,7 @@ describe('packed files with their levels', () => {
     const said = checks.find((c) => c.what === 'clip')?.found ?? null;
     if (clip) expect(said).toContain(clip);
     else expect(said).toBeNull();
+    expect(checks.find((c) => c.what === 'channels')!.found.includes('(no blue)')).toBe(file.blocks === 'BC5');
     expect(checks.find((c) => c.what === 'mip levels')!.found).toBe(file.halvings ? '4' : '5');
     const [texture] = await decodeReceived(files[0].bytes, files[0].name);
     expect([texture.width, texture.height]).toEqual(file.halvings ? [10, 6] : [20, 12]);

@@ -1,5 +1,6 @@
 import type { SlottedMesh } from '../card/mesh/user-mesh.ts';
 import type { DecodedPicture } from '../codec/picture.ts';
+import type { PieceView } from '../material/piece-view.ts';
 import type { NameFacts } from '../piece/naming.ts';
 import type { PieceDoc } from '../piece/piece-doc.ts';
 import type { PictureExtension } from '../piece/packing.ts';
@@ -48,6 +49,8 @@ export interface Packed {
   /** Pictures that are written beside it, and the name of a file of another extension. */
   pictures: readonly { plan: PicturePlan; name: string }[];
   nameOf: (extension: FilePlan['extension']) => string;
+  /** As scenes have it; made once for all files that ask. */
+  view: () => PieceView;
 }
 
 /** A file in memory, and how it is read again. */
@@ -77,6 +80,15 @@ export interface FileFormat<P extends FilePlan> {
   onCard(plan: P, size: { width: number; height: number }, state: RunState): number;
   estimate(plan: P, state: RunState, rowsOf: RowsOf, doc: Pick<PieceDoc, 'sides'>): Estimate;
 }
+
+/** Of a file that holds no picture, whatever the run makes. */
+export const WITHOUT_PICTURE = {
+  isWritten: () => true,
+  leavesOut: () => [],
+  picture: () => null,
+  onCard: () => 0,
+  estimate: () => ({ bytes: null }),
+};
 
 /** Some rows of a run, as a run. */
 export type RowsOf = (from: number, to: number) => RunState;

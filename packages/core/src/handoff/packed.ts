@@ -1,5 +1,5 @@
 import type { ChannelFill, PackedFile } from '../piece/packing.ts';
-import { PACKED_AS, PACKING_AT_FIRST } from '../piece/packing.ts';
+import { PACKED_AS, PACKING_AT_FIRST, type PackedBlocks } from '../piece/packing.ts';
 import type { PieceDoc } from '../piece/piece-doc.ts';
 import { mapKind, type MapName } from '../raster/maps.ts';
 import { allocate16, allocateHeap, type Raster, type Samples } from '../raster/raster.ts';
@@ -18,12 +18,20 @@ export function packedPlans(files: readonly PackedFile[]): (PicturePlan | Textur
   });
 }
 
+/** What blocks do to channels, beside rounding them. */
+const BLOCKS_LEAVE: Partial<Record<PackedFile['as'], Partial<Record<PackedBlocks, string>>>> = {
+  RGB: { BC5: ' (no blue)' },
+  RGBA: { BC1: ' (A is one bit)' },
+};
+
 /** In words: `R translucency, G roughness, B 1 − height, A opacity; 8 bits, half the size`. */
 export function packedWords({ as, bits, halvings, fills, format, blocks = 'none' }: PackedFile): string {
   const channels = PACKED_AS[as].map((name, i) => `${name} ${fillWords(fills[i])}`).join(', ');
   const size = ['', ', half the size', ', a quarter of the size'][halvings];
   const kept =
-    format === 'dds' || format === 'ktx2' ? `all levels${blocks === 'none' ? '' : `, ${blocks}`}` : `${bits} bits`;
+    format === 'dds' || format === 'ktx2'
+      ? `all levels${blocks === 'none' ? '' : `, ${blocks}${BLOCKS_LEAVE[as]?.[blocks] ?? ''}`}`
+      : `${bits} bits`;
   return `${channels}; ${kept}${size}`;
 }
 

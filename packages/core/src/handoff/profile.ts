@@ -8,7 +8,9 @@ import type { Target } from '../piece/target.ts';
 import type { MapName } from '../raster/maps.ts';
 import type { RunState } from '../raster/run-state.ts';
 import type { FieldDivisor } from '../sieve/distance-field.ts';
-import type { PackTools, Written } from './file-format.ts';
+import type { PieceView } from '../material/piece-view.ts';
+import type { Packed, PackTools, Written } from './file-format.ts';
+import { viewOf } from './view-of.ts';
 import { fileStem } from './file-name.ts';
 import { isPicture, isTexture, packedIn, type FilePlan, type PicturePlan, type TexturePlan } from './file-plan.ts';
 import { formatOf } from './formats.ts';
@@ -283,12 +285,16 @@ export async function packHandOff(
   const plans = filesOf(doc, profile);
   const maps = new Set(state.maps.keys());
   const nameOf = (plan: FilePlan) => fileName(doc, plan, state.colour, tools.facts);
-  const written = plans.filter((plan) => formatOf(plan).isWritten(plan, maps));
-  const piece = {
+  let view: PieceView | undefined;
+  const piece: Packed = {
     doc,
     state,
-    pictures: written.filter(isPicture).map((plan) => ({ plan, name: nameOf(plan) })),
-    nameOf: (extension: FilePlan['extension']) => nameOf(written.find((plan) => plan.extension === extension)!),
+    pictures: plans
+      .filter(isPicture)
+      .filter((plan) => formatOf(plan).isWritten(plan, maps))
+      .map((plan) => ({ plan, name: nameOf(plan) })),
+    nameOf: (extension) => nameOf(plans.find((plan) => plan.extension === extension)!),
+    view: () => (view ??= viewOf(doc, state, tools)),
   };
   for (const [i, plan] of plans.entries()) {
     const name = nameOf(plan);

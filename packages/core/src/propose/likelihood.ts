@@ -40,8 +40,6 @@ const KEYS: readonly (keyof Likelihood)[] = ['edge', 'rim', 'explained', 'apart'
 const HALF = 128;
 /** Bins of a channel, for colours of the two sides. */
 const BINS = 8;
-/** A gradient above that of so many texels is an edge of the picture. */
-const STRONG = 0.85;
 
 /** What a mask of a small picture comes to: as much of the truth as it is likely to have, 0–1. */
 export function likelihoodOf(small: SmallPicture, mask: Mask): { all: number; parts: Likelihood } | null {
@@ -60,11 +58,13 @@ function weighed(parts: Likelihood): number {
 }
 
 /** Null where nothing, or all, is kept. */
-function partsOf({ picture, gradient, frame, lab }: SmallPicture, { width, height, data }: Mask): Likelihood | null {
+function partsOf(
+  { picture, gradient, strong, frame, lab }: SmallPicture,
+  { width, height, data }: Mask,
+): Likelihood | null {
   const n = width * height;
   const kept = new Uint8Array(n);
   for (let i = 0; i < n; i++) kept[i] = Number(data[i] >= HALF);
-  const strong = threshold(gradient);
   let [rim, rimStrong, rimSum, anyStrong, explained, area, framed, keptFrame, soft] = [0, 0, 0, 0, 0, 0, 0, 0, 0];
   let [fromMiddle, all, gradients] = [0, 0, 0];
   const inner = [0, 0];
@@ -145,11 +145,6 @@ function betweenOf(sums: readonly Float64Array[], area: number, n: number): numb
     within += sum[3] - (sum[0] ** 2 + sum[1] ** 2 + sum[2] ** 2) / counts[side];
   }
   return total <= 1e-9 ? 0 : clamp(1 - within / total);
-}
-
-function threshold(gradient: Float32Array): number {
-  const sorted = gradient.toSorted();
-  return Math.max(0.02, sorted[Math.floor(STRONG * sorted.length)]);
 }
 
 /** 1 − the Bhattacharyya coefficient of the colours of both sides (A. Bhattacharyya, 1943), in bins that overlap by half. */

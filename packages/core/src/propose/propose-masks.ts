@@ -1,6 +1,8 @@
 import { evaluateRun } from '../run/evaluate.ts';
 import { makeStep, type StepEntry } from '../piece/piece-doc.ts';
 import type { Mask, Picture } from '../raster/raster.ts';
+import { resize } from '../raster/resize.ts';
+import { halvingsTo, shrink } from '../raster/shrink.ts';
 import type { RunSource } from '../run/run.ts';
 import { candidatesOf, fromAgreed, fromSeeds, type Candidate } from './candidates.ts';
 import { likelihoodOf, type Likelihood } from './likelihood.ts';
@@ -42,7 +44,7 @@ interface Tried extends Candidate {
  * Masks that a picture without one may start from, the likeliest first: its backdrop, the colours of its border, its parts by
  * colour, what is light or dark, colourful or grey, and the subject that most of those agree on, by scribbles.
  *
- * @param picture - As large as a view: masks are made at its size, and found at 256 texels a side.
+ * @param picture - As large as a view: masks are found at 256 texels a side, and made at up to 2048.
  * @returns None where nothing parts its texels: one colour, a few texels.
  */
 export function proposeMasks(
@@ -52,11 +54,20 @@ export function proposeMasks(
   if (Math.min(picture.width, picture.height) < 4) return [];
   const ranked = apartFrom(bestOfEach(withOthers(triedMasks(picture, makeId))), most);
   const pair = other ? fromPair(picture, other, makeId) : [];
-  const found = ranked.map(({ steps, reason, likelihood }) => ({ run: steps, reason, likelihood }));
-  return [...pair, ...found].slice(0, most).flatMap((one) => {
-    const mask = 'mask' in one ? (one.mask as Mask) : maskOf(one.run, picture);
-    return mask ? [{ ...one, mask }] : [];
+  const found = ranked.slice(0, most - pair.length).flatMap(({ steps, reason, likelihood }): Proposal[] => {
+    const mask = wholeMask(steps, picture);
+    return mask ? [{ run: steps, mask, reason, likelihood }] : [];
   });
+  return [...pair, ...found];
+}
+
+/** Longer side up to which a mask is made as it will be; of a larger picture it is made of a smaller one and magnified. */
+const VIEW_SIDE = 2048;
+
+function wholeMask(steps: readonly StepEntry[], picture: Picture): Mask | null {
+  const halvings = halvingsTo(VIEW_SIDE, picture);
+  const mask = maskOf(steps, shrink(picture, halvings, 'colour'), 1 / 2 ** halvings);
+  return mask && halvings > 0 ? resize(mask, picture.width, picture.height) : mask;
 }
 
 /** All that was tried, for those who measure it. */
@@ -103,25 +114,53 @@ function agreed(tried: readonly Tried[]): Float32Array {
 /** How many of other families a mask is held against: those that are most like it. */
 const OTHERS = 3;
 
-/** What other ways come to, too, is likelier: the mean of how far a mask agrees with the nearest of three other families. */
-export function agreementOf(one: Tried, tried: readonly Tried[]): number {
-  const nearest = new Map<string, number>();
-  for (const two of tried) {
-    if (two.family === one.family) continue;
-    const alike = intersectionOverUnion(one.mask, two.mask);
-    if (alike > (nearest.get(two.family) ?? 0)) nearest.set(two.family, alike);
+/** What other ways come to, too, is likelier: for each, the mean of how far it agrees with the nearest of three other families. */
+export function agreementsOf(tried: readonly Pick<Tried, 'family' | 'mask'>[]): number[] {
+  const bits = tried.map(({ mask }) => bitsOf(mask));
+  return tried.map(({ family }, i) => {
+    const nearest = new Map<string, number>();
+    for (const [j, two] of tried.entries()) {
+      if (two.family === family) continue;
+      const alike = sharedBits(bits[i], bits[j]);
+      if (alike > (nearest.get(two.family) ?? 0)) nearest.set(two.family, alike);
+    }
+    const best = [...nearest.values()].sort((a, b) => b - a).slice(0, OTHERS);
+    return best.reduce((sum, v) => sum + v, 0) / OTHERS;
+  });
+}
+
+/** Whether each texel is kept, 32 to a word: all pairs are compared. */
+function bitsOf({ data }: Mask): Int32Array {
+  const out = new Int32Array(Math.ceil(data.length / 32));
+  for (let i = 0; i < data.length; i++) if (data[i] >= HALF) out[i >> 5] |= 1 << (i & 31);
+  return out;
+}
+
+/** Intersection over union. */
+function sharedBits(a: Int32Array, b: Int32Array): number {
+  let [both, either] = [0, 0];
+  for (let i = 0; i < a.length; i++) {
+    both += ones(a[i] & b[i]);
+    either += ones(a[i] | b[i]);
   }
-  const best = [...nearest.values()].sort((a, b) => b - a).slice(0, OTHERS);
-  return best.reduce((sum, v) => sum + v, 0) / OTHERS;
+  return either === 0 ? 1 : both / either;
+}
+
+/** Bits of a word that are set (P. Wegner, 1960, in parallel). */
+function ones(word: number): number {
+  let v = word - ((word >>> 1) & 0x55555555);
+  v = (v & 0x33333333) + ((v >>> 2) & 0x33333333);
+  return Math.imul((v + (v >>> 4)) & 0x0f0f0f0f, 0x01010101) >>> 24;
 }
 
 /** Terms of what a mask says by itself and of how far others agree. */
 export const bothTerms = (own: number, others: number): number[] => [1, own, others, own * others, others * others];
 
 function withOthers(tried: readonly Tried[]): Tried[] {
-  return tried.map((one) => {
-    const terms = bothTerms(one.likelihood, agreementOf(one, tried));
-    const likelihood = terms.reduce((sum, term, i) => sum + term * BOTH[i], 0);
+  const agreements = agreementsOf(tried);
+  return tried.map((one, i) => {
+    const terms = bothTerms(one.likelihood, agreements[i]);
+    const likelihood = terms.reduce((sum, term, k) => sum + term * BOTH[k], 0);
     return { ...one, likelihood: Math.max(0, Math.min(1, likelihood)) };
   });
 }

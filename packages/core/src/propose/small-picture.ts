@@ -16,6 +16,8 @@ export interface SmallPicture {
   lab: Float32Array;
   /** How strongly colours change there: length of the gradient of OKLab. */
   gradient: Float32Array;
+  /** A gradient above this is an edge of the picture. */
+  strong: number;
   /** 1 on the border. */
   frame: Uint8Array;
 }
@@ -37,7 +39,15 @@ export function smallPicture(whole: Picture): SmallPicture {
       frame[i] = Number(x < wide || y < wide || x >= width - wide || y >= height - wide);
     }
   }
-  return { picture, factor: whole.width / width, lab, gradient: gradientOf(lab, width, height), frame };
+  const gradient = gradientOf(lab, width, height);
+  return { picture, factor: whole.width / width, lab, gradient, strong: strongOf(gradient), frame };
+}
+
+/** A gradient above that of so many texels is an edge of the picture; one that is not seen is none. */
+const [STRONG, LEAST_SEEN] = [0.85, 0.02];
+
+function strongOf(gradient: Float32Array): number {
+  return Math.max(LEAST_SEEN, gradient.toSorted()[Math.floor(STRONG * gradient.length)]);
 }
 
 /** By central differences, the border repeated. */

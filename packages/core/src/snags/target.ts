@@ -108,12 +108,13 @@ function withMaskFile(doc: PieceDoc, inverted: boolean): PieceDoc {
 const CARDS = ['glb', 'gltf', 'usda', 'usdz', 'mtl'];
 
 /** What the target would show, and the scene file has no place for. */
-export const targetLeftOut: SnagCheck = ({ doc }) => {
+export const targetLeftOut: SnagCheck = ({ doc, surface }) => {
   const plan = filesOf(doc).find((f) => CARDS.includes(f.extension));
   if (!plan) return null;
-  const made = doc.run.flatMap(({ on, kind }) => (on ? (stepKind(kind).makes ?? []) : []));
+  // a recipe brings maps that no step makes
+  const made = surface?.maps.keys() ?? doc.run.flatMap(({ on, kind }) => (on ? (stepKind(kind).makes ?? []) : []));
   // what only other steps look at is missed by nobody
-  const seen = new Set(made.filter((map) => Object.values(MATERIAL_SLOTS).some((slot) => slot.map === map)));
+  const seen = new Set([...made].filter((map) => Object.values(MATERIAL_SLOTS).some((slot) => slot.map === map)));
   const words = formatOf(plan).leavesOut(plan, seen, { ...doc, drawn: CLIP_DRAWING_DEFAULTS }); // how it is drawn is the target’s
   if (words.length === 0) return null;
   const { label } = profileOf(doc.handOff.profile);

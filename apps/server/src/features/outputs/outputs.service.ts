@@ -141,16 +141,16 @@ export class OutputsService {
     const drop = (held?.files ?? []).filter((f) => !files.some((g) => g.name === f.name));
     const pending: Pending = { revision, files, drop };
     await this.db.write((m) => m.update(OutputEntity, { pieceId }, { pending: JSON.stringify(pending) }));
-    await this.takeIn(pieceId, folder, pending);
+    await this.takeIn(pieceId, folder, pending, held);
   }
 
-  private async recover({ pieceId, pending }: OutputRow, folder: string): Promise<void> {
+  private async recover({ pieceId, pending, written }: OutputRow, folder: string): Promise<void> {
     const left = read<Pending>(pending);
-    if (left) await this.takeIn(pieceId, folder, left);
+    if (left) await this.takeIn(pieceId, folder, left, read<Held>(written));
   }
 
-  private async takeIn(pieceId: string, folder: string, pending: Pending): Promise<void> {
-    await swapIn(folder, pending);
+  private async takeIn(pieceId: string, folder: string, pending: Pending, held: Held | null): Promise<void> {
+    await swapIn(folder, pending, held);
     const { revision, files } = pending;
     const written = JSON.stringify({ revision, files } satisfies Held);
     await this.db.write((m) => m.update(OutputEntity, { pieceId }, { written, pending: null }));

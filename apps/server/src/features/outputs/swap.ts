@@ -53,11 +53,11 @@ export async function putBeside(
 }
 
 /** Gives them their names, each at once; then what is not written any more goes, unless someone changed it. Goes on where it was stopped. */
-export async function swapIn(folder: string, { files, drop }: Pending): Promise<void> {
-  for (const { name } of files) {
-    const from = join(folder, besideName(name));
-    if (await isThere(from)) await rename(from, join(folder, name));
-  }
+export async function swapIn(folder: string, { files, drop }: Pending, held: Held | null): Promise<void> {
+  const waiting: Put[] = [];
+  for (const file of files) if (await isThere(join(folder, besideName(file.name)))) waiting.push(file);
+  for (const file of waiting) await assertOurs(folder, file, held); // someone may have been there while nothing ran
+  for (const { name } of waiting) await rename(join(folder, besideName(name)), join(folder, name));
   for (const file of drop) if (await isOurs(folder, file)) await rm(join(folder, file.name), { force: true });
   const handle = await open(folder, constants.O_RDONLY);
   try {

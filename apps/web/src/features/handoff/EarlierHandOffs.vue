@@ -27,6 +27,8 @@ const earlier = computed(() => {
   const [newest, ...others] = kept.value;
   return others.map(({ id, report }) => ({ id, report, changes: changesBetween(report, newest.report), newest: newest.id, pictures: changedPictures(report, newest.report) })); // prettier-ignore
 });
+/** Each is read from its file as large as it is. */
+const MOST_PICTURES = 4;
 const timeOf = (iso: string) => new Date(iso).toLocaleString(undefined, { dateStyle: 'medium', timeStyle: 'short' });
 </script>
 
@@ -43,7 +45,7 @@ const timeOf = (iso: string) => new Date(iso).toLocaleString(undefined, { dateSt
       <ul v-if="changes.length">
         <li v-for="change in changes" :key="change">{{ change }}</li>
       </ul>
-      <figure v-for="{ name, was, is } in pictures" :key="name">
+      <figure v-for="{ name, was, is } in pictures.slice(0, MOST_PICTURES)" :key="name">
         <img class="linen" loading="lazy" :src="viewAddress(id, was)" :alt="`${name} before`" />
         <span aria-hidden="true">→</span>
         <img class="linen" loading="lazy" :src="viewAddress(newest, is)" :alt="`${name} now`" />

@@ -32,7 +32,7 @@ async function look(): Promise<void> {
     if (mine !== turn) return;
     trouble.value = wordsOf(error);
   }
-  timer = setTimeout(() => void look(), LOOK_EVERY_MS);
+  if (output.value || trouble.value) timer = setTimeout(() => void look(), LOOK_EVERY_MS); // nothing moves by itself where there is none
 }
 watch(() => props.pieceId, look, { immediate: true });
 

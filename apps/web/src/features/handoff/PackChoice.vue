@@ -10,8 +10,6 @@ import {
   TEXTURE_CONTAINERS,
   UP_AXES,
   type SceneUnit,
-  type UpAxis,
-  type TextureContainer,
   PACKING_AT_FIRST,
   profileOf,
   type Effort,
@@ -21,6 +19,7 @@ import {
 } from '@lithe-sieve/core';
 import { saveFile } from '../../components/save-file';
 import { descriptionSchemaFile } from './profile-file';
+import ChoiceRow from './ChoiceRow.vue';
 import PackingEditor from './PackingEditor.vue';
 import { computed } from 'vue';
 import { usePackActions } from '../../actions/pack-actions';
@@ -35,6 +34,7 @@ const GREEN_NAMES: Record<GreenWay, string> = { OpenGL: 'up (OpenGL)', DirectX: 
 /** Formats whose blocks have two colours that can be sought longer. */
 const hasEffort = (id: ProfileId) =>
   profileOf(id).files.some((f) => isTexture(f) && (f.texels === 'BC1' || f.texels === 'BC3'));
+const asThemselves = <T extends string>(values: readonly T[]) => values.map((value) => ({ value, label: value }));
 /** Of glTF both are fixed. */
 const hasSpace = (id: ProfileId) => profileOf(id).files.some((f) => ['usda', 'usdz', 'obj'].includes(f.extension));
 const space = computed(() => handOff.value.space ?? SCENE_SPACE);
@@ -50,56 +50,47 @@ const holdsNormals = (id: ProfileId) =>
 </script>
 
 <template>
-  <div v-if="holdsNormals(handOff.profile)" class="pattern">
-    <span>Green of normals points</span>
-    <ElSegmented
-      :model-value="handOff.green"
-      :options="GREEN_WAYS.map((value) => ({ value, label: GREEN_NAMES[value] }))"
-      aria-label="Green of normals"
-      data-test="green"
-      @change="setGreen($event as GreenWay)"
+  <ChoiceRow
+    v-if="holdsNormals(handOff.profile)"
+    label="Green of normals points"
+    :value="handOff.green"
+    :options="GREEN_WAYS.map((value) => ({ value, label: GREEN_NAMES[value] }))"
+    data-test="green"
+    @choose="setGreen"
+  />
+  <ChoiceRow
+    v-if="hasEffort(handOff.profile)"
+    label="Colours of blocks"
+    :value="handOff.effort ?? 'quick'"
+    :options="asThemselves(EFFORTS)"
+    :hint="EFFORT_HINTS[handOff.effort ?? 'quick']"
+    data-test="effort"
+    @choose="setEffort"
+  />
+  <template v-if="hasSpace(handOff.profile)">
+    <ChoiceRow
+      label="Unit"
+      :value="space.unit"
+      :options="asThemselves(Object.keys(SCENE_UNITS) as SceneUnit[])"
+      data-test="unit"
+      @choose="setSpace({ ...space, unit: $event })"
     />
-  </div>
-  <div v-if="hasEffort(handOff.profile)" class="pattern">
-    <span>Colours of blocks</span>
-    <ElSegmented
-      :model-value="handOff.effort ?? 'quick'"
-      :options="[...EFFORTS]"
-      aria-label="Colours of blocks"
-      data-test="effort"
-      @change="setEffort($event as Effort)"
+    <ChoiceRow
+      label="Which axis is up"
+      :value="space.up"
+      :options="UP_AXES.map((value) => ({ value, label: `${value} up` }))"
+      data-test="up-axis"
+      @choose="setSpace({ ...space, up: $event })"
     />
-    <span class="soft">{{ EFFORT_HINTS[handOff.effort ?? 'quick'] }}</span>
-  </div>
-  <div v-if="hasSpace(handOff.profile)" class="pattern">
-    <span>Unit, and which axis is up</span>
-    <span class="pair">
-      <ElSegmented
-        :model-value="space.unit"
-        :options="Object.keys(SCENE_UNITS)"
-        aria-label="Unit"
-        data-test="unit"
-        @change="setSpace({ ...space, unit: $event as SceneUnit })"
-      />
-      <ElSegmented
-        :model-value="space.up"
-        :options="UP_AXES.map((value) => ({ value, label: `${value} up` }))"
-        aria-label="Up axis"
-        data-test="up-axis"
-        @change="setSpace({ ...space, up: $event as UpAxis })"
-      />
-    </span>
-  </div>
-  <div v-if="hasTexture(handOff.profile)" class="pattern">
-    <span>Levels are written into a</span>
-    <ElSegmented
-      :model-value="handOff.container ?? 'DDS'"
-      :options="[...TEXTURE_CONTAINERS]"
-      aria-label="Levels are written into a"
-      data-test="container"
-      @change="setContainer($event as TextureContainer)"
-    />
-  </div>
+  </template>
+  <ChoiceRow
+    v-if="hasTexture(handOff.profile)"
+    label="Levels are written into a"
+    :value="handOff.container ?? 'DDS'"
+    :options="asThemselves(TEXTURE_CONTAINERS)"
+    data-test="container"
+    @choose="setContainer"
+  />
   <PackingEditor v-if="handOff.profile === 'own-packing'" :packing="handOff.packing ?? PACKING_AT_FIRST" />
   <label v-if="hasMesh(handOff.profile)" class="pattern">
     <span>Root to tip in the vertices</span>
@@ -125,11 +116,6 @@ const holdsNormals = (id: ProfileId) =>
 </template>
 
 <style scoped>
-.pair {
-  display: flex;
-  gap: 8px;
-}
-
 .pattern {
   display: grid;
   gap: 4px;

@@ -1,5 +1,6 @@
 import { colourMips, LEVEL_DEFAULTS, makeMask, makePicture, maskMips, tintOf } from '@lithe-sieve/core';
 import { onScopeDispose, shallowReactive, watch } from 'vue';
+import { lackOfBench } from '../../engine/capabilities';
 import { receiverView } from '../../api/handoffs.api';
 import { useClip, usePiece } from '../../stores/open-piece/open-piece';
 import { theStage } from '../stage/stage';
@@ -25,7 +26,7 @@ export function useReceiverCards(wanted: () => { job: string; places: readonly n
   async function draw(job: string, place: number): Promise<string | null> {
     const { surface } = clip;
     const { doc } = piece;
-    if (!surface || !doc) return null;
+    if (!surface || !doc || lackOfBench()) return null;
     const { width, height, rgba } = await pixelsOf(await receiverView(job, place));
     const colour = makePicture(width, height, new Uint8Array(rgba));
     const mask = makeMask(

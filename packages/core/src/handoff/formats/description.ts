@@ -1,11 +1,10 @@
-import { viewOf } from '../view-of.ts';
 import { textOf, utf8 } from '../../codec/utf8.ts';
 import { thresholdByte } from '../../math/threshold.ts';
 import type { PieceDoc } from '../../piece/piece-doc.ts';
 import type { Wrap } from '../../sieve/mip-filters.ts';
 import { mapKind, type MapName } from '../../raster/maps.ts';
 import { coverageAt, histogram } from '../../sieve/histogram.ts';
-import type { FileFormat } from '../file-format.ts';
+import { WITHOUT_PICTURE, type FileFormat } from '../file-format.ts';
 import { isColour, type DescriptionPlan } from '../file-plan.ts';
 
 /** What stands in the JSON that describes a hand-off; its schema is `materialDescriptionSchema` of the contract. */
@@ -30,8 +29,9 @@ export interface MaterialDescription {
 
 /** The material, the card and the pictures, for whatever reads JSON. */
 export const DESCRIPTION_FORMAT: FileFormat<DescriptionPlan> = {
-  write(_, { doc, state, pictures }, tools) {
-    const { surface, wrap } = viewOf(doc, state, tools);
+  ...WITHOUT_PICTURE,
+  write(_, { doc, state, pictures, view }) {
+    const { surface, wrap } = view();
     const { mode, cutoff, doubleSided, opacity, emission = 1 } = doc.material;
     const threshold = mode === 'mask' ? thresholdByte(cutoff, opacity) : mode === 'blend' ? 1 : 0;
     const meshes = [surface.mesh, ...surface.plain.map((p) => p.mesh)];
@@ -65,11 +65,6 @@ export const DESCRIPTION_FORMAT: FileFormat<DescriptionPlan> = {
       },
     });
   },
-  isWritten: () => true,
-  leavesOut: () => [],
-  picture: () => null,
-  onCard: () => 0,
-  estimate: () => ({ bytes: null }),
 };
 
 const HELD: Record<string, string> = { 'colour and mask': 'colour, opacity in alpha', packed: 'channels' };

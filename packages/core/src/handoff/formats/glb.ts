@@ -1,5 +1,4 @@
 import type { DecodedPicture } from '../../codec/picture.ts';
-import { viewOf } from '../view-of.ts';
 import { subMesh, type SurfaceMesh } from '../../card/surface-mesh.ts';
 import { leftOutOfGltf, type PieceView } from '../../material/piece-view.ts';
 import { picturesOf, slotsOf, type FilledPicture } from '../../material/slots.ts';
@@ -18,8 +17,8 @@ import type { CardTexture, ReadGlb } from '../glb-tools.ts';
 
 /** The card with its material, colour with alpha, and the maps that a material has slots for. */
 export const GLB_FORMAT: FileFormat<GlbPlan> = {
-  async write(_, { doc, state }, tools) {
-    const view = viewOf(doc, state, tools);
+  async write(_, piece, tools) {
+    const view = piece.view();
     const pictures = picturesOf(view.slots);
     const textures: CardTexture[] = [];
     for (const { picture, raster, into } of pictures) {

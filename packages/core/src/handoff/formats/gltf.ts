@@ -1,30 +1,32 @@
-import { viewOf } from '../view-of.ts';
 import { picturesOf } from '../../material/slots.ts';
-import { SURFACE, GLTF_PICTURES } from '../../material/slot-pictures.ts';
-import type { FileFormat, Packed, PackTools } from '../file-format.ts';
+import { GLTF_PICTURES, SURFACE, type SlotPicture } from '../../material/slot-pictures.ts';
+import type { MapName } from '../../raster/maps.ts';
+import { WITHOUT_PICTURE, type FileFormat, type Packed, type PackTools } from '../file-format.ts';
 import type { GeometryPlan, ScenePlan } from '../file-plan.ts';
 import { checkCard, GLB_FORMAT } from './glb.ts';
 
-const REST = { isWritten: () => true, picture: () => null, onCard: () => 0, estimate: () => ({ bytes: null }) };
+/** Text and geometry come of one making, as two files. */
+const made = new WeakMap<Packed, ReturnType<typeof filesApart>>();
+function onceApart(piece: Packed, tools: PackTools): ReturnType<typeof filesApart> {
+  const before = made.get(piece) ?? filesApart(piece, tools);
+  made.set(piece, before);
+  return before;
+}
 
-async function filesApart({ doc, state, pictures: named, nameOf }: Packed, tools: PackTools) {
-  const view = viewOf(doc, state, tools);
+async function filesApart({ pictures: named, nameOf, view: viewed }: Packed, tools: PackTools) {
+  const view = viewed();
   const pictures = picturesOf(view.slots);
   const nameHolding = (holds: string) => named.find(({ plan }) => plan.holds === holds)?.name ?? '';
-  const textures = pictures.map(({ picture, into }) => {
-    const map = Object.entries(GLTF_PICTURES).find(([, own]) => own === picture)?.[0];
-    return {
-      label: picture.label,
-      uri: nameHolding(picture === SURFACE ? 'occlusion, roughness, metalness' : (map ?? '')),
-      into,
-    };
-  });
+  const uriOf = (picture: SlotPicture) =>
+    picture === SURFACE
+      ? nameHolding('occlusion, roughness, metalness')
+      : (named.find(({ plan }) => GLTF_PICTURES[plan.holds as MapName] === picture)?.name ?? '');
   const { back } = view;
   const files = await tools.glb.writeApart({
     ...view,
     base: nameHolding('colour and mask'),
     back: back && { tint: back.tint, base: back.base && nameHolding('backColour') },
-    textures,
+    textures: pictures.map(({ picture, into }) => ({ label: picture.label, uri: uriOf(picture), into })),
     geometry: nameOf('bin'),
   });
   return { view, pictures, ...files };
@@ -32,9 +34,9 @@ async function filesApart({ doc, state, pictures: named, nameOf }: Packed, tools
 
 /** glTF 2.0 as text. */
 export const GLTF_FORMAT: FileFormat<ScenePlan> = {
-  ...REST,
+  ...WITHOUT_PICTURE,
   async write(_, piece, tools) {
-    const { view, pictures, json } = await filesApart(piece, tools);
+    const { view, pictures, json } = await onceApart(piece, tools);
     return {
       bytes: json,
       async check(found, { material }, given, add) {
@@ -50,13 +52,12 @@ export const GLTF_FORMAT: FileFormat<ScenePlan> = {
 
 /** Its vertices and triangles. */
 export const BIN_FORMAT: FileFormat<GeometryPlan> = {
-  ...REST,
+  ...WITHOUT_PICTURE,
   async write(_, piece, tools) {
-    const { bin } = await filesApart(piece, tools);
+    const { bin } = await onceApart(piece, tools);
     return {
       bytes: bin,
       check: (bytes, _doc, _given, add) => add('length', bytes.length === bin.length, `${bytes.length} bytes`),
     };
   },
-  leavesOut: () => [],
 };

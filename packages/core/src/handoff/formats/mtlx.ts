@@ -2,7 +2,7 @@ import { textOf, utf8 } from '../../codec/utf8.ts';
 import type { MapName } from '../../raster/maps.ts';
 import { readMtlx } from '../../scene/mtlx-read.ts';
 import { writeMtlx, type MtlxShader } from '../../scene/mtlx-write.ts';
-import type { FileFormat } from '../file-format.ts';
+import { WITHOUT_PICTURE, type FileFormat } from '../file-format.ts';
 import type { MtlxPlan } from '../file-plan.ts';
 import { checkSays, isBeside, leftOutOf, sceneFrom } from './scene-files.ts';
 
@@ -14,8 +14,9 @@ const PLACES: Record<MtlxShader, readonly MapName[]> = {
 
 /** Materials of a card, without it. */
 export const MTLX_FORMAT: FileFormat<MtlxPlan> = {
-  write({ shader }, piece, tools) {
-    const { scene } = sceneFrom(piece, tools);
+  ...WITHOUT_PICTURE,
+  write({ shader }, piece) {
+    const scene = sceneFrom(piece);
     return Promise.resolve({
       bytes: utf8(writeMtlx(scene, shader)),
       check(bytes, { material }, given, add) {
@@ -23,12 +24,8 @@ export const MTLX_FORMAT: FileFormat<MtlxPlan> = {
       },
     });
   },
-  isWritten: () => true,
   leavesOut: ({ shader }, maps, doc) =>
     leftOutOf(PLACES[shader], maps, doc, shader === 'gltf_pbr' ? ['the card', ...sides(doc.material.doubleSided)] : []),
-  picture: () => null,
-  onCard: () => 0,
-  estimate: () => ({ bytes: null }),
 };
 
 const sides = (doubleSided: boolean) => (doubleSided ? ['that both sides show'] : []);

@@ -4,20 +4,19 @@ import { textOf, utf8 } from '../../codec/utf8.ts';
 import type { MapName } from '../../raster/maps.ts';
 import { materialOfObj, readMtl } from '../../scene/mtl-read.ts';
 import { materialNames, writeMtl, writeObj } from '../../scene/obj-write.ts';
-import type { FileFormat } from '../file-format.ts';
+import { WITHOUT_PICTURE, type FileFormat } from '../file-format.ts';
 import type { ScenePlan } from '../file-plan.ts';
 import { checkParts, checkSays, isBeside, leftOutOf, sceneFrom } from './scene-files.ts';
 
 /** The reader of meshes turns v over in double precision, and makes normals as long as 1. */
 const READ_TO = 1e-6;
 const PLACES: readonly MapName[] = ['normal', 'roughness', 'metalness', 'emission'];
-const REST = { isWritten: () => true, picture: () => null, onCard: () => 0, estimate: () => ({ bytes: null }) };
 
 /** The triangles of a card. */
 export const OBJ_FORMAT: FileFormat<ScenePlan> = {
-  ...REST,
-  write(_, piece, tools) {
-    const { scene } = sceneFrom(piece, tools);
+  ...WITHOUT_PICTURE,
+  write(_, piece) {
+    const scene = sceneFrom(piece);
     const library = piece.nameOf('mtl');
     return Promise.resolve({
       bytes: utf8(writeObj(scene, library)),
@@ -37,14 +36,13 @@ export const OBJ_FORMAT: FileFormat<ScenePlan> = {
       },
     });
   },
-  leavesOut: () => [],
 };
 
 /** The materials of an OBJ. */
 export const MTL_FORMAT: FileFormat<ScenePlan> = {
-  ...REST,
-  write(_, piece, tools) {
-    const { scene } = sceneFrom(piece, tools);
+  ...WITHOUT_PICTURE,
+  write(_, piece) {
+    const scene = sceneFrom(piece);
     const [{ material }] = scene.parts;
     const first = materialNames([material]).get(material)!;
     return Promise.resolve({

@@ -2,7 +2,7 @@ import { textOf, utf8 } from '../../codec/utf8.ts';
 import { hasRegions } from '../../piece/has-regions.ts';
 import type { PieceDoc } from '../../piece/piece-doc.ts';
 import { atlasRegions, type AtlasRegion } from '../../recipe/atlas/regions.ts';
-import type { FileFormat } from '../file-format.ts';
+import { WITHOUT_PICTURE, type FileFormat } from '../file-format.ts';
 import type { RegionsPlan } from '../file-plan.ts';
 
 /** What stands in the file of an atlas's regions, as JSON. */
@@ -28,6 +28,7 @@ export const REGIONS_FILE: RegionsPlan = {
 
 /** Names, UV rectangles and outlines of an atlas's parts. */
 export const REGIONS_FORMAT: FileFormat<RegionsPlan> = {
+  ...WITHOUT_PICTURE,
   write(_, { doc, state: { colour } }, { partOf }) {
     const recipe = doc.sources[0]?.recipe;
     if (!partOf || !recipe || !hasRegions(doc)) return Promise.resolve(null);
@@ -46,11 +47,6 @@ export const REGIONS_FORMAT: FileFormat<RegionsPlan> = {
       },
     });
   },
-  isWritten: () => true,
-  leavesOut: () => [],
-  picture: () => null,
-  onCard: () => 0,
-  estimate: () => ({ bytes: null }),
 };
 
 function placedIn({ sources }: PieceDoc): number {

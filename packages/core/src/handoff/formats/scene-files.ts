@@ -1,24 +1,21 @@
-import type { PieceView } from '../../material/piece-view.ts';
 import type { Material, PieceDoc } from '../../piece/piece-doc.ts';
-import { viewOf } from '../view-of.ts';
 import { mapKind, type MapName } from '../../raster/maps.ts';
 import { sceneOf, turned, type CardScene, type PictureUse, type ScenePart } from '../../scene/scene.ts';
 import type { SceneSays } from '../../scene/says.ts';
 import type { SurfaceMesh } from '../../card/surface-mesh.ts';
 import { checkMesh } from '../check-mesh.ts';
-import type { Add, CheckTools, Packed, PackTools } from '../file-format.ts';
+import type { Add, CheckTools, Packed } from '../file-format.ts';
 import type { PicturePlan } from '../file-plan.ts';
 
 /** A piece as scene files say it, with the names of the pictures beside. */
-export function sceneFrom({ doc, state, pictures }: Packed, tools: PackTools): { view: PieceView; scene: CardScene } {
-  const view = viewOf(doc, state, tools);
+export function sceneFrom({ doc, pictures, view }: Packed): CardScene {
   const names = new Map<PictureUse, string>();
   let back: string | null = null;
   for (const { plan, name } of pictures) {
     if (plan.holds === 'backColour') back = name;
     else names.set(useOf(plan.holds), name);
   }
-  return { view, scene: sceneOf(view, names, back, doc.handOff.space) };
+  return sceneOf(view(), names, back, doc.handOff.space);
 }
 
 function useOf(holds: PicturePlan['holds']): PictureUse {

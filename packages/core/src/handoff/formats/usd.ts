@@ -1,4 +1,3 @@
-import { viewOf } from '../view-of.ts';
 import { checkPixels, equalSamples } from '../compare.ts';
 import { textOf, utf8 } from '../../codec/utf8.ts';
 import { picturesOf } from '../../material/slots.ts';
@@ -11,7 +10,7 @@ import { readUsdz, writeUsdz } from '../../scene/usdz.ts';
 import { SCENE_UNITS } from '../../piece/scene-space.ts';
 import type { PieceDoc } from '../../piece/piece-doc.ts';
 import type { Raster, Samples } from '../../raster/raster.ts';
-import type { Add, FileFormat } from '../file-format.ts';
+import { WITHOUT_PICTURE, type Add, type FileFormat } from '../file-format.ts';
 import type { GlbPlan, ScenePlan } from '../file-plan.ts';
 import { GLB_FORMAT, sizesInside } from './glb.ts';
 import { checkParts, checkSays, isBeside, leftOutOf, modeWhereZeroBlends, sceneFrom } from './scene-files.ts';
@@ -31,26 +30,23 @@ function check(text: string, scene: CardScene, doc: PieceDoc, has: (file: string
 
 /** A layer as text. */
 export const USDA_FORMAT: FileFormat<ScenePlan> = {
-  write(_, piece, tools) {
-    const { scene } = sceneFrom(piece, tools);
+  ...WITHOUT_PICTURE,
+  write(_, piece) {
+    const scene = sceneFrom(piece);
     return Promise.resolve({
       bytes: utf8(writeUsda(scene)),
       check: (bytes, doc, given, add) => check(textOf(bytes), scene, doc, isBeside(given), add),
     });
   },
-  isWritten: () => true,
   leavesOut: (_, maps, doc) => leftOutOf(PLACES, maps, doc),
-  picture: () => null,
-  onCard: () => 0,
-  estimate: () => ({ bytes: null }),
 };
 
 /** A layer with its pictures in one package. */
 export const USDZ_FORMAT: FileFormat<GlbPlan> = {
   ...GLB_FORMAT,
   ...sizesInside((picture) => INSIDE.has(picture)),
-  async write(_, { doc, state }, tools) {
-    const view = viewOf(doc, state, tools);
+  async write(_, piece, tools) {
+    const view = piece.view();
     const rasters = new Map<string, Raster<Samples>>([['base.png', view.base]]);
     const names = new Map<PictureUse, string>([['base', 'base.png']]);
     for (const { picture, raster } of picturesOf(view.slots)) {
@@ -60,16 +56,16 @@ export const USDZ_FORMAT: FileFormat<GlbPlan> = {
       rasters.set(`${use}.png`, raster);
     }
     if (view.back?.base) rasters.set('back.png', view.back.base);
-    const scene = sceneOf(view, names, view.back?.base ? 'back.png' : null, doc.handOff.space);
+    const scene = sceneOf(view, names, view.back?.base ? 'back.png' : null, piece.doc.handOff.space);
     const pngs: { name: string; bytes: Uint8Array }[] = [];
     for (const [name, raster] of rasters) pngs.push({ name, bytes: await tools.encodePng(raster) });
     return {
       bytes: writeUsdz([{ name: 'card.usda', bytes: utf8(writeUsda(scene)) }, ...pngs]),
-      async check(bytes, piece, given, add) {
+      async check(bytes, doc, given, add) {
         const files = readUsdz(bytes);
         add('package', true, `${files.length} files, nothing compressed, each aligned to 64 bytes`);
         const inside = new Map(files.map((f) => [f.name, f.bytes]));
-        check(textOf(files[0].bytes), scene, piece, (file) => inside.has(file), add);
+        check(textOf(files[0].bytes), scene, doc, (file) => inside.has(file), add);
         for (const [name, raster] of rasters) {
           const png = inside.get(name);
           if (png && name === 'base.png') {
