@@ -54,6 +54,7 @@ const WEB_FEATURES = [
   'card',
   'storage',
   'run',
+  'start',
   'slots',
   'recipe',
   'handoff',

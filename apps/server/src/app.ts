@@ -1,6 +1,6 @@
 import { existsSync } from 'node:fs';
 import { fileURLToPath } from 'node:url';
-import { namedProfileSchema, viewSchema } from '@lithe-sieve/contract';
+import { namedProfileSchema, namedStartSchema, viewSchema } from '@lithe-sieve/contract';
 import express, { type Express } from 'express';
 import { LIMITS } from '@lithe-sieve/core';
 import type { Logger } from 'pino';
@@ -24,7 +24,7 @@ import { SourcesService } from './features/sources/sources.service.ts';
 import { BackupsService } from './features/studio/backups.service.ts';
 import { studioRouter } from './features/studio/studio.controller.ts';
 import { StudioService } from './features/studio/studio.service.ts';
-import { PROFILES, VIEWS } from './features/named/kinds.ts';
+import { PROFILES, STARTS, VIEWS } from './features/named/kinds.ts';
 import { namedRouter } from './features/named/named.controller.ts';
 import { NamedService } from './features/named/named.service.ts';
 import { notFound } from './studio-error.ts';
@@ -105,6 +105,7 @@ export function makeApp(db: Database, pool: WorkerPool, log: Logger, options: Ap
   app.use('/api/folders', foldersRouter(folders, follow));
   app.use('/api/views', namedRouter(new NamedService(db, VIEWS), 'views', viewSchema));
   app.use('/api/profiles', namedRouter(new NamedService(db, PROFILES), 'profiles', namedProfileSchema));
+  app.use('/api/starts', namedRouter(new NamedService(db, STARTS), 'starts', namedStartSchema));
   app.use('/api/studio', studioRouter(studio, backups));
   app.use('/api', handOffsRouter(jobs, sources));
   app.use('/api', outputsRouter(outputs));

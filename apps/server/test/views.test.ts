@@ -3,7 +3,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterEach, beforeEach, expect, test } from '@jest/globals';
 import { MOST_VIEWS, type NamedView } from '@lithe-sieve/contract';
-import { PACKING_AT_FIRST, SKY_LIGHTS, TARGET_AT_FIRST } from '@lithe-sieve/core';
+import { makeStep, PACKING_AT_FIRST, PIECE_DEFAULTS, SKY_LIGHTS, TARGET_AT_FIRST } from '@lithe-sieve/core';
 import sharp from 'sharp';
 import { startServer, type TestServer } from './helpers.ts';
 
@@ -83,4 +83,18 @@ test('profiles are kept as views are, beside them; what is none, or is damaged, 
   await server.db.write((m) => m.query(`UPDATE kept_profile SET profile = '{' WHERE name = 'P1'`));
   expect((await profiles('GET')).json).toMatchObject({ profiles: [named(3)], damaged: 1 });
   expect(await names()).toEqual([]);
+});
+
+test('starts are kept with their picture; of an earlier form they are read as documents are, and no address is a picture', async () => {
+  const picture = 'data:image/png;base64,iVBORw0KGgo=';
+  const doc = { ...PIECE_DEFAULTS, name: 'Leaf', sources: [], run: [makeStep('step-1-000000', 'from-backdrop')] };
+  const named = (n: number, start: object) => ({ id: `start-${n}-0000000`, name: `S${n}`, start });
+  const starts = (method: string, body?: unknown) => server.call(method, '/api/starts', body);
+  expect((await starts('POST', named(1, { doc, picture }))).json.starts).toMatchObject([{ name: 'S1', start: { picture } }]); // prettier-ignore
+  expect((await starts('POST', named(2, { doc, picture: 'https://example.org/a.png' }))).status).toBe(400);
+  await server.db.write((m) => m.query(`UPDATE kept_start SET start = json_set(start, '$.doc.schema', 12)`));
+  const [kept] = (await starts('GET')).json.starts;
+  expect(kept.start.doc).toMatchObject({ schema: PIECE_DEFAULTS.schema, run: doc.run });
+  await server.db.write((m) => m.query(`UPDATE kept_start SET start = '{'`));
+  expect((await starts('GET')).json).toEqual({ starts: [], damaged: 1 });
 });

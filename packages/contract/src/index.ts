@@ -10,5 +10,6 @@ export * from './looks.ts';
 export * from './description.ts';
 export * from './outputs.ts';
 export * from './profiles.ts';
+export * from './starts.ts';
 export * from './studio.ts';
 export * from './recipes.ts';

@@ -364,7 +364,15 @@ export {
   UP_AXES,
   type UpAxis,
 } from './piece/scene-space.ts';
-export { intersectionOverUnion, type Proposal, type ProposeOptions, proposeMasks } from './propose/propose-masks.ts';
+export { takeStart } from './propose/take-start.ts';
+export {
+  type AllProposed,
+  intersectionOverUnion,
+  type Proposal,
+  type ProposeOptions,
+  proposeForKinds,
+  proposeMasks,
+} from './propose/propose-masks.ts';
 export { isFileName, sceneName } from './handoff/file-name.ts';
 export {
   NAME_LIMITS,

@@ -5,7 +5,9 @@ import {
   intersectionOverUnion,
   makeMask,
   makePicture,
+  proposeForKinds,
   proposeMasks,
+  shrink,
   toRgba8,
   type Picture,
 } from '@lithe-sieve/core/testing';
@@ -92,5 +94,28 @@ describe('masks proposed for a picture without one', () => {
     const of = (...v: number[]) => makeMask(4, 1, Uint8Array.from(v));
     expect(intersectionOverUnion(of(255, 255, 128, 0), of(0, 200, 255, 255))).toBe(0.5);
     expect(intersectionOverUnion(of(0, 0, 0, 0), of(0, 0, 0, 0))).toBe(1);
+  });
+
+  test('one for each kind of step that makes a mask, with the places of touches and scribbles', () => {
+    const { likeliest, ofKinds } = proposeForKinds(leaf);
+    const kinds = ofKinds.map(({ run }) => run[0].kind);
+    expect(kinds.toSorted()).toEqual(['from-backdrop', 'from-channel', 'from-colour', 'from-strokes', 'from-touch']);
+    expect(likeliest.map(({ run }) => run)).toEqual(proposeMasks(leaf).map(({ run }) => run));
+    const touched = ofKinds.find(({ run }) => run[0].kind === 'from-touch')!;
+    expect(intersectionOverUnion(touched.mask, scan.mask)).toBeGreaterThan(0.9);
+  });
+
+  test('of a smaller picture: what is in texels is in those of the full size', () => {
+    const half = shrink(leaf, 1, 'colour');
+    const [run] = proposeForKinds(half, { scale: 0.5 }).ofKinds.flatMap((p) => (p.run[0].kind === 'from-strokes' ? [p.run] : [])); // prettier-ignore
+    const { mask } = evaluateRun(run, { sources: [{ id: 'a', sha256: 'a', picture: leaf }] });
+    expect(intersectionOverUnion(mask, scan.mask)).toBeGreaterThan(0.95);
+  });
+
+  test('a further source that is called its mask comes first', () => {
+    const picture = toRgba8(scan.mask);
+    const [first] = proposeMasks(leaf, { byName: { id: 'm', sha256: 'm', picture } });
+    expect(first.run[0]).toMatchObject({ kind: 'from-channel', params: { sourceId: 'm', channel: 'luminance' } });
+    expect(Buffer.compare(Buffer.from(first.mask.data), Buffer.from(scan.mask.data))).toBe(0);
   });
 });

@@ -5,6 +5,7 @@ import { History, PieceEntity } from './entities/piece.ts';
 import { OutputEntity } from './entities/output.ts';
 import { KeptProfileEntity } from './entities/profile.ts';
 import { SourceFile } from './entities/source.ts';
+import { KeptStartEntity } from './entities/start.ts';
 import { StrokeEntity } from './entities/stroke.ts';
 import { StandView } from './entities/view.ts';
 
@@ -20,4 +21,5 @@ export const ENTITIES = [
   StandView,
   KeptProfileEntity,
   OutputEntity,
+  KeptStartEntity,
 ];

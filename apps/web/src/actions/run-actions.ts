@@ -45,16 +45,22 @@ export function useRunActions() {
   };
   const withRun = (change: (run: StepEntry[]) => StepEntry[]) => (doc: PieceDoc) => ({ ...doc, run: change(doc.run) });
 
-  /** Behind the selected step where that is of the same stretch, else at the end of the stretch. */
-  function insert(kind: StepKindName): void {
-    const step = makeStep(makeId(), kind, startingParams(kind));
+  /**
+   * Behind the selected step where that is of the same stretch, else at the end of the stretch.
+   *
+   * @param found - That step as it suits the picture, with those that belong to it.
+   */
+  function insert(kind: StepKindName, found: readonly StepEntry[] = []): void {
+    const steps = found.map((s) => ({ ...s, id: makeId() }));
+    if (steps.length === 0) steps.push(makeStep(makeId(), kind, startingParams(kind)));
+    const [step] = steps;
     piece.edit(
       `Insert ${stepKind(kind).label}`,
       withRun((run) => {
         const selected = selectedStep();
         const fits = selected && stepKind(selected.kind).stretch === stepKind(kind).stretch;
         const at = fits ? run.indexOf(selected) + 1 : endOfStretch(run, kind);
-        return run.toSpliced(at, 0, step);
+        return run.toSpliced(at, 0, ...steps);
       }),
     );
     bench.selection = { kind: 'step', id: step.id };

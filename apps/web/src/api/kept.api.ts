@@ -1,4 +1,11 @@
-import { profileListSchema, viewListSchema, type KeptProfile, type StandLook } from '@lithe-sieve/contract';
+import {
+  profileListSchema,
+  startListSchema,
+  viewListSchema,
+  type KeptProfile,
+  type StandLook,
+  type Start,
+} from '@lithe-sieve/contract';
 import { requestJson } from './http';
 
 /** Something that the studio keeps by its name. */
@@ -42,4 +49,8 @@ export const VIEWS_API = keptApi<StandLook>('/views', 'look', async (path, init)
 export const PROFILES_API = keptApi<KeptProfile>('/profiles', 'profile', async (path, init) => {
   const { profiles, damaged } = await requestJson(path, profileListSchema, init);
   return { kept: profiles.map(({ profile, ...one }) => ({ ...one, held: profile })), damaged };
+});
+export const STARTS_API = keptApi<Start>('/starts', 'start', async (path, init) => {
+  const { starts, damaged } = await requestJson(path, startListSchema, init);
+  return { kept: starts.map(({ start, ...one }) => ({ ...one, held: start })), damaged };
 });

@@ -16,7 +16,7 @@ const props = defineProps<{
   /** What is there to be kept now; null: nothing that can be. */
   now: (() => T) | null;
 }>();
-const emit = defineEmits<{ take: [held: T, name: string] }>();
+const emit = defineEmits<{ take: [held: T, name: string]; point: [held: T]; leave: [] }>();
 const kept = shallowRef<KeptList<T>>({ kept: [], damaged: 0 });
 const name = ref('');
 const trouble = ref<{ message: string; remedy: string } | null>(null);
@@ -86,7 +86,17 @@ async function rename({ id, name: before }: KeptThing<T>): Promise<void> {
     </form>
     <ul v-if="kept.kept.length > 0">
       <li v-for="view in kept.kept" :key="view.id" class="line">
-        <button type="button" class="linked" :data-test="`kept-${what}`" @click="emit('take', view.held, view.name)">
+        <button
+          type="button"
+          class="linked named"
+          :data-test="`kept-${what}`"
+          @pointerenter="emit('point', view.held)"
+          @pointerleave="emit('leave')"
+          @focus="emit('point', view.held)"
+          @blur="emit('leave')"
+          @click="emit('take', view.held, view.name)"
+        >
+          <slot name="picture" :held="view.held" />
           {{ view.name }}
         </button>
         <span class="buttons">
@@ -140,6 +150,13 @@ ul {
   display: flex;
   align-items: center;
   gap: 6px;
+}
+
+.named {
+  display: flex;
+  gap: 8px;
+  align-items: center;
+  text-align: left;
 }
 
 .small {

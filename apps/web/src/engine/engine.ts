@@ -12,7 +12,7 @@ import {
   type SurfaceFacts,
 } from '@lithe-sieve/core';
 import type { Layer } from '../workers/layered';
-import type { Answer, MapsResult, MaskResult, PaintedMessage, Thumb, ViewResult } from '../workers/types';
+import type { Answer, MapsResult, MaskResult, PaintedMessage, SmallSource, Thumb, ViewResult } from '../workers/types';
 import { notComputed, valueOf } from './answered';
 import { OtherPieces } from './other-pieces';
 import { EnginePictures } from './pictures';
@@ -151,6 +151,11 @@ export class Engine {
   async maskBefore(doc: PieceDoc, stepId: string): Promise<Mask[] | null> {
     const answer = await this.full.remote.maskBefore(requestOf(doc, newestTurn(this.full.newest)), stepId);
     return answer?.ok ? answer.value : null;
+  }
+
+  /** A source at a size that masks are proposed for; null where it is not ready. */
+  smallPicture(sha256: string): Promise<SmallSource | null> {
+    return this.view.remote.smallPicture(sha256);
   }
 
   thumb(sha256: string): Promise<Thumb | null> {

@@ -1,6 +1,6 @@
 /** What the benchmark listens for. Nothing is kept: without a listener an event costs some microseconds. */
 export type TimingName =
-  'dropped' | 'edited' | 'view' | 'mask' | 'settled' | 'clipped' | 'shown' | 'frame' | 'stand' | 'poster';
+  'dropped' | 'edited' | 'view' | 'mask' | 'settled' | 'clipped' | 'shown' | 'frame' | 'stand' | 'poster' | 'proposed';
 
 /**
  * @param turn - The turn that this asks for or answers.

@@ -24,7 +24,7 @@ import type { StandPlace, StandSide } from '../drawing/stand-pose';
 export type ClipTile = 'material' | 'card' | 'levels' | 'breaks' | 'storage';
 
 /** What the tray shows. */
-export type Selection = { kind: 'step' | 'source'; id: string } | { kind: ClipTile | 'light' | 'view' };
+export type Selection = { kind: 'step' | 'source'; id: string } | { kind: ClipTile | 'light' | 'view' | 'start' };
 
 /** What a press on a view gives to a step: a colour, a point, or a scribble. */
 export type Picking = { stepId: string } & (
@@ -40,6 +40,8 @@ export type Laying = 'move' | 'turn' | 'size' | 'fit';
 /** How the Bench is looked at. Session state, the theme apart, which the browser keeps. */
 export const useBenchStore = defineStore('bench', () => {
   const selection = ref<Selection>({ kind: 'material' });
+  /** The piece that was brought in last, until it was opened: it begins with a choice of masks. */
+  const arrived = ref<string | null>(null);
   /** Whether the Bench is on screen. */
   const open = ref(false);
   const sheetMode = ref<SheetMode>('kept');
@@ -150,6 +152,7 @@ export const useBenchStore = defineStore('bench', () => {
 
   return {
     selection,
+    arrived,
     open,
     sheetMode,
     mapLook,

@@ -32,6 +32,7 @@ import SlotTable from '../features/slots/SlotTable.vue';
 import CutoffChart from '../features/sieve/CutoffChart.vue';
 import MipLadder from '../features/sieve/MipLadder.vue';
 import SnagList from '../features/sieve/SnagList.vue';
+import StartTray from '../features/start/StartTray.vue';
 import StagePanel from '../features/stage/StagePanel.vue';
 import { useBenchStore } from '../stores/bench.store';
 import { useBringInStore } from '../stores/bring-in.store';
@@ -96,6 +97,12 @@ const source = computed(() => {
   return selection.kind === 'source' ? piece.sources.find((s) => s.id === selection.id) : undefined;
 });
 
+/** Nothing says for sure what the mask is: there is none, or the border of a new picture was taken for a backdrop. */
+function isOpenQuestion(): boolean {
+  const mask = piece.run.find((s) => stepKind(s.kind).stretch === 'mask');
+  return !mask || (bench.arrived === piece.id && mask.kind === 'from-colour');
+}
+
 // begin with the first step that can be tuned; where there is a fit with the last, since those before show what is unfitted
 watch(
   () => piece.material !== null && piece.id,
@@ -106,7 +113,9 @@ watch(
     const first = fitted ?? piece.run[0];
     const [colour] = piece.sources;
     if (colour?.recipe && !fitted) bench.selection = { kind: 'source', id: colour.id };
+    else if (colour && isOpenQuestion()) bench.selection = { kind: 'start' };
     else bench.selection = first ? { kind: 'step', id: first.id } : { kind: 'material' };
+    bench.arrived = null;
   },
   { immediate: true },
 );
@@ -143,6 +152,11 @@ useKeys('Run', [
   { key: 'Alt+s', label: 'To the settings of what is selected', run: () => void focusSettings() },
   { key: 'Alt+r', label: 'Back to its tile', run: () => void focusTile() },
   { key: 'r', label: 'Settings of the material', run: () => void (bench.selection = { kind: 'material' }) },
+  {
+    key: 'Alt+a',
+    label: 'Start from a mask that is proposed, or from what worked before',
+    run: () => void (bench.selection = { kind: 'start' }),
+  },
   {
     key: 'b',
     label: 'Add a source',
@@ -236,6 +250,7 @@ useHandKeys({
           />
           <template v-if="!around" />
           <StepTray v-else-if="step" :step="step" />
+          <StartTray v-else-if="bench.selection.kind === 'start'" />
           <RecipeTray v-else-if="source?.recipe" :key="source.id" :source="source" />
           <SourceTray v-else-if="source" :source="source" />
           <CardTray v-else-if="piece.doc && bench.selection.kind === 'card'" :doc="piece.doc" />

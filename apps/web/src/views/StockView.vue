@@ -14,6 +14,7 @@ import { useKeys } from '../actions/keys';
 import GrowDialog from '../features/recipe/GrowDialog.vue';
 import StockGrid from '../features/stock/StockGrid.vue';
 import { useStock } from '../features/stock/use-stock';
+import { useBenchStore } from '../stores/bench.store';
 import { ACCEPTED, useBringInStore } from '../stores/bring-in.store';
 import { filesOf } from '../stores/files';
 import { useNoticesStore } from '../stores/notices.store';
@@ -21,6 +22,7 @@ import { useStorageStore } from '../stores/storage.store';
 import { openPiece } from '../stores/open-piece/open-piece';
 
 const router = useRouter();
+const bench = useBenchStore();
 const bringIn = useBringInStore();
 const notices = useNoticesStore();
 const wanted = ref('');
@@ -75,8 +77,9 @@ async function attempt(what: string, work: () => Promise<void>, again = true): P
 
 async function take(files: File[]): Promise<void> {
   const ids = await bringIn.asPieces(files);
-  if (ids.length === 1 && files.length <= 2) await router.push(`/bench/${ids[0]}`);
-  else await load();
+  if (ids.length !== 1 || files.length > 2) return load();
+  [bench.arrived] = ids;
+  await router.push(`/bench/${ids[0]}`);
 }
 
 function choose(event: Event): void {

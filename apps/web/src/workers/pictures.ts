@@ -1,6 +1,7 @@
 import {
   decodePicture,
   describeSource,
+  halvingsTo,
   extractChannel,
   sampleTexels,
   shrink,
@@ -18,10 +19,12 @@ import {
 import { browserPlatform } from './browser-platform';
 import { allocate } from './memory';
 import { colourThumb, maskThumb } from './thumbs';
-import type { RunRequest, Thumb } from './types';
+import type { RunRequest, SmallSource, Thumb } from './types';
 
 /** Rows of a recipe that are grown before the worker looks whether something newer is wanted. */
 const GROWN_AT_ONCE = 128;
+/** Longer side of a picture that masks are proposed for, at the most. */
+const PROPOSED_SIDE = 256;
 /** Up to this many the recipe before is kept too: what is undone is there at once. */
 const MANY_TEXELS = 2048 * 2048;
 
@@ -163,6 +166,15 @@ export class Pictures {
       return picture ? [{ id, sha256: `samples of ${sha256}`, place, picture }] : [];
     });
     return picked.length === sources.length ? picked : null;
+  }
+
+  /** A picture that was brought in, small enough for proposals; null where it is not here. */
+  smallPicture(sha256: string): SmallSource | null {
+    const picture = this.held.get(sha256);
+    if (!picture) return null;
+    const halvings = halvingsTo(PROPOSED_SIDE, picture);
+    const scale = (this.shrunkTo.get(sha256) ?? 1) / 2 ** halvings;
+    return { picture: shrink(picture, halvings, 'colour'), scale };
   }
 
   thumb(sha256: string): Thumb | null {

@@ -39,7 +39,7 @@ import { Pictures } from './pictures';
 import { Results } from './results';
 import { maskStretch, Runs } from './runs';
 import { viewFile } from './view-file';
-import type { Answer, MapsResult, MaskResult, PartFile, RunRequest, Thumb, ViewResult } from './types';
+import type { Answer, MapsResult, MaskResult, PartFile, RunRequest, SmallSource, Thumb, ViewResult } from './types';
 
 /**
  * Runs core off the main thread. Two of these live beside each other: one has the sources at full size, the other at
@@ -242,6 +242,10 @@ class RunWorker {
       if (colours) return colours;
       throw new SieveError('unsupported', 'This piece keeps nothing opaque.', 'Choose another one.');
     });
+  }
+
+  smallPicture(sha256: string): SmallSource | null {
+    return this.pictures.smallPicture(sha256);
   }
 
   thumb(sha256: string): Thumb | null {

@@ -8,6 +8,7 @@ import type {
   Mask,
   MaskSummary,
   Part,
+  Picture,
   PlainError,
   Raster,
   Recipe,
@@ -32,6 +33,13 @@ export interface Thumb {
   width: number;
   height: number;
   rgba: Uint8ClampedArray<ArrayBuffer>;
+}
+
+/** A source as small as proposals need it. */
+export interface SmallSource {
+  picture: Picture;
+  /** Texels of it to one of the full size. */
+  scale: number;
 }
 
 export interface StepReport {

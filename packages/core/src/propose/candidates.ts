@@ -1,16 +1,34 @@
 import type { Rgb } from '../colour/srgb.ts';
 import { makeStep, type StepEntry } from '../piece/piece-doc.ts';
 import { otsuThreshold } from '../sieve/otsu.ts';
-import type { Scribble } from '../steps/from-strokes.ts';
 import type { Channel } from '../steps/from-channel.ts';
-import type { TexelAt } from '../mask/connected.ts';
 import { clustersOf, type Cluster } from './clusters.ts';
 import type { SmallPicture } from './small-picture.ts';
+
+/** What ways to the same thing are called. */
+export const FAMILIES = {
+  backdrop: 'Backdrop',
+  border: 'Border colours',
+  'border, connected': 'Border, connected',
+  parts: 'Middle, not border',
+  'one colour': 'One colour',
+  'some colours': 'Middle colours',
+  green: 'Green',
+  light: 'Light',
+  'not light': 'Dark',
+  colourful: 'Colourful',
+  'not colourful': 'Grey',
+  agreed: 'Surest colours',
+  seeds: 'Scribbles',
+  'touch, keep it': 'Touched, kept',
+  'touch, drop it': 'Touched, dropped',
+} as const;
+export type Family = keyof typeof FAMILIES;
 
 /** A way to a mask that may suit a picture. */
 export interface Candidate {
   /** Those of one family are ways to the same thing: the best of them speaks for it. */
-  family: string;
+  family: Family;
   steps: StepEntry[];
   /** Why it may be the one, a line. */
   reason: string;
@@ -88,7 +106,7 @@ function split(
   keep: readonly Cluster[],
   drop: readonly Cluster[],
   makeId: MakeId,
-  family: string,
+  family: Family,
   reason: string,
 ): Candidate {
   const colours = (of: readonly Cluster[]): Rgb[] => of.map((c) => c.colour);
@@ -97,7 +115,7 @@ function split(
   return { family, steps: [makeStep(makeId(), 'from-colour', params)], reason };
 }
 
-const MEASURES: readonly [Channel, words: string][] = [
+const MEASURES: readonly [Channel, words: 'light' | 'colourful'][] = [
   ['luminance', 'light'],
   ['saturation', 'colourful'],
 ];
@@ -114,7 +132,7 @@ function fromMeasures({ picture: { data } }: SmallPicture, makeId: MakeId): Cand
       [false, true].map((inverted) => ({ at: threshold / 255 + by, inverted })),
     );
     return ways.map(({ at, inverted }) => ({
-      family: `${inverted ? 'not ' : ''}${words}`,
+      family: inverted ? (`not ${words}` as const) : words,
       steps: [
         makeStep(makeId(), 'from-channel', { channel }),
         makeStep(makeId(), 'levels', { black: round(Math.max(0, at - RAMP)), white: round(Math.min(1, at + RAMP)) }),
@@ -143,85 +161,4 @@ export function fromAgreed(small: SmallPicture, sure: Float32Array, makeId: Make
   const drop = clustersOf(small, AGREED, (i) => sure[i] < 0.3);
   if (keep.length === 0 || drop.length === 0) return [];
   return [split(keep, drop, makeId, 'agreed', 'The colours where it is surest are kept, those of all else dropped.')];
-}
-
-/** Seeds a side at the most: a scribble each. */
-const SEEDS = 24;
-
-/**
- * The largest subject by scribbles where most candidates agree: kept in the middle of what they keep, dropped where they
- * drop.
- *
- * @param sure - How sure each texel is to be kept, 0–1.
- */
-export function fromSeeds(small: SmallPicture, sure: Float32Array, makeId: MakeId): Candidate[] {
-  const { picture: { width, height }, factor } = small; // prettier-ignore
-  const radius = Math.max(1, Math.round(0.008 * Math.min(width, height)));
-  const seeds = (is: (v: number) => boolean) => spread(insideOf(sure, width, height, is, radius), width, SEEDS);
-  const [keep, drop] = [seeds((v) => v > 0.75), seeds((v) => v < 0.2)];
-  if (keep.length < 2 || drop.length < 2) return [];
-  const scribble =
-    (effect: Scribble['effect']) =>
-    ([x, y]: TexelAt): Scribble => ({
-      effect,
-      radius: Math.max(1, radius * factor),
-      at: [[Math.round((x + 0.5) * factor), Math.round((y + 0.5) * factor)]],
-    });
-  const strokes = [...keep.map(scribble('keep')), ...drop.map(scribble('drop'))];
-  return [
-    {
-      family: 'seeds',
-      steps: [makeStep(makeId(), 'from-strokes', { strokes })],
-      reason: 'Scribbles where it is surest: they spread up to the edges of the picture.',
-    },
-  ];
-}
-
-/** Texels whose neighbours as far as `radius` are such, too. */
-function insideOf(
-  sure: Float32Array,
-  width: number,
-  height: number,
-  is: (v: number) => boolean,
-  radius: number,
-): number[] {
-  const out: number[] = [];
-  for (let y = 0; y < height; y++) {
-    for (let x = 0; x < width; x++) {
-      let all = true;
-      for (let dy = -radius; dy <= radius && all; dy++) {
-        for (let dx = -radius; dx <= radius; dx++) {
-          const [u, v] = [Math.min(width - 1, Math.max(0, x + dx)), Math.min(height - 1, Math.max(0, y + dy))];
-          if (!is(sure[v * width + u])) {
-            all = false;
-            break;
-          }
-        }
-      }
-      if (all) out.push(y * width + x);
-    }
-  }
-  return out;
-}
-
-/** Texels as far from one another as there are (T. Gonzalez, 1985). */
-function spread(texels: readonly number[], width: number, count: number): TexelAt[] {
-  if (texels.length === 0) return [];
-  const place = (i: number): TexelAt => [i % width, Math.floor(i / width)];
-  const step = Math.max(1, Math.floor(texels.length / 4096));
-  const some = texels.filter((_, n) => n % step === 0);
-  const out = [place(some[some.length >> 1])];
-  const least = new Float64Array(some.length).fill(Infinity);
-  while (out.length < count) {
-    const [lx, ly] = out[out.length - 1];
-    let [far, best] = [0, 0];
-    for (const [n, i] of some.entries()) {
-      const [x, y] = place(i);
-      least[n] = Math.min(least[n], (x - lx) ** 2 + (y - ly) ** 2);
-      if (least[n] > best) [far, best] = [i, least[n]];
-    }
-    if (best < 9) break;
-    out.push(place(far));
-  }
-  return out;
 }

@@ -59,7 +59,7 @@ function weighed(parts: Likelihood): number {
 
 /** Null where nothing, or all, is kept. */
 function partsOf(
-  { picture, gradient, strong, frame, lab }: SmallPicture,
+  { picture, gradient, strong, frame, fromMiddle: distances, lab }: SmallPicture,
   { width, height, data }: Mask,
 ): Likelihood | null {
   const n = width * height;
@@ -80,7 +80,7 @@ function partsOf(
         (y > 0 && side !== kept[i - width]);
       const g = gradient[i];
       const isStrong = g > strong;
-      const distance = Math.hypot((x + 0.5) / width - 0.5, (y + 0.5) / height - 0.5);
+      const distance = distances[i];
       all += distance;
       gradients += g;
       area += side;

@@ -1,11 +1,13 @@
 import { evaluateRun } from '../run/evaluate.ts';
 import { makeStep, type StepEntry } from '../piece/piece-doc.ts';
+import type { StepKindName } from '../steps/registry.ts';
 import type { Mask, Picture } from '../raster/raster.ts';
 import { resize } from '../raster/resize.ts';
 import { halvingsTo, shrink } from '../raster/shrink.ts';
 import type { RunSource } from '../run/run.ts';
-import { candidatesOf, fromAgreed, fromSeeds, type Candidate } from './candidates.ts';
+import { candidatesOf, FAMILIES, fromAgreed, type Candidate } from './candidates.ts';
 import { likelihoodOf, type Likelihood } from './likelihood.ts';
+import { fromSeeds, fromTouches, seedsOf } from './seeds.ts';
 import { BOTH } from './weights.ts';
 import { smallPicture, type SmallPicture } from './small-picture.ts';
 
@@ -14,6 +16,8 @@ export interface Proposal {
   run: StepEntry[];
   /** Of the size of the picture. */
   mask: Mask;
+  /** What it is called, a word or three. */
+  title: string;
   /** Why it may be the one, a line. */
   reason: string;
   /** 0–1; by what {@link likelihoodOf} says, without a truth. */
@@ -25,7 +29,19 @@ export interface ProposeOptions {
   most?: number;
   /** The same on another backdrop, as a further source. */
   other?: RunSource;
+  /** A picture that is its mask, by its name, as a further source. */
+  byName?: RunSource;
+  /** Texels of the pictures to one of their full size, up to 1: what a run says in texels is in those of the full size. */
+  scale?: number;
   makeId?: () => string;
+}
+
+/** What is proposed, and what each kind of step that makes a mask would give. */
+export interface AllProposed {
+  /** The likeliest first, each another mask than those before it. */
+  likeliest: Proposal[];
+  /** One for each kind of step, where that kind has something to say. */
+  ofKinds: Proposal[];
 }
 
 const MOST = 6;
@@ -47,35 +63,68 @@ interface Tried extends Candidate {
  * @param picture - As large as a view: masks are found at 256 texels a side, and made at up to 2048.
  * @returns None where nothing parts its texels: one colour, a few texels.
  */
-export function proposeMasks(
+export function proposeMasks(picture: Picture, options: ProposeOptions = {}): Proposal[] {
+  return propose(picture, options, () => []).likeliest;
+}
+
+/** The same, and the best of each kind of step that makes a mask by itself. */
+export function proposeForKinds(picture: Picture, options: ProposeOptions = {}): AllProposed {
+  return propose(picture, options, bestOfKinds);
+}
+
+function propose(
   picture: Picture,
-  { most = MOST, other, makeId = counted() }: ProposeOptions = {},
-): Proposal[] {
-  if (Math.min(picture.width, picture.height) < 4) return [];
-  const ranked = apartFrom(bestOfEach(withOthers(triedMasks(picture, makeId))), most);
-  const pair = other ? fromPair(picture, other, makeId) : [];
-  const found = ranked.slice(0, most - pair.length).flatMap(({ steps, reason, likelihood }): Proposal[] => {
-    const mask = wholeMask(steps, picture);
-    return mask ? [{ run: steps, mask, reason, likelihood }] : [];
-  });
-  return [...pair, ...found];
+  { most = MOST, scale = 1, makeId = counted(), ...sources }: ProposeOptions,
+  ofKinds: (tried: readonly Tried[], touched: () => Tried[]) => Tried[],
+): AllProposed {
+  if (Math.min(picture.width, picture.height) < 4) return { likeliest: [], ofKinds: [] };
+  const { tried, touched } = tryEach(picture, makeId, scale);
+  const weighed = withOthers(tried);
+  const made = ({ family, steps, reason, likelihood }: Tried): Proposal[] => {
+    const mask = wholeMask(steps, picture, scale);
+    return mask ? [{ run: steps, mask, title: FAMILIES[family], reason, likelihood }] : [];
+  };
+  const sure = fromSources(picture, sources, { makeId, scale }).slice(0, most);
+  const ranked = apartFrom(bestOfEach(weighed), most - sure.length);
+  return {
+    likeliest: [...sure, ...ranked.flatMap(made)],
+    ofKinds: [...sure, ...ofKinds(weighed, touched).flatMap(made)],
+  };
+}
+
+/** By the step that a run begins with. */
+function bestOfKinds(tried: readonly Tried[], touched: () => Tried[]): Tried[] {
+  const best = new Map<StepKindName, Tried>();
+  for (const one of [...tried, ...touched()]) {
+    const [{ kind }] = one.steps;
+    const before = best.get(kind);
+    if (!before || one.likelihood > before.likelihood) best.set(kind, one);
+  }
+  return [...best.values()];
 }
 
 /** Longer side up to which a mask is made as it will be; of a larger picture it is made of a smaller one and magnified. */
 const VIEW_SIDE = 2048;
 
-function wholeMask(steps: readonly StepEntry[], picture: Picture): Mask | null {
+function wholeMask(steps: readonly StepEntry[], picture: Picture, scale: number): Mask | null {
   const halvings = halvingsTo(VIEW_SIDE, picture);
-  const mask = maskOf(steps, shrink(picture, halvings, 'colour'), 1 / 2 ** halvings);
+  const mask = maskOf(steps, shrink(picture, halvings, 'colour'), scale / 2 ** halvings);
   return mask && halvings > 0 ? resize(mask, picture.width, picture.height) : mask;
 }
 
 /** All that was tried, for those who measure it. */
-export function triedMasks(picture: Picture, makeId: () => string = counted()): Tried[] {
-  const small = smallPicture(picture);
+export const triedMasks = (picture: Picture): Tried[] => tryEach(picture, counted(), 1).tried;
+
+/** @returns also where touches lead, which stand beside the rest: they say what the scribbles say, less well. */
+function tryEach(picture: Picture, makeId: () => string, scale: number): { tried: Tried[]; touched: () => Tried[] } {
+  const small = smallPicture(picture, scale);
   const tried = tryAll(small, candidatesOf(small, makeId));
   const sure = agreed(tried);
-  return [...tried, ...tryAll(small, [...fromSeeds(small, sure, makeId), ...fromAgreed(small, sure, makeId)])];
+  const seeds = seedsOf(small, sure);
+  return {
+    tried: [...tried, ...tryAll(small, [...fromSeeds(seeds, makeId), ...fromAgreed(small, sure, makeId)])],
+    touched: () => tryAll(small, fromTouches(seeds, makeId)),
+  };
 }
 
 function counted(): () => string {
@@ -194,9 +243,24 @@ export function intersectionOverUnion(a: Mask, b: Mask): number {
   return either === 0 ? 1 : both / either;
 }
 
-/** Two pictures of one thing on two backdrops say alpha exactly. */
-function fromPair(picture: Picture, other: RunSource, makeId: () => string): Proposal[] {
-  const run = [makeStep(makeId(), 'from-two-backdrops', { sourceId: other.id })];
-  const mask = maskOf(run, picture, 1, [other]);
-  return mask ? [{ run, mask, reason: 'Two pictures on two backdrops: opacity is exact.', likelihood: 1 }] : [];
+interface Making {
+  makeId: () => string;
+  scale: number;
+}
+
+/** What further sources say: two pictures of one thing on two backdrops, or a mask that is called one, leave nothing open. */
+function fromSources(
+  picture: Picture,
+  { other, byName }: Pick<ProposeOptions, 'other' | 'byName'>,
+  { makeId, scale }: Making,
+): Proposal[] {
+  const made = (source: RunSource, run: StepEntry[], title: string, reason: string): Proposal[] => {
+    const mask = maskOf(run, picture, scale, [source]);
+    return mask ? [{ run, mask, title, reason, likelihood: 1 }] : [];
+  };
+  const sourceIn = (source: RunSource) => ({ sourceId: source.id });
+  return [
+    ...(byName ? made(byName, [makeStep(makeId(), 'from-channel', { ...sourceIn(byName), channel: 'luminance', fit: 'scale' })], 'Its mask', 'A further source is called its mask.') : []), // prettier-ignore
+    ...(other ? made(other, [makeStep(makeId(), 'from-two-backdrops', sourceIn(other))], 'Two backdrops', 'Two pictures on two backdrops: opacity is exact.') : []), // prettier-ignore
+  ];
 }

@@ -10,7 +10,7 @@ const FRAME = 0.03;
 /** A picture as small as proposals need it, with what is known of its texels. */
 export interface SmallPicture {
   picture: Picture;
-  /** Texels of the whole to one of these. */
+  /** Texels of the full size to one of these. */
   factor: number;
   /** OKLab, three numbers a texel. */
   lab: Float32Array;
@@ -20,9 +20,12 @@ export interface SmallPicture {
   strong: number;
   /** 1 on the border. */
   frame: Uint8Array;
+  /** How far each texel is from the middle, in sides of the picture. */
+  fromMiddle: Float32Array;
 }
 
-export function smallPicture(whole: Picture): SmallPicture {
+/** @param scale - Texels of the picture to one of its full size. */
+export function smallPicture(whole: Picture, scale = 1): SmallPicture {
   const picture = shrink(whole, halvingsTo(SIDE, whole), 'colour');
   const { width, height, data } = picture;
   const lab = new Float32Array(3 * width * height);
@@ -33,14 +36,16 @@ export function smallPicture(whole: Picture): SmallPicture {
     lab[o++] = b;
   }
   const frame = new Uint8Array(width * height);
+  const fromMiddle = new Float32Array(width * height);
   const wide = Math.max(1, Math.round(FRAME * Math.min(width, height)));
   for (let y = 0, i = 0; y < height; y++) {
     for (let x = 0; x < width; x++, i++) {
       frame[i] = Number(x < wide || y < wide || x >= width - wide || y >= height - wide);
+      fromMiddle[i] = Math.hypot((x + 0.5) / width - 0.5, (y + 0.5) / height - 0.5);
     }
   }
   const gradient = gradientOf(lab, width, height);
-  return { picture, factor: whole.width / width, lab, gradient, strong: strongOf(gradient), frame };
+  return { picture, factor: whole.width / width / scale, lab, gradient, strong: strongOf(gradient), frame, fromMiddle };
 }
 
 /** A gradient above that of so many texels is an edge of the picture; one that is not seen is none. */

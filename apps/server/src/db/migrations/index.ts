@@ -7,6 +7,7 @@ import { AddViews1764460800000 } from './1764460800000-AddViews.ts';
 import { AddStandViews1764547200000 } from './1764547200000-AddStandViews.ts';
 import { AddKeptProfiles1764633600000 } from './1764633600000-AddKeptProfiles.ts';
 import { AddKeptOutputs1764720000000 } from './1764720000000-AddKeptOutputs.ts';
+import { AddKeptStarts1764806400000 } from './1764806400000-AddKeptStarts.ts';
 
 /** In order. */
 export const MIGRATIONS = [
@@ -19,4 +20,5 @@ export const MIGRATIONS = [
   AddStandViews1764547200000,
   AddKeptProfiles1764633600000,
   AddKeptOutputs1764720000000,
+  AddKeptStarts1764806400000,
 ];

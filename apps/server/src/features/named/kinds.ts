@@ -1,5 +1,13 @@
-import { keptProfileSchema, MOST_PROFILES, MOST_VIEWS, standLookSchema } from '@lithe-sieve/contract';
+import {
+  keptProfileSchema,
+  MOST_PROFILES,
+  MOST_STARTS,
+  MOST_VIEWS,
+  standLookSchema,
+  startSchema,
+} from '@lithe-sieve/contract';
 import { KeptProfileEntity } from '../../db/entities/profile.ts';
+import { KeptStartEntity } from '../../db/entities/start.ts';
 import { StandView } from '../../db/entities/view.ts';
 
 /** What a studio keeps by name. Another kind is an entry here, and its table. */
@@ -16,4 +24,11 @@ export const PROFILES = {
   schema: keptProfileSchema,
   what: 'profile',
   most: MOST_PROFILES,
+} as const;
+export const STARTS = {
+  entity: KeptStartEntity,
+  key: 'start',
+  schema: startSchema,
+  what: 'start',
+  most: MOST_STARTS,
 } as const;

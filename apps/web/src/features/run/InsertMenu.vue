@@ -4,7 +4,8 @@ import { Plus } from 'lucide-vue-next';
 import { computed, nextTick, onScopeDispose, ref, useTemplateRef, watch } from 'vue';
 import { useRunActions } from '../../actions/run-actions';
 import { useBenchStore } from '../../stores/bench.store';
-import { usePiece } from '../../stores/open-piece/open-piece';
+import CutOut from '../../components/CutOut.vue';
+import { usePiece, useProposals } from '../../stores/open-piece/open-piece';
 import { focusSettings } from '../../components/focus';
 import { offersOf, type Offer } from './insert-groups';
 
@@ -13,6 +14,7 @@ const props = defineProps<{ stretch: Stretch }>();
 const actions = useRunActions();
 const bench = useBenchStore();
 const piece = usePiece();
+const proposals = useProposals();
 const words = ref('');
 const field = useTemplateRef<{ focus(): void }>('field');
 const menu = useTemplateRef<HTMLElement>('menu');
@@ -32,6 +34,14 @@ const groups = computed(() =>
     maskSteps: piece.run.filter((s) => stepKind(s.kind).stretch === 'mask').length,
   }),
 );
+/** What a kind that makes a mask would give of this picture. */
+const given = computed(() => {
+  const { now } = proposals;
+  const found = now && props.stretch === 'mask' ? now.ofKinds : [];
+  return new Map(found.map(({ run, mask }) => [run[0].kind, { run, shown: { picture: now!.picture, mask } }]));
+});
+let endLook: () => void = () => undefined;
+
 const wide = computed(() => groups.value.length > 1 || words.value !== '');
 
 /**
@@ -53,8 +63,11 @@ function onEscape(event: KeyboardEvent): void {
 }
 
 watch(open, async (now) => {
-  if (now) startEarly();
-  else {
+  endLook();
+  if (now) {
+    startEarly();
+    if (props.stretch === 'mask') endLook = proposals.look();
+  } else {
     endEarly();
     stopClosing();
     words.value = '';
@@ -91,6 +104,7 @@ function stopClosing(): void {
   window.removeEventListener('keydown', onEscape, true);
 }
 onScopeDispose(() => {
+  endLook();
   endEarly();
   stopClosing();
 });
@@ -105,7 +119,7 @@ function toggle(event: KeyboardEvent): void {
 function take({ name, missing }: Offer): void {
   if (missing) return;
   open.value = false;
-  actions.insert(name);
+  actions.insert(name, given.value.get(name)?.run);
   void focusSettings();
 }
 
@@ -181,12 +195,14 @@ function onKey(event: KeyboardEvent): void {
             v-for="offer in group.offers"
             :key="offer.name"
             class="offer"
+            :class="{ pictured: given.has(offer.name) }"
             role="menuitem"
             tabindex="-1"
             :aria-disabled="offer.missing !== ''"
             :data-kind="offer.name"
             @click="take(offer)"
           >
+            <CutOut v-if="given.has(offer.name)" class="given" v-bind="given.get(offer.name)!.shown" />
             <strong>{{ offer.label }}</strong><span>{{ offer.missing || offer.hint }}</span>
           </button>
         </div>
@@ -231,6 +247,17 @@ function onKey(event: KeyboardEvent): void {
   line-height: 1.3;
   text-align: left;
   cursor: pointer;
+}
+
+.pictured {
+  grid-template-columns: 64px 1fr;
+  column-gap: 8px;
+}
+
+.given {
+  grid-row: span 2;
+  align-self: center;
+  max-height: 64px;
 }
 
 .offer strong {

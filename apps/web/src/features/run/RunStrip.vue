@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { CLIP, stepKind, STRETCHES, STRETCH_NAMES, type StepEntry, type Stretch } from '@lithe-sieve/core';
-import { Plus } from 'lucide-vue-next';
+import { LayoutGrid, Plus } from 'lucide-vue-next';
 import Sortable from 'sortablejs';
 import { computed, onBeforeUnmount, onMounted, useTemplateRef, watch } from 'vue';
 import ThumbCanvas from '../../components/ThumbCanvas.vue';
@@ -89,6 +89,18 @@ function onTileKey(event: KeyboardEvent, step: StepEntry): void {
       </button>
       <ElTooltip :trigger-keys="[]" content="Add a source, for example a mask picture (or drop it here)">
         <button class="plus" aria-label="Add a source" @click="bringIn.chooseSources()"><Plus :size="15" /></button>
+      </ElTooltip>
+      <ElTooltip :trigger-keys="[]" content="Start from… : masks found for this picture, and what worked before">
+        <button
+          class="plus"
+          :class="{ chosen: bench.selection.kind === 'start' }"
+          :aria-pressed="bench.selection.kind === 'start'"
+          aria-label="Start from…"
+          data-test="start-from"
+          @click="bench.selection = { kind: 'start' }"
+        >
+          <LayoutGrid :size="15" />
+        </button>
       </ElTooltip>
     </div>
     <template v-for="stretch in SHOWN" :key="stretch">
@@ -300,6 +312,11 @@ function onTileKey(event: KeyboardEvent, step: StepEntry): void {
   background: none;
   color: var(--ink-soft);
   cursor: pointer;
+}
+
+.run :deep(.plus.chosen) {
+  border: 1.3px solid var(--green);
+  color: var(--green);
 }
 
 .run :deep(.plus:hover) {

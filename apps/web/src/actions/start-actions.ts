@@ -1,0 +1,85 @@
+import type { Start } from '@lithe-sieve/contract';
+import {
+  endOfStretch,
+  isHandStep,
+  makeStep,
+  stepKind,
+  takeStart,
+  type PieceDoc,
+  type StepEntry,
+} from '@lithe-sieve/core';
+import { ref } from 'vue';
+import { makeId } from '../document/ids';
+import { useBenchStore } from '../stores/bench.store';
+import { usePiece, useProposals } from '../stores/open-piece/open-piece';
+import type { ShownProposal } from '../stores/open-piece/proposals';
+
+/** Masks to start from and starts that were kept: shown while they are pointed at, taken up by a press. */
+export function useStartActions() {
+  const piece = usePiece();
+  const proposals = useProposals();
+  const bench = useBenchStore();
+  /** Labels of steps that a start was taken up without. */
+  const leftOut = ref<string[]>([]);
+  let shows = false;
+
+  function show(change: (doc: PieceDoc) => PieceDoc): void {
+    if (piece.inGesture() && !shows) return; // a drag goes on elsewhere
+    shows = true;
+    piece.abandon();
+    piece.preview(change);
+  }
+
+  function showNone(): void {
+    if (shows) piece.abandon();
+    shows = false;
+  }
+
+  function take(label: string, change: (doc: PieceDoc) => PieceDoc): void {
+    showNone();
+    leftOut.value = [];
+    piece.edit(label, change);
+  }
+
+  function takeProposal(proposal: ShownProposal): void {
+    const run = proposal.run.map((step) => ({ ...step, id: makeId() })); // taken twice, its steps are others
+    take(`Start from: ${proposal.title}`, withMask(run));
+    bench.selection = { kind: 'step', id: run[0].id };
+  }
+
+  function startHere(start: Start, doc: PieceDoc) {
+    const runs = (proposals.now?.ofKinds ?? []).map(({ run }) => run);
+    const facts = piece.facts.get(doc.sources[0]?.sha256);
+    return takeStart(start.doc, doc, { facts, runs }, makeId);
+  }
+
+  function takeKept(start: Start, name: string): void {
+    let left: string[] = [];
+    take(`Start from: ${name}`, (doc) => {
+      const taken = startHere(start, doc);
+      left = taken.leftOut;
+      return taken.doc;
+    });
+    leftOut.value = left;
+  }
+
+  return {
+    leftOut,
+    showProposal: ({ run }: ShownProposal) => show(withMask(run)),
+    showStart: (start: Start) => show((doc) => startHere(start, doc).doc),
+    showNone,
+    takeProposal,
+    takeKept,
+  };
+}
+
+/** These steps in place of those that make the mask; what was drawn by hand stays, and a fringe gets the kept colour. */
+function withMask(mask: readonly StepEntry[]) {
+  return (doc: PieceDoc): PieceDoc => {
+    const rest = doc.run.filter((step) => stepKind(step.kind).stretch !== 'mask' || isHandStep(step));
+    const run = [...mask, ...rest];
+    if (!run.some(({ kind }) => kind === 'bleed'))
+      run.splice(endOfStretch(run, 'bleed'), 0, makeStep(makeId(), 'bleed'));
+    return { ...doc, run };
+  };
+}
