@@ -12,6 +12,7 @@ import type { StoredSource } from '@lithe-sieve/contract';
 import { defineStore } from 'pinia';
 import { createPiece } from '../api/pieces.api';
 import { makeId } from '../document/ids';
+import { readyProposer } from '../engine/proposer';
 import { tellTiming } from '../engine/timing';
 import { useArrivals } from './bring-in/arrivals';
 import { useGrouping } from './bring-in/grouping';
@@ -33,6 +34,7 @@ export const useBringInStore = defineStore('bring-in', () => {
   /** Each file, or each pair that is taken as one, becomes a piece. Resolves to their ids. */
   async function asPieces(files: File[]): Promise<string[]> {
     tellTiming('dropped');
+    readyProposer();
     const { layered, flat } = await apart(files);
     const named = (list: File[]) => list.map((file) => ({ fileName: file.name, file }));
     const grouped = [...groupByName(named(flat), readEndings()), ...layered.map((files) => named(files).map(unsaid))];

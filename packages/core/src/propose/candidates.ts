@@ -37,7 +37,7 @@ export interface Candidate {
 type MakeId = () => string;
 
 /** How uneven a backdrop may be. */
-const TOLERANCES = [0.06, 0.1, 0.16, 0.24];
+const TOLERANCES = [0.07, 0.13, 0.22];
 const CLUSTERS = 6;
 /** From this share of the border on, a colour is one of what lies behind. */
 const BEHIND = 0.1;

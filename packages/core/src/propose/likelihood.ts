@@ -38,8 +38,6 @@ export interface Likelihood {
 const KEYS: readonly (keyof Likelihood)[] = ['edge', 'rim', 'explained', 'apart', 'between', 'sharper', 'border', 'even', 'one', 'clean', 'simple', 'size', 'central', 'sure']; // prettier-ignore
 
 const HALF = 128;
-/** Bins of a channel, for colours of the two sides. */
-const BINS = 8;
 
 /** What a mask of a small picture comes to: as much of the truth as it is likely to have, 0–1. */
 export function likelihoodOf(small: SmallPicture, mask: Mask): { all: number; parts: Likelihood } | null {
@@ -59,17 +57,16 @@ function weighed(parts: Likelihood): number {
 
 /** Null where nothing, or all, is kept. */
 function partsOf(
-  { picture, gradient, strong, frame, fromMiddle: distances, lab }: SmallPicture,
+  { gradient, strong, frame, fromMiddle: distances, lab, bins, whole }: SmallPicture,
   { width, height, data }: Mask,
 ): Likelihood | null {
   const n = width * height;
   const kept = new Uint8Array(n);
   for (let i = 0; i < n; i++) kept[i] = Number(data[i] >= HALF);
   let [rim, rimStrong, rimSum, anyStrong, explained, area, framed, keptFrame, soft] = [0, 0, 0, 0, 0, 0, 0, 0, 0];
-  let [fromMiddle, all, gradients] = [0, 0, 0];
-  const inner = [0, 0];
-  const inside = [0, 0];
-  const sums = [new Float64Array(4), new Float64Array(4)];
+  let [fromMiddle, innerKept, innerDropped, insideKept, insideDropped] = [0, 0, 0, 0, 0];
+  let [light, a, b, squares] = [0, 0, 0, 0];
+  const keptBins = new Uint32Array(whole.bins.length);
   for (let y = 0, i = 0; y < height; y++) {
     for (let x = 0; x < width; x++, i++) {
       const side = kept[i];
@@ -80,27 +77,29 @@ function partsOf(
         (y > 0 && side !== kept[i - width]);
       const g = gradient[i];
       const isStrong = g > strong;
-      const distance = distances[i];
-      all += distance;
-      gradients += g;
-      area += side;
-      fromMiddle += side * distance;
       framed += frame[i];
-      keptFrame += side * frame[i];
       if (data[i] > 40 && data[i] < 215) soft++;
-      const sum = sums[side];
-      for (let c = 0; c < 3; c++) {
-        const v = lab[3 * i + c];
-        sum[c] += v;
-        sum[3] += v * v;
+      if (side === 1) {
+        const [l1, a1, b1] = [lab[3 * i], lab[3 * i + 1], lab[3 * i + 2]];
+        light += l1;
+        a += a1;
+        b += b1;
+        squares += l1 * l1 + a1 * a1 + b1 * b1;
+        keptBins[bins[i]]++;
+        area++;
+        fromMiddle += distances[i];
+        keptFrame += frame[i];
       }
       if (isRim) {
         rim++;
         rimSum += g;
         rimStrong += Number(isStrong);
+      } else if (side === 1) {
+        innerKept += g;
+        insideKept++;
       } else {
-        inner[side] += g;
-        inside[side]++;
+        innerDropped += g;
+        insideDropped++;
       }
       if (isStrong) {
         anyStrong++;
@@ -114,15 +113,16 @@ function partsOf(
   const largest = areas.reduce((most, a) => Math.max(most, a), 0);
   const speck = Math.max(3, 0.0004 * n);
   const specks = areas.reduce((sum, a) => sum + Number(a < speck), 0);
-  const [insideDetail, outsideDetail] = [1, 0].map((side) => inner[side] / Math.max(1, inside[side]));
-  const meanGradient = gradients / n + 1e-6;
+  const insideDetail = innerKept / Math.max(1, insideKept);
+  const outsideDetail = innerDropped / Math.max(1, insideDropped);
+  const meanGradient = whole.gradient / n + 1e-6;
   const bordered = keptFrame / Math.max(1, framed);
   return {
     edge: clamp(rimStrong / Math.max(1, rim)),
     rim: clamp(rimSum / Math.max(1, rim) / meanGradient / 6),
     explained: anyStrong === 0 ? 0 : explained / anyStrong,
-    apart: coloursApart(picture.data, kept),
-    between: betweenOf(sums, area, n),
+    apart: coloursApart(whole.bins, keptBins, area, n),
+    between: betweenOf(whole.sums, [light, a, b, squares], area, n),
     sharper: insideDetail / (insideDetail + outsideDetail + 1e-6),
     border: 1 - bordered,
     even: 1 - 4 * bordered * (1 - bordered),
@@ -130,35 +130,30 @@ function partsOf(
     clean: 1 / (1 + specks / 12),
     simple: clamp((4 * Math.sqrt(area)) / Math.max(1, rim)),
     size: Math.min(1, share / 0.06) * Math.min(1, (1 - share) / 0.2),
-    central: clamp(1.5 - fromMiddle / area / (all / n)),
+    central: clamp(1.5 - fromMiddle / area / (whole.fromMiddle / n)),
     sure: 1 - Math.min(1, (3 * soft) / n),
   };
 }
 
-/** Fisher's criterion as a share: variance between the two means of all variance. */
-function betweenOf(sums: readonly Float64Array[], area: number, n: number): number {
+/**
+ * Fisher's criterion as a share: variance between the two means of all variance.
+ *
+ * @param whole - Sums of the three channels, and of their squares, of all texels. @param kept - Of those that are kept.
+ */
+function betweenOf(whole: readonly number[], kept: readonly number[], area: number, n: number): number {
+  const sides = [whole.map((sum, c) => sum - kept[c]), kept];
   const counts = [n - area, area];
-  let [total, within] = [0, 0];
-  const whole = [0, 1, 2].map((c) => (sums[0][c] + sums[1][c]) / n);
-  total = sums[0][3] + sums[1][3] - n * whole.reduce((sum, v) => sum + v * v, 0);
-  for (const [side, sum] of sums.entries()) {
-    within += sum[3] - (sum[0] ** 2 + sum[1] ** 2 + sum[2] ** 2) / counts[side];
-  }
+  const squaresOf = ([x, y, z]: readonly number[]) => x * x + y * y + z * z;
+  const total = whole[3] - squaresOf(whole) / n;
+  const within = sides.reduce((sum, side, k) => sum + side[3] - squaresOf(side) / counts[k], 0);
   return total <= 1e-9 ? 0 : clamp(1 - within / total);
 }
 
-/** 1 − the Bhattacharyya coefficient of the colours of both sides (A. Bhattacharyya, 1943), in bins that overlap by half. */
-function coloursApart(rgba: Uint8Array, kept: Uint8Array): number {
-  const sides = [new Float64Array(BINS ** 3), new Float64Array(BINS ** 3)];
-  const counts = [0, 0];
-  for (let i = 0; i < kept.length; i++) {
-    const bin = ((rgba[4 * i] >> 5) * BINS + (rgba[4 * i + 1] >> 5)) * BINS + (rgba[4 * i + 2] >> 5);
-    sides[kept[i]][bin]++;
-    counts[kept[i]]++;
-  }
+/** 1 − the Bhattacharyya coefficient of the colours of both sides (A. Bhattacharyya, 1943), counted in bins. */
+function coloursApart(whole: Uint32Array, kept: Uint32Array, area: number, n: number): number {
   let alike = 0;
-  for (let b = 0; b < sides[0].length; b++) alike += Math.sqrt((sides[0][b] / counts[0]) * (sides[1][b] / counts[1]));
-  return 1 - alike;
+  for (let i = 0; i < whole.length; i++) alike += Math.sqrt(kept[i] * (whole[i] - kept[i]));
+  return 1 - alike / Math.sqrt(area * (n - area));
 }
 
 const clamp = (v: number) => (v < 0 ? 0 : v > 1 ? 1 : v);

@@ -80,8 +80,9 @@ function propose(
   if (Math.min(picture.width, picture.height) < 4) return { likeliest: [], ofKinds: [] };
   const { tried, touched } = tryEach(picture, makeId, scale);
   const weighed = withOthers(tried);
-  const made = ({ family, steps, reason, likelihood }: Tried): Proposal[] => {
-    const mask = wholeMask(steps, picture, scale);
+  const made = ({ family, steps, mask: small, reason, likelihood }: Tried): Proposal[] => {
+    const isWhole = small.width === picture.width && small.height === picture.height;
+    const mask = isWhole ? small : wholeMask(steps, picture, scale);
     return mask ? [{ run: steps, mask, title: FAMILIES[family], reason, likelihood }] : [];
   };
   const sure = fromSources(picture, sources, { makeId, scale }).slice(0, most);

@@ -22,6 +22,17 @@ export interface SmallPicture {
   frame: Uint8Array;
   /** How far each texel is from the middle, in sides of the picture. */
   fromMiddle: Float32Array;
+  /** Which bin its colour is in. */
+  bins: Uint16Array;
+  /** Sums over all texels. */
+  whole: {
+    gradient: number;
+    fromMiddle: number;
+    /** Texels in each bin. */
+    bins: Uint32Array;
+    /** Of the three channels of OKLab, and of their squares. */
+    sums: number[];
+  };
 }
 
 /** @param scale - Texels of the picture to one of its full size. */
@@ -45,7 +56,33 @@ export function smallPicture(whole: Picture, scale = 1): SmallPicture {
     }
   }
   const gradient = gradientOf(lab, width, height);
-  return { picture, factor: whole.width / width / scale, lab, gradient, strong: strongOf(gradient), frame, fromMiddle };
+  const { bins, counts } = binned(data);
+  const sums = { gradient: sumOf(gradient), fromMiddle: sumOf(fromMiddle), bins: counts, sums: sumsOf(lab) };
+  return { picture, factor: whole.width / width / scale, lab, gradient, strong: strongOf(gradient), frame, fromMiddle, bins, whole: sums };
+}
+
+/** Bins of a channel. */
+const BINS = 8;
+
+function binned(data: Uint8Array): { bins: Uint16Array; counts: Uint32Array } {
+  const bins = new Uint16Array(data.length / 4);
+  const counts = new Uint32Array(BINS ** 3);
+  for (let i = 0, o = 0; i < bins.length; i++, o += 4) {
+    bins[i] = ((data[o] >> 5) * BINS + (data[o + 1] >> 5)) * BINS + (data[o + 2] >> 5);
+    counts[bins[i]]++;
+  }
+  return { bins, counts };
+}
+
+const sumOf = (values: Float32Array) => values.reduce((sum, v) => sum + v, 0);
+
+function sumsOf(lab: Float32Array): number[] {
+  const sums = [0, 0, 0, 0];
+  for (const [i, v] of lab.entries()) {
+    sums[i % 3] += v;
+    sums[3] += v * v;
+  }
+  return sums;
 }
 
 /** A gradient above that of so many texels is an edge of the picture; one that is not seen is none. */
