@@ -59,6 +59,7 @@ const WEB_FEATURES = [
   'recipe',
   'handoff',
   'keys',
+  'help',
   'notices',
   'sieve',
 ];

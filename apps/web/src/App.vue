@@ -1,6 +1,6 @@
 <script setup lang="ts">
-import { CircleHelp, Moon, Redo2, Sun, Undo2 } from 'lucide-vue-next';
-import { computed, onScopeDispose, ref } from 'vue';
+import { CircleHelp, Keyboard, Moon, Redo2, Sun, Undo2 } from 'lucide-vue-next';
+import { computed, defineAsyncComponent, onScopeDispose, ref } from 'vue';
 import { useRoute, useRouter } from 'vue-router';
 import { keepsSettings } from './engine/capabilities';
 import BringInPanel from './features/bringin/BringInPanel.vue';
@@ -8,6 +8,7 @@ import { EVERYWHERE, startKeys, useKeys } from './actions/keys';
 import KeysDialog from './features/keys/KeysDialog.vue';
 import NoticeBar from './features/notices/NoticeBar.vue';
 import { useBenchStore } from './stores/bench.store';
+import { useHelpStore } from './stores/help.store';
 import { useNoticesStore } from './stores/notices.store';
 import { useEngine, usePiece } from './stores/open-piece/open-piece';
 import { useSavingStore } from './stores/saving.store';
@@ -19,6 +20,10 @@ const engine = useEngine();
 const size = computed(() => engine.wholeSize ?? engine.size);
 const bench = useBenchStore();
 const keysOpen = ref(false);
+const help = useHelpStore();
+/** Its text comes when it is asked for. */
+const FirstWalk = defineAsyncComponent(() => import('./features/help/FirstWalk.vue'));
+const HelpPanel = defineAsyncComponent(() => import('./features/help/HelpPanel.vue'));
 
 onScopeDispose(startKeys());
 
@@ -49,6 +54,8 @@ function leaveLink({ detail }: MouseEvent): void {
 
 useKeys(EVERYWHERE, [
   { key: '?', label: 'List the keys', run: () => (keysOpen.value = !keysOpen.value) },
+  { key: 'F1', also: 'Alt+p', label: 'Help on what is selected', run: () => help.toggle(String(route.name)) },
+  { key: 'Alt+k', label: 'Search help', run: () => help.show(null) },
   { key: 'Ctrl+z', label: 'Undo', run: () => piece.undo() },
   { key: 'Ctrl+Shift+z', also: 'Ctrl+y', label: 'Redo', run: () => piece.redo() },
   { key: 's', label: 'Go to the Stock', run: () => go('stock') },
@@ -105,8 +112,13 @@ window.addEventListener('beforeunload', (event) => {
         <Sun v-if="bench.theme === 'dark'" :size="16" /><Moon v-else :size="16" />
       </button>
     </ElTooltip>
+    <ElTooltip :trigger-keys="[]" content="Help on what is selected (F1)">
+      <button class="icon" aria-label="Help" data-test="open-help" @click="help.toggle(String(route.name))">
+        <CircleHelp :size="16" />
+      </button>
+    </ElTooltip>
     <ElTooltip :trigger-keys="[]" content="Keys (?)">
-      <button class="icon" aria-label="Keys" @click="keysOpen = true"><CircleHelp :size="16" /></button>
+      <button class="icon" aria-label="Keys" @click="keysOpen = true"><Keyboard :size="16" /></button>
     </ElTooltip>
     <ElButton
       v-if="route.name === 'bench' && piece.id"
@@ -123,6 +135,8 @@ window.addEventListener('beforeunload', (event) => {
   <main><RouterView /></main>
   <BringInPanel />
   <KeysDialog v-model="keysOpen" />
+  <HelpPanel v-if="help.open" @keys="keysOpen = true" />
+  <FirstWalk v-if="help.walking" />
 </template>
 
 <style>

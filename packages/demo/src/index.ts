@@ -7,3 +7,4 @@ export { drawCordgrass } from './cordgrass.ts';
 export { drawMane } from './mane.ts';
 export { drawCrabNet } from './net.ts';
 export type { Drawn } from './drawn.ts';
+export { drawStepSample } from './help/draw-sample.ts';

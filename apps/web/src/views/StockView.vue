@@ -17,12 +17,14 @@ import { useStock } from '../features/stock/use-stock';
 import { useBenchStore } from '../stores/bench.store';
 import { ACCEPTED, useBringInStore } from '../stores/bring-in.store';
 import { filesOf } from '../stores/files';
+import { useHelpStore } from '../stores/help.store';
 import { useNoticesStore } from '../stores/notices.store';
 import { useStorageStore } from '../stores/storage.store';
 import { openPiece } from '../stores/open-piece/open-piece';
 
 const router = useRouter();
 const bench = useBenchStore();
+const help = useHelpStore();
 const bringIn = useBringInStore();
 const notices = useNoticesStore();
 const wanted = ref('');
@@ -142,6 +144,11 @@ useKeys('Stock', [
         <input ref="chooser" type="file" multiple hidden :accept="ACCEPTED" data-test="chooser" @change="choose" />
       </div>
       <GrowDialog v-model="growing" @made="(id) => router.push(`/bench/${id}`)" />
+      <p v-if="help.offersWalk && total" class="offer" data-test="offer-walk">
+        New here? A walk of two minutes shows a piece from its picture to its files.
+        <button type="button" class="linked" data-test="take-walk" @click="help.walk()">Take it</button>
+        <button type="button" class="linked" @click="help.noWalk()">Not now</button>
+      </p>
       <TroubleNote v-if="failure" :message="failure.message" :remedy="failure.remedy" />
       <StockGrid
         v-if="found > 0"
@@ -181,6 +188,12 @@ useKeys('Stock', [
 </style>
 
 <style scoped>
+.offer {
+  display: flex;
+  gap: 14px;
+  margin: 0 0 10px;
+}
+
 .stock {
   height: 100%;
   padding: 20px 28px 40px;

@@ -1,8 +1,15 @@
 <script setup lang="ts">
 import PlainDialog from '../../components/PlainDialog.vue';
 import { listedKeys } from '../../actions/keys';
+import { useHelpStore } from '../../stores/help.store';
 
 const open = defineModel<boolean>({ required: true });
+const help = useHelpStore();
+
+function leaveFor(what: () => void): void {
+  open.value = false;
+  what();
+}
 
 /** As it stands on the keyboard. */
 function shown(key: string): string {
@@ -17,6 +24,10 @@ function shown(key: string): string {
 
 <template>
   <PlainDialog v-model="open" title="Keys" width="1080px" top="5vh">
+    <p class="others">
+      <button type="button" class="linked" @click="leaveFor(() => help.show(null))">Search help</button>
+      <button type="button" class="linked" data-test="walk-from-keys" @click="leaveFor(help.walk)">First walk</button>
+    </p>
     <div class="groups">
       <section v-for="group in listedKeys()" :key="group.title">
         <h3>{{ group.title }}</h3>
@@ -34,6 +45,12 @@ function shown(key: string): string {
 </template>
 
 <style scoped>
+.others {
+  display: flex;
+  gap: 18px;
+  margin: 0 0 14px;
+}
+
 .groups {
   columns: 3;
   column-gap: 32px;

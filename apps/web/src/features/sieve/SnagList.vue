@@ -3,12 +3,14 @@ import type { Snag } from '@lithe-sieve/core';
 import { onBeforeUnmount, watch } from 'vue';
 import { useSnagActions } from '../../actions/snag-actions';
 import { useBenchStore } from '../../stores/bench.store';
+import { useHelpStore } from '../../stores/help.store';
 import { useClip, useEngine } from '../../stores/open-piece/open-piece';
 import WhyPanel from './WhyPanel.vue';
 
 const engine = useEngine();
 const clip = useClip();
 const bench = useBenchStore();
+const help = useHelpStore();
 
 const isMarked = ({ where }: Snag) => where !== undefined && bench.texelMarks?.texels === where.texels;
 function mark(snag: Snag): void {
@@ -36,7 +38,7 @@ const { mend } = useSnagActions();
       <span>Snags</span><WhyPanel v-if="bench.open" /><span class="soft">{{ clip.snags.length }}</span>
     </h2>
     <ul v-if="clip.snags.length > 0" :class="{ provisional: clip.provisional }">
-      <li v-for="snag in clip.snags" :key="snag.id" :data-test="`snag-${snag.id}`">
+      <li v-for="snag in clip.snags" :key="snag.id" :data-test="`snag-${snag.id}`" :data-help="`snags.md#${snag.id}`">
         <p>{{ snag.text }}</p>
         <button v-if="snag.remedy" @click="mend(snag)">{{ snag.remedy.label }}</button>
         <button
@@ -46,6 +48,9 @@ const { mend } = useSnagActions();
           @click="mark(snag)"
         >
           {{ isMarked(snag) ? 'Hide where' : 'Show where' }}
+        </button>
+        <button class="more" :aria-label="`Help: ${snag.text}`" @click="help.show(`snags.md#${snag.id}`)">
+          What is this?
         </button>
       </li>
     </ul>
@@ -95,5 +100,9 @@ button {
   text-decoration: underline;
   text-underline-offset: 2px;
   cursor: pointer;
+}
+
+.more {
+  color: var(--ink-soft);
 }
 </style>
