@@ -58,7 +58,17 @@ export function smallPicture(whole: Picture, scale = 1): SmallPicture {
   const gradient = gradientOf(lab, width, height);
   const { bins, counts } = binned(data);
   const sums = { gradient: sumOf(gradient), fromMiddle: sumOf(fromMiddle), bins: counts, sums: sumsOf(lab) };
-  return { picture, factor: whole.width / width / scale, lab, gradient, strong: strongOf(gradient), frame, fromMiddle, bins, whole: sums };
+  return {
+    picture,
+    factor: whole.width / width / scale,
+    lab,
+    gradient,
+    strong: strongOf(gradient),
+    frame,
+    fromMiddle,
+    bins,
+    whole: sums,
+  };
 }
 
 /** Bins of a channel. */

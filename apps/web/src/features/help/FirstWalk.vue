@@ -1,6 +1,6 @@
 <script setup lang="ts">
 // A walk over a piece of the Stock, from its picture to its files.
-import { computed, onMounted, ref } from 'vue';
+import { computed, nextTick, onMounted, ref, watch } from 'vue';
 import { useRouter } from 'vue-router';
 import { listPieces } from '../../api/pieces.api';
 import { useHelpStore } from '../../stores/help.store';
@@ -40,6 +40,13 @@ async function go(to: number): Promise<void> {
   current.value = to;
 }
 
+/** The library draws the heading of a stop as a banner of the page. */
+async function plainHeading(): Promise<void> {
+  await nextTick();
+  for (const header of document.querySelectorAll('.el-tour__header')) header.setAttribute('role', 'presentation');
+}
+watch([shows, current], plainHeading, { flush: 'post' });
+
 function end(): void {
   shows.value = false;
   help.endWalk();
@@ -72,7 +79,10 @@ onMounted(async () => {
     @update:model-value="end"
     @close="end"
   >
-    <ElTourStep :key="current" :target="stop.at" :title="stop.title" :show-close="true">
+    <ElTourStep :key="current" :target="stop.at" :show-close="true">
+      <template #header
+        ><h2>{{ stop.title }}</h2></template
+      >
       <div data-test="walk">
         <p>{{ stop.text }}</p>
         <p class="foot">
@@ -90,6 +100,11 @@ onMounted(async () => {
 </template>
 
 <style scoped>
+h2 {
+  margin: 0;
+  font-size: 16px;
+}
+
 p {
   margin: 0 0 10px;
   line-height: 1.5;
