@@ -1,6 +1,5 @@
 // npm run accuracy: how near the masks come to the generator's exact ones, on seeds that no default was chosen by.
-// Prints the table of docs/accuracy.md. The last column needs Debian's python3-opencv; without it, it stays empty.
-import { execFileSync } from 'node:child_process';
+// Prints the table of docs/accuracy.md. The last column needs OpenCV, see grab-cut.ts; without it, it stays empty.
 import {
   describeSource,
   evaluateRun,
@@ -16,6 +15,7 @@ import {
   type StepEntry,
 } from '@lithe-sieve/core/testing';
 import { drawCordgrass, drawLeafScan, drawMane } from '@lithe-sieve/demo';
+import { grabCut } from './grab-cut.ts';
 
 const SIDE = 1024;
 const SEEDS = [2101, 2102, 2103];
@@ -54,24 +54,6 @@ function run(steps: StepEntry[], picture: Picture, other?: Picture, start?: Mask
   const { mask, steps: done } = evaluateRun(steps, { sources });
   for (const { error } of done) if (error) throw new Error(error.message);
   return mask;
-}
-
-/** OpenCV's GrabCut from a box around the subject, five rounds: the usual general-purpose segmentation. */
-function grabCut(picture: Picture): Mask | null {
-  const script = `
-import sys, numpy, cv2
-h, w = ${picture.height}, ${picture.width}
-rgb = numpy.frombuffer(sys.stdin.buffer.read(), numpy.uint8).reshape(h, w, 4)[..., :3][..., ::-1].copy()
-mask = numpy.zeros((h, w), numpy.uint8)
-cv2.setRNGSeed(1)
-cv2.grabCut(rgb, mask, (w // 50, h // 50, w - w // 25, h - h // 25), numpy.zeros((1, 65)), numpy.zeros((1, 65)), 5, cv2.GC_INIT_WITH_RECT)
-sys.stdout.buffer.write((((mask == 1) | (mask == 3)) * 255).astype(numpy.uint8).tobytes())`;
-  try {
-    const out = execFileSync('/usr/bin/python3', ['-c', script], { input: picture.data, maxBuffer: 1 << 28 });
-    return makeMask(picture.width, picture.height, new Uint8Array(out));
-  } catch {
-    return null;
-  }
 }
 
 function say({ iou, error, strays }: Score): string {

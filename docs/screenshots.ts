@@ -122,22 +122,27 @@ test('the main views', async ({ page }) => {
   await shoot(page, 'studio');
 });
 
-test('maps, a ramp, and the fit', async ({ page }) => {
+test('maps and the fit', async ({ page }) => {
   await openDemo(page, 'Leaf with all its maps');
   await page.getByTestId('step-normal-from-height').locator('.face').click();
   await settled(page);
   await shoot(page, 'maps');
-  await page.getByTestId('step-bleed').locator('.face').click();
-  await page.getByTestId('insert-colour').click();
-  await page.getByRole('menuitem', { name: /^Ramp/ }).click();
-  await settled(page);
-  await shoot(page, 'ramp');
-  await page.getByRole('button', { name: 'Undo' }).click();
-  await settled(page);
   await openDemo(page, 'Leaf on its diagonal');
   await page.getByTestId('step-turn-to-fit').locator('.face').click();
   await settled(page);
   await shoot(page, 'fit');
+});
+
+test('starting from what was found, and help', async ({ page }) => {
+  await openDemo(page, 'Pony’s mane');
+  await page.keyboard.press('Alt+a');
+  await expect(page.getByTestId('proposal').nth(3)).toBeVisible();
+  await page.getByTestId('proposal').nth(1).focus(); // the pointer goes aside for the picture
+  await shoot(page, 'start');
+  await page.getByTestId('step-bleed').locator('.face').click();
+  await page.keyboard.press('F1');
+  await expect(page.getByTestId('help-page')).toBeVisible();
+  await shoot(page, 'help');
 });
 
 test('growing a piece', async ({ page }) => {

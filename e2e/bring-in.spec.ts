@@ -150,7 +150,7 @@ test('a source follows a file on disk: every save shows, what changed is said, a
   await expect(page.getByTestId('followed')).toContainText(path);
 
   writeFileSync(path, grey);
-  await expect(page.getByTestId('follow-notice')).toContainText('Alpha is gone in the new file', { timeout: 3000 });
+  await expect(page.getByTestId('follow-notice')).toContainText('Alpha is gone in the new file');
   await expect(page.getByTestId('facts')).toContainText('none in the file');
   await settled(page);
   await page.keyboard.press('Control+z');

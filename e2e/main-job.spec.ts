@@ -16,6 +16,7 @@ test('from a dropped scan to a card that clips right: by mouse', async ({ page }
   await expect(page.getByTestId('step-bleed')).toBeVisible();
 
   // mask: one swatch more, picked on the Sheet; then a tuned run
+  await page.getByTestId('step-from-colour').locator('.face').click();
   await page.getByTestId('pick-drop').click();
   await page.getByTestId('sheet').click({ position: { x: 120, y: 380 } });
   await expect(page.locator('.swatches').first().locator('li')).toHaveCount(2);

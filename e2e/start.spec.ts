@@ -104,7 +104,7 @@ test('help on what is selected, by keys; searched, followed, closed; snags expla
   await expect(help).toBeHidden();
 
   await page.getByTestId('step-bleed').locator('input[type=checkbox]').click();
-  await page.getByTestId('snag-halo').getByRole('button', { name: /^Help/ }).click();
+  await page.getByTestId('snag-halo').getByRole('link').click();
   await expect(help.getByRole('heading', { name: 'Halo' })).toBeVisible();
   await page.keyboard.press('Escape');
   await page.keyboard.press('Control+z');

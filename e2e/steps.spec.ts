@@ -243,6 +243,7 @@ test('a scan with backdrop in its holes: from drop to a clean mask', async ({ pa
   await dropFiles(page, [await pngFile('eaten_leaf.png', scan.colour)]);
   await page.waitForURL('**/bench/*');
   await settled(page);
+  await page.getByTestId('step-from-colour').locator('.face').click();
   // a pull that goes round the holes: only what hangs together with the border is dropped
   await page.getByText('connected', { exact: true }).click();
   await settled(page);

@@ -367,7 +367,6 @@ export {
 export { takeStart } from './propose/take-start.ts';
 export {
   type AllProposed,
-  intersectionOverUnion,
   type Proposal,
   type ProposeOptions,
   proposeForKinds,
@@ -412,6 +411,8 @@ export {
 export { colourLevels } from './handoff/texture-levels.ts';
 export { isFitted, laidOnMesh, offMesh } from './piece/laid-on-mesh.ts';
 export { findSnags } from './snags/checks.ts';
+export { fieldDivisorOf } from './snags/field-rounds.ts';
+export { fieldLoss, type FieldDivisor, type FieldLoss } from './sieve/distance-field.ts';
 export type { Snag, SnagContext } from './snags/snag.ts';
 export type { Look, StandFacts } from './snags/why/link.ts';
 export { answerWhy, WHY, WHY_NAMES, type Answer, type WhyName } from './snags/why/why.ts';

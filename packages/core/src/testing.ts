@@ -8,6 +8,7 @@ export { luminance8, REC709, REC709_FIXED } from './colour/luminance.ts';
 export { oklabDistance, oklabFromBytes, oklabFromXyz } from './colour/oklab.ts';
 export { byteOfLinear16Table, LINEAR16_OF_BYTE, linearToSrgb, srgbToLinear } from './colour/srgb.ts';
 export { NO_MAPS, withChanges } from './raster/run-state.ts';
+export { boundaryF, intersectionOverUnion } from './propose/measures.ts';
 export { termsOf } from './propose/likelihood.ts';
 export { agreementsOf, bothTerms, triedMasks } from './propose/propose-masks.ts';
 export { digits, nodeName } from './scene/scene.ts';

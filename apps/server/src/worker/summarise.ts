@@ -2,6 +2,8 @@ import {
   coverageAt,
   doubtsOf,
   evaluateRun,
+  fieldDivisorOf,
+  fieldLoss,
   findSnags,
   frameOf,
   histogram,
@@ -81,12 +83,17 @@ export async function summarise(task: SummariseTask): Promise<Summarised> {
   const surface = surfaceFacts(state.colour, state.mask, state.maps);
   const frame = frameOf(state, scale);
   const outline = outlineWanted(doc);
+  const divisor = fieldDivisorOf(doc);
   const snags = findSnags({
     doc,
     facts,
     mesh: task.mesh ?? null,
     // at another size there are other texels at the rim of an outline
     keptOutside: scale === 1 && outline ? handCutLoses(state.mask, outline, doc.material, cardRegions(cardOf(doc))) : 0,
+    field:
+      scale === 1 && divisor
+        ? fieldLoss(state.mask, thresholdByte(doc.material.cutoff, doc.material.opacity), divisor)
+        : null,
     counts,
     border,
     middle,

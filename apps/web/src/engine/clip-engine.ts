@@ -10,6 +10,8 @@ import {
   type Picture,
   type StorageFigures,
   type StoredLevels,
+  type FieldDivisor,
+  type FieldLoss,
 } from '@lithe-sieve/core';
 import * as Comlink from 'comlink';
 import type { Answer } from '../workers/types';
@@ -93,6 +95,12 @@ export class ClipEngine {
   /** Null where there is no edge, or where it could not be measured. */
   async fringe(mask: Mask, threshold: number): Promise<Fringe | null> {
     const answer = await this.ask<Answer<Fringe | null>>(async (remote) => remote.fringe(mask, threshold));
+    return answer?.ok ? answer.value : null;
+  }
+
+  /** What becomes of a clip as distances; null where it could not be computed. */
+  async field(mask: Mask, threshold: number, divisor: FieldDivisor): Promise<FieldLoss | null> {
+    const answer = await this.ask<Answer<FieldLoss>>(async (remote) => remote.field(mask, threshold, divisor));
     return answer?.ok ? answer.value : null;
   }
 

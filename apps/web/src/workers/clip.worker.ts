@@ -48,6 +48,9 @@ import {
   type StoreOptions,
   type SurfaceMesh,
   type Wrap,
+  fieldLoss,
+  type FieldDivisor,
+  type FieldLoss,
 } from '@lithe-sieve/core';
 import * as Comlink from 'comlink';
 import { answer } from './answer';
@@ -177,6 +180,11 @@ class ClipWorker {
   /** The soft edge of a mask; see core. */
   fringe(mask: Mask, threshold: number): Promise<Answer<Fringe | null>> {
     return answer(() => fringeOf(mask, threshold));
+  }
+
+  /** What becomes of a clip as distances; see core. */
+  field(mask: Mask, threshold: number, divisor: FieldDivisor): Promise<Answer<FieldLoss>> {
+    return answer(() => fieldLoss(mask, threshold, divisor));
   }
 
   /** The outline that a card is cut to; see core. */

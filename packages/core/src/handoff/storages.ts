@@ -4,7 +4,7 @@ import { withMaskAsAlpha } from '../run/compose.ts';
 import { decodeBlocks } from '../codec/bc/decode.ts';
 import { encodeBlocks } from '../codec/bc/encode.ts';
 import { blockBytes, type BlockFormat, type Effort } from '../codec/bc/formats.ts';
-import { distanceField, magnified, type FieldDivisor } from '../sieve/distance-field.ts';
+import { distanceField, FIELD_THRESHOLD, magnified, type FieldDivisor } from '../sieve/distance-field.ts';
 import { maskMips } from '../sieve/mips.ts';
 
 /** Ways to store colour with its mask, or the mask alone. */
@@ -136,9 +136,8 @@ function stored(colour: Picture, mask: Mask, storage: Storage, options: StoreOpt
   }
 }
 
-/** Where a distance field is clipped, and the byte of it. */
+/** Where a distance field is clipped. */
 const FIELD_CUTOFF = 0.5;
-const FIELD_THRESHOLD = 128;
 
 /** A distance field, or plain alpha of that size. */
 function smallAlpha(mask: Mask, divisor: FieldDivisor, { threshold, exact }: StoreOptions): Mask {

@@ -33,11 +33,21 @@ export interface Likelihood {
   central: number;
   /** How sure it is of each texel: few are half kept. */
   sure: number;
+  /** How near its edge lies to where colours change most around it. */
+  located: number;
+  /** How far colours a few texels inside and outside of its edge are from each other, beside the spread of all. */
+  step: number;
+  /** Of the four borders, those that are free of it. */
+  free: number;
 }
 
-const KEYS: readonly (keyof Likelihood)[] = ['edge', 'rim', 'explained', 'apart', 'between', 'sharper', 'border', 'even', 'one', 'clean', 'simple', 'size', 'central', 'sure']; // prettier-ignore
+const KEYS: readonly (keyof Likelihood)[] = ['edge', 'rim', 'explained', 'apart', 'between', 'sharper', 'border', 'even', 'one', 'clean', 'simple', 'size', 'central', 'sure', 'located', 'step', 'free']; // prettier-ignore
 
 const HALF = 128;
+/** Texels from an edge at which its two sides are compared. */
+const STEP = 2;
+/** Share of a border up to which it is free. */
+const FREE = 0.02;
 
 /** What a mask of a small picture comes to: as much of the truth as it is likely to have, 0–1. */
 export function likelihoodOf(small: SmallPicture, mask: Mask): { all: number; parts: Likelihood } | null {
@@ -57,7 +67,7 @@ function weighed(parts: Likelihood): number {
 
 /** Null where nothing, or all, is kept. */
 function partsOf(
-  { gradient, strong, frame, fromMiddle: distances, lab, bins, whole }: SmallPicture,
+  { gradient, strong, frame, fromMiddle: distances, lab, bins, ridge, whole }: SmallPicture,
   { width, height, data }: Mask,
 ): Likelihood | null {
   const n = width * height;
@@ -66,6 +76,7 @@ function partsOf(
   let [rim, rimStrong, rimSum, anyStrong, explained, area, framed, keptFrame, soft] = [0, 0, 0, 0, 0, 0, 0, 0, 0];
   let [fromMiddle, innerKept, innerDropped, insideKept, insideDropped] = [0, 0, 0, 0, 0];
   let [light, a, b, squares] = [0, 0, 0, 0];
+  let [located, stepped, steps] = [0, 0, 0];
   const keptBins = new Uint32Array(whole.bins.length);
   for (let y = 0, i = 0; y < height; y++) {
     for (let x = 0; x < width; x++, i++) {
@@ -94,12 +105,21 @@ function partsOf(
         rim++;
         rimSum += g;
         rimStrong += Number(isStrong);
+        located += g / (ridge[i] + 1e-6);
       } else if (side === 1) {
         innerKept += g;
         insideKept++;
       } else {
         innerDropped += g;
         insideDropped++;
+      }
+      if (x >= STEP && x < width - STEP && side !== kept[i + 1]) {
+        stepped += apartOf(lab, i - STEP, i + STEP);
+        steps++;
+      }
+      if (y >= STEP && y < height - STEP && side !== kept[i + width]) {
+        stepped += apartOf(lab, i - STEP * width, i + STEP * width);
+        steps++;
       }
       if (isStrong) {
         anyStrong++;
@@ -132,6 +152,9 @@ function partsOf(
     size: Math.min(1, share / 0.06) * Math.min(1, (1 - share) / 0.2),
     central: clamp(1.5 - fromMiddle / area / (whole.fromMiddle / n)),
     sure: 1 - Math.min(1, (3 * soft) / n),
+    located: located / Math.max(1, rim),
+    step: clamp(stepped / Math.max(1, steps) / (2 * whole.spread + 1e-6)),
+    free: freeOf(kept, width, height) / 4,
   };
 }
 
@@ -154,6 +177,27 @@ function coloursApart(whole: Uint32Array, kept: Uint32Array, area: number, n: nu
   let alike = 0;
   for (let i = 0; i < whole.length; i++) alike += Math.sqrt(kept[i] * (whole[i] - kept[i]));
   return 1 - alike / Math.sqrt(area * (n - area));
+}
+
+/** Borders that next to nothing is kept of. */
+function freeOf(kept: Uint8Array, width: number, height: number): number {
+  const isFree = (count: number, at: (k: number) => number) => {
+    let sum = 0;
+    for (let k = 0; k < count; k++) sum += kept[at(k)];
+    return Number(sum < FREE * count);
+  };
+  return (
+    isFree(width, (x) => x) +
+    isFree(width, (x) => (height - 1) * width + x) +
+    isFree(height, (y) => y * width) +
+    isFree(height, (y) => y * width + width - 1)
+  );
+}
+
+/** Distance of two texels in OKLab. */
+function apartOf(lab: Float32Array, i: number, j: number): number {
+  const [l, a, b] = [lab[3 * i] - lab[3 * j], lab[3 * i + 1] - lab[3 * j + 1], lab[3 * i + 2] - lab[3 * j + 2]];
+  return Math.sqrt(l * l + a * a + b * b);
 }
 
 const clamp = (v: number) => (v < 0 ? 0 : v > 1 ? 1 : v);

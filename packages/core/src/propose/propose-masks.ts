@@ -8,6 +8,7 @@ import type { RunSource } from '../run/run.ts';
 import { candidatesOf, FAMILIES, fromAgreed, type Candidate } from './candidates.ts';
 import { likelihoodOf, type Likelihood } from './likelihood.ts';
 import { fromSeeds, fromTouches, seedsOf } from './seeds.ts';
+import { intersectionOverUnion } from './measures.ts';
 import { BOTH } from './weights.ts';
 import { smallPicture, type SmallPicture } from './small-picture.ts';
 
@@ -231,17 +232,6 @@ function apartFrom(ranked: readonly Tried[], most: number): Tried[] {
     if (out.length < most && !out.some((two) => intersectionOverUnion(one.mask, two.mask) > SAME)) out.push(one);
   }
   return out;
-}
-
-/** Of what is kept at one half (P. Jaccard, 1912). */
-export function intersectionOverUnion(a: Mask, b: Mask): number {
-  let [both, either] = [0, 0];
-  for (let i = 0; i < a.data.length; i++) {
-    const [one, two] = [a.data[i] >= HALF, b.data[i] >= HALF];
-    both += Number(one && two);
-    either += Number(one || two);
-  }
-  return either === 0 ? 1 : both / either;
 }
 
 interface Making {

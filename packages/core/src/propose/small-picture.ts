@@ -22,6 +22,8 @@ export interface SmallPicture {
   frame: Uint8Array;
   /** How far each texel is from the middle, in sides of the picture. */
   fromMiddle: Float32Array;
+  /** The largest gradient within two texels. */
+  ridge: Float32Array;
   /** Which bin its colour is in. */
   bins: Uint16Array;
   /** Sums over all texels. */
@@ -32,12 +34,14 @@ export interface SmallPicture {
     bins: Uint32Array;
     /** Of the three channels of OKLab, and of their squares. */
     sums: number[];
+    /** Root of the variance of OKLab. */
+    spread: number;
   };
 }
 
 /** @param scale - Texels of the picture to one of its full size. */
-export function smallPicture(whole: Picture, scale = 1): SmallPicture {
-  const picture = shrink(whole, halvingsTo(SIDE, whole), 'colour');
+export function smallPicture(of: Picture, scale = 1): SmallPicture {
+  const picture = shrink(of, halvingsTo(SIDE, of), 'colour');
   const { width, height, data } = picture;
   const lab = new Float32Array(3 * width * height);
   for (let i = 0, o = 0; i < data.length; i += 4) {
@@ -57,17 +61,25 @@ export function smallPicture(whole: Picture, scale = 1): SmallPicture {
   }
   const gradient = gradientOf(lab, width, height);
   const { bins, counts } = binned(data);
-  const sums = { gradient: sumOf(gradient), fromMiddle: sumOf(fromMiddle), bins: counts, sums: sumsOf(lab) };
+  const sums = sumsOf(lab);
+  const whole = {
+    gradient: sumOf(gradient),
+    fromMiddle: sumOf(fromMiddle),
+    bins: counts,
+    sums,
+    spread: spreadOf(sums, width * height),
+  };
   return {
     picture,
-    factor: whole.width / width / scale,
+    factor: of.width / width / scale,
     lab,
     gradient,
     strong: strongOf(gradient),
     frame,
     fromMiddle,
     bins,
-    whole: sums,
+    ridge: ridgeOf(gradient, width, height),
+    whole,
   };
 }
 
@@ -93,6 +105,30 @@ function sumsOf(lab: Float32Array): number[] {
     sums[3] += v * v;
   }
   return sums;
+}
+
+/** Root of the variance. @param sums - Of three channels and their squares, over `n`. */
+function spreadOf([l, a, b, squares]: readonly number[], n: number): number {
+  return Math.sqrt(Math.max(0, squares / n - (l * l + a * a + b * b) / (n * n)));
+}
+
+/** Within how many texels. */
+const NEAR = 2;
+
+/** The highest around each, by rows and then by columns. */
+function ridgeOf(gradient: Float32Array, width: number, height: number): Float32Array {
+  const highest = (from: Float32Array, step: number, at: (i: number) => number, last: number) => {
+    const out = from.slice();
+    for (let i = 0; i < out.length; i++) {
+      const place = at(i);
+      for (let d = -NEAR; d <= NEAR; d++) {
+        if (place + d >= 0 && place + d <= last) out[i] = Math.max(out[i], from[i + d * step]);
+      }
+    }
+    return out;
+  };
+  const rows = highest(gradient, 1, (i) => i % width, width - 1);
+  return highest(rows, width, (i) => Math.floor(i / width), height - 1);
 }
 
 /** A gradient above that of so many texels is an edge of the picture; one that is not seen is none. */

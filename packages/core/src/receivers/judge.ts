@@ -23,7 +23,8 @@ const SMALLEST_JUDGED = 16;
 /** Share of a level that may be kept more or less, and of what is kept: of a few hairs a hundredth is all there is. */
 const SLACK = 0.01;
 const SLACK_OF_KEPT = 0.1;
-const slackOf = (kept: number) => Math.min(SLACK, SLACK_OF_KEPT * kept);
+/** Share of all texels that may be on the wrong side. @param kept - Share that is kept. */
+export const slackOf = (kept: number) => Math.min(SLACK, SLACK_OF_KEPT * kept);
 /** Of 255, in mode blend, where nothing is clipped. */
 const BLEND_SLACK = 2;
 /** Longest side of the picture from afar, texels. */

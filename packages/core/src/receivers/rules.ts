@@ -1,4 +1,4 @@
-import { magnified } from '../sieve/distance-field.ts';
+import { FIELD_THRESHOLD, magnified } from '../sieve/distance-field.ts';
 import { thresholdByteReadAsColour } from '../sieve/read-as-colour.ts';
 import { resize } from '../raster/resize.ts';
 import { PACKED_AS } from '../piece/packing.ts';
@@ -7,9 +7,6 @@ import type { Received, Receiver, ReceiveTools } from './receiver.ts';
 import { fieldLevels, levelsBy, hasAlpha, alphaOf, whole, channelOf, madeLinear, oneBit } from './alphas.ts';
 import { SCENE_RECEIVERS } from './scenes.ts';
 import { fileAs, isFlat, read, colourOf, plainly, throughMask, throughGlb, shown } from './reading.ts';
-
-/** Distances are clipped here, whatever the cutoff of the piece. */
-const FIELD_THRESHOLD = 128;
 
 const from = (received: Received, ...ways: Received['target']['opacity'][]) =>
   isFlat(received) && ways.includes(received.target.opacity);

@@ -1,6 +1,7 @@
 import { backUnseen, facesFight, meshUnit, mirroredUvs, outlineCuts } from './card.ts';
 import { failedStep } from './failed-step.ts';
 import { farLoss } from './far-loss.ts';
+import { fieldRounds } from './field-rounds.ts';
 import { heldNotHard } from './held-not-hard.ts';
 import { clampedBorder, colourIsNormals, flatRoughness, halo, heightBands, stepDoubts, taggedData } from './maps.ts';
 import { allOrNothing, inverted, noMask, opaqueMode } from './mask.ts';
@@ -41,6 +42,7 @@ const CHECKS: readonly SnagCheck[] = [
   targetSize,
   targetOpacity,
   targetLeftOut,
+  fieldRounds,
 ];
 
 export function findSnags(context: SnagContext): Snag[] {

@@ -4,6 +4,7 @@ import type { PlainError } from '../errors.ts';
 import type { SourceFacts } from '../piece/source-facts.ts';
 import type { Histogram } from '../sieve/histogram.ts';
 import type { Places } from '../sieve/halo.ts';
+import type { FieldLoss } from '../sieve/distance-field.ts';
 import type { Doubt } from '../steps/step.ts';
 import type { SurfaceFacts } from './surface-facts.ts';
 
@@ -29,6 +30,8 @@ export interface SnagContext {
   mesh?: MeshFacts | null;
   /** Kept texels that the card's outline leaves out. */
   keptOutside?: number;
+  /** What becomes of the clip as the distances that are handed off; left out: not known, or it is none. */
+  field?: FieldLoss | null;
   /** What steps found doubtful. */
   doubts?: readonly { stepId: string; doubt: Doubt }[];
 }

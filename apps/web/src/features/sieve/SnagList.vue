@@ -49,9 +49,13 @@ const { mend } = useSnagActions();
         >
           {{ isMarked(snag) ? 'Hide where' : 'Show where' }}
         </button>
-        <button class="more" :aria-label="`Help: ${snag.text}`" @click="help.show(`snags.md#${snag.id}`)">
-          What is this?
-        </button>
+        <a
+          href="#"
+          class="more"
+          :aria-label="`What is this: ${snag.text}`"
+          @click.prevent="help.show(`snags.md#${snag.id}`)"
+          >What is this?</a
+        >
       </li>
     </ul>
     <p v-else class="soft">

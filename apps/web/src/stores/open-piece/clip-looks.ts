@@ -1,7 +1,9 @@
 import {
+  fieldDivisorOf,
   suggestCutoffs,
   thresholdByte,
   toPlainError,
+  type FieldLoss,
   type Fringe,
   type LevelBreaks,
   type LevelSettings,
@@ -96,6 +98,30 @@ export function useClipLooks({ piece, engine, settings, made, busy, clipEngine, 
     if (measured.value === now) fringe.value = found;
   });
 
+  /** What becomes of the clip where it is handed off as distances. */
+  const field = shallowRef<{ of: string; loss: FieldLoss } | null>(null);
+  const asField = computed(() => {
+    const divisor = piece.doc && fieldDivisorOf(piece.doc);
+    const mask = settledMask.value;
+    const { cutoff, opacity } = piece.saidMaterial ?? {};
+    if (!divisor || !mask || cutoff === undefined || opacity === undefined || busy.value) return null;
+    const threshold = thresholdByte(cutoff, opacity);
+    return { mask: mask.levels[0], threshold, divisor, of: `${keyOf(mask)} ${threshold} ${divisor}` };
+  });
+  watch(
+    () => asField.value?.of,
+    async () => {
+      const now = asField.value;
+      if (!now || field.value?.of === now.of) return;
+      const loss = await clipEngine()
+        .field(now.mask, now.threshold, now.divisor)
+        .catch(() => null); // one snag less
+      if (loss && asField.value?.of === now.of) field.value = { of: now.of, loss };
+    },
+    { immediate: true },
+  );
+  const fieldShown = computed(() => (field.value && field.value.of === asField.value?.of ? field.value.loss : null));
+
   /** What of the mask and its settings another way to make the levels depends on; empty where it is not to be had. */
   const methodBasis = computed(() => {
     const { cutoff, opacity } = piece.saidMaterial ?? {};
@@ -112,7 +138,8 @@ export function useClipLooks({ piece, engine, settings, made, busy, clipEngine, 
     forgotten++;
     thinnest.value = null;
     fringe.value = null;
+    field.value = null;
   }
 
-  return { figures, breaks, breaksFailure, suggestions, fringe, methodBasis, methodOf, forget };
+  return { figures, breaks, breaksFailure, suggestions, fringe, field: fieldShown, methodBasis, methodOf, forget };
 }

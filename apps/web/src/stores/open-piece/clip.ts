@@ -101,6 +101,7 @@ function makeClip(piece: PieceStore, engine: EngineStore) {
       ...(engine.wholeSize && { size: engine.wholeSize }),
       cardShare: engine.mask?.frame.share ?? 1,
       mesh: mesh.loaded.value?.sha256 === piece.doc.mesh?.sha256 ? (mesh.loaded.value?.facts ?? null) : null,
+      field: looks.field.value,
       ...(outline.shown.value && { keptOutside: outline.shown.value.outside }),
     };
   });

@@ -61,11 +61,19 @@ function makeProposals(piece: PieceStore, engine: EngineStore) {
       const request = await requestNow();
       const all = request && !mine.signal.aborted ? await proposalsFor(request, mine.signal) : null;
       if (mine.signal.aborted) return;
-      found.value = { of, ...shownOf(all, request?.source.picture) };
+      const shown = shownOf(all, request?.source.picture);
+      found.value = { of, ...shown, ofKinds: shown.ofKinds.filter(suits) };
       tellTiming('proposed', 0, performance.now() - started);
     } catch (error) {
       if (!mine.signal.aborted) failure.value = toPlainError(error);
     }
+  }
+
+  /** A mask picture that is here goes first, of whatever size it is: its step takes it, and says what is wrong with it. */
+  function suits({ run: [first] }: ShownProposal): boolean {
+    return (
+      first.kind !== 'from-channel' || first.params.sourceId !== '' || !piece.sources.some((s) => s.role === 'mask')
+    );
   }
 
   async function requestNow() {
