@@ -77,10 +77,6 @@ test('the main views', async ({ page }) => {
   await typeNumber(page, 'Diameter, texels', '16');
   await zoomed(5);
   await page.screenshot({ path: 'docs/screenshots/strokes-close.png' });
-  await page.keyboard.press('?');
-  await page.waitForTimeout(500);
-  await page.screenshot({ path: 'docs/screenshots/keys.png' });
-  await page.keyboard.press('Escape');
   for (let i = 0; i < 3; i++) await page.getByRole('button', { name: 'Undo' }).click();
   await settled(page);
 
