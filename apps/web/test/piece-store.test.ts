@@ -125,6 +125,31 @@ test('an abandoned gesture and a change that is not valid leave everything as it
   expect(notices.all.map((n) => n.text)).toEqual(['“Cutoff” was not applied: the result would not be valid.']);
 });
 
+test('what is pointed at shows and is no part of the piece: an edit meanwhile is that edit alone', async () => {
+  const { piece, saving } = await page();
+  await piece.open('sea-leaf');
+  const before = piece.doc;
+  piece.glanceAt(cutoff(0.9));
+  expect([piece.material?.cutoff, piece.glancing, piece.canUndo, saving.isAllSaved()]).toEqual([
+    0.9,
+    true,
+    false,
+    true,
+  ]);
+  piece.glanceAt(null);
+  expect([piece.doc, piece.glancing]).toEqual([before, false]);
+  piece.glanceAt(cutoff(0.8));
+  piece.edit('Rename', (doc) => ({ ...doc, name: 'Dune leaf' }));
+  expect([piece.doc?.name, piece.material?.cutoff, piece.glancing]).toEqual(['Dune leaf', leaf.material.cutoff, false]);
+  await until(() => saving.isAllSaved());
+  expect([ofServer().doc.name, ofServer().doc.material.cutoff]).toEqual(['Dune leaf', leaf.material.cutoff]);
+  piece.begin();
+  piece.preview(cutoff(0.3));
+  piece.glanceAt(cutoff(0.7)); // a drag goes on
+  expect([piece.material?.cutoff, piece.glancing]).toEqual([0.3, false]);
+  piece.abandon();
+});
+
 test('a piece that is left while its changes wait is opened as it was left, and goes on from there', async () => {
   const { piece, saving } = await page();
   await piece.open('sea-leaf');

@@ -21,22 +21,9 @@ export function useStartActions() {
   const bench = useBenchStore();
   /** Labels of steps that a start was taken up without. */
   const leftOut = ref<string[]>([]);
-  let shows = false;
-
-  function show(change: (doc: PieceDoc) => PieceDoc): void {
-    if (piece.inGesture() && !shows) return; // a drag goes on elsewhere
-    shows = true;
-    piece.abandon();
-    piece.preview(change);
-  }
-
-  function showNone(): void {
-    if (shows) piece.abandon();
-    shows = false;
-  }
 
   function take(label: string, change: (doc: PieceDoc) => PieceDoc): void {
-    showNone();
+    piece.glanceAt(null);
     leftOut.value = [];
     piece.edit(label, change);
   }
@@ -53,7 +40,10 @@ export function useStartActions() {
     return takeStart(start.doc, doc, { facts, runs }, makeId);
   }
 
-  function takeKept(start: Start, name: string): void {
+  async function takeKept(start: Start, name: string): Promise<void> {
+    const { id } = piece;
+    await proposals.settled(); // its scribbles and colours are found in this picture
+    if (piece.id !== id) return;
     let left: string[] = [];
     take(`Start from: ${name}`, (doc) => {
       const taken = startHere(start, doc);
@@ -65,9 +55,9 @@ export function useStartActions() {
 
   return {
     leftOut,
-    showProposal: ({ run }: ShownProposal) => show(withMask(run)),
-    showStart: (start: Start) => show((doc) => startHere(start, doc).doc),
-    showNone,
+    showProposal: ({ run }: ShownProposal) => piece.glanceAt(withMask(run)),
+    showStart: (start: Start) => piece.glanceAt((doc) => startHere(start, doc).doc),
+    showNone: () => piece.glanceAt(null),
     takeProposal,
     takeKept,
   };

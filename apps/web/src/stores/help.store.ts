@@ -14,14 +14,20 @@ export const useHelpStore = defineStore('help', () => {
   const offersWalk = ref(local.read('walk') === null);
   /** The pages that were opened, the one that shows last; none: the list. */
   const trail = ref<string[]>([]);
+  /** Counts up when a page is asked for: it takes the focus. One that follows what is selected leaves it where it is. */
+  const asked = ref(0);
 
   function show(key: string | null): void {
     if (!key) trail.value = [];
     else if (trail.value.at(-1) !== key) trail.value = [...trail.value, key];
     open.value = true;
+    asked.value++;
   }
 
-  const back = () => (trail.value = trail.value.slice(0, -1));
+  function back(): void {
+    trail.value = trail.value.slice(0, -1);
+    asked.value++;
+  }
   const close = () => (open.value = false);
 
   function noWalk(): void {
@@ -67,12 +73,12 @@ export const useHelpStore = defineStore('help', () => {
   watch(
     () => keyOf('bench'),
     (now) => {
-      if (open.value && trail.value.at(-1) === selected) show(now);
+      if (open.value && trail.value.at(-1) === selected) trail.value = [...trail.value, now];
       selected = now;
     },
   );
 
-  return { open, trail, show, back, close, toggle, walking, offersWalk, noWalk, walk, endWalk };
+  return { open, trail, asked, show, back, close, toggle, walking, offersWalk, noWalk, walk, endWalk };
 });
 
 /** Of what can be selected beside steps and sources. */

@@ -17,6 +17,8 @@ const current = ref(0);
 const shows = ref(false);
 const stop = computed(() => STOPS[current.value]);
 let pieceId = '';
+/** A screen is on its way. */
+let leads = false;
 
 /** How long a screen is waited for. */
 const PATIENCE_MS = 20_000;
@@ -36,7 +38,10 @@ async function reach({ screen, at }: Stop): Promise<boolean> {
 /** To another stop; one whose screen does not come ends the walk. */
 async function go(to: number): Promise<void> {
   if (to < 0) return;
-  if (to >= STOPS.length || !(await reach(STOPS[to]))) return end();
+  leads = true;
+  const isThere = to < STOPS.length && (await reach(STOPS[to]));
+  leads = false;
+  if (!isThere) return end();
   current.value = to;
 }
 
@@ -45,6 +50,8 @@ async function plainHeading(): Promise<void> {
   await nextTick();
   for (const header of document.querySelectorAll('.el-tour__header')) header.setAttribute('role', 'presentation');
 }
+// who leaves the screen by a key leaves the walk
+watch(router.currentRoute, ({ name }) => shows.value && !leads && name !== stop.value.screen && end());
 watch([shows, current], plainHeading, { flush: 'post' });
 
 function end(): void {

@@ -14,6 +14,7 @@ const panel = useTemplateRef<HTMLElement>('panel');
 const field = useTemplateRef<{ focus(): void }>('field');
 
 const page = computed(() => HELP.find(({ key }) => key === help.trail.at(-1)) ?? null);
+watch(page, () => panel.value && (panel.value.scrollTop = 0), { flush: 'post' });
 const listed = computed(() => searched(HELP, words.value));
 const ABOUT = { step: 'Step', snag: 'Snag', word: 'Word' } as const;
 const html = computed(() => (page.value ? asHtml(page.value) : ''));
@@ -40,12 +41,11 @@ function close(): void {
 }
 
 watch(
-  () => [help.open, help.trail.at(-1)],
-  async ([isOpen], before) => {
-    if (isOpen && !before?.[0]) from = document.activeElement as HTMLElement | null;
-    if (!isOpen) return;
+  () => help.asked,
+  async () => {
+    const focused = document.activeElement as HTMLElement | null;
+    if (!panel.value?.contains(focused)) from = focused;
     await nextTick();
-    if (panel.value) panel.value.scrollTop = 0;
     if (page.value) panel.value?.focus();
     else field.value?.focus();
   },

@@ -26,6 +26,7 @@ export function useFullSizeReport(): void {
   async function send(withView: boolean): Promise<void> {
     const { material, id } = piece;
     if (!engine.isWhole) return; // it is the share of what is handed off
+    if (piece.glancing || piece.inGesture()) return; // it is none of the piece, or not yet
     const counts = engine.maskIsFull && !engine.busy ? engine.mask?.summary.levels[0].counts : undefined;
     if (!counts || !material || !id || saving.state.kind !== 'saved') return;
     if (clip.busy) return;

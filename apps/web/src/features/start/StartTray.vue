@@ -107,7 +107,7 @@ function onKey(event: KeyboardEvent): void {
   <KeptStarts
     :shown="actions.showStart"
     :hidden="actions.showNone"
-    @take="(start, name) => actions.takeKept(start, name)"
+    @take="(start, name) => void actions.takeKept(start, name)"
   />
   <p v-if="leftOut.length > 0" role="status" class="soft" data-test="left-out">
     Left out, because it belongs to the other picture: {{ leftOut.join(', ') }}.

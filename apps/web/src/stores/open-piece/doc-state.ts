@@ -22,6 +22,8 @@ export function useDocState(push: (change: Parameters<Keeper['push']>[0]) => voi
   const strokes = shallowRef<ReadonlyMap<string, Stroke>>(new Map());
   const notices = useNoticesStore();
   let past: DocHistory | null = null;
+  /** What is shown in place of the document while it is only pointed at, and what that document was: no part of it. */
+  const glance = shallowRef<{ shown: PieceDoc; of: PieceDoc } | null>(null);
 
   // each keeps its identity while the others change: a drag of the cutoff renders only what shows the material
   const run = computed(() => doc.value?.run ?? NO_STEPS);
@@ -43,15 +45,24 @@ export function useDocState(push: (change: Parameters<Keeper['push']>[0]) => voi
 
   function end(): void {
     past = null;
+    glance.value = null;
     doc.value = null;
   }
 
   /** What the history came to, for all that shows it. */
   function showPast(): void {
     if (!past) return;
-    doc.value = past.doc;
+    if (glance.value?.of !== past.doc) glance.value = null; // what it was pointed at for has changed
+    doc.value = glance.value?.shown ?? past.doc;
     history.value = past.entries;
     position.value = past.position;
+  }
+
+  /** Shows what a change would come to, until it is called without one; nothing is saved or undone of it. */
+  function glanceAt(change: ((doc: PieceDoc) => PieceDoc) | null): void {
+    if (!past || (!change && !glance.value)) return;
+    glance.value = change && !past.inGesture ? { shown: change(past.doc), of: past.doc } : null;
+    showPast();
   }
 
   /** One finished change. */
@@ -130,6 +141,9 @@ export function useDocState(push: (change: Parameters<Keeper['push']>[0]) => voi
     finish,
     abandon,
     goBack,
+    glanceAt,
+    /** Whether what is shown is not the document. */
+    glancing: computed(() => glance.value !== null),
     /** A drag or a typed number is under way. */
     inGesture: () => past?.inGesture ?? false,
     /** These bytes were a source, and the change that brought them was undone. */

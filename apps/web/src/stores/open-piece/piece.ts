@@ -152,7 +152,8 @@ function makePiece() {
     fileFacts.value = new Map(fileFacts.value).set(sha256, learned);
   }
 
-  const { edit, editFollowed, addStroke, begin, preview, finish, abandon, inGesture, wasUndone } = state;
+  const { edit, editFollowed, addStroke, begin, preview, finish, abandon, glanceAt, glancing, inGesture, wasUndone } =
+    state;
   return {
     ...state.shown,
     id,
@@ -166,6 +167,8 @@ function makePiece() {
     preview,
     finish: (label: string) => finish(label),
     abandon,
+    glanceAt,
+    glancing,
     inGesture,
     wasUndone,
     undo: () => goBack('undo'),

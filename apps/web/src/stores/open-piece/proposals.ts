@@ -59,9 +59,11 @@ function makeProposals(piece: PieceStore, engine: EngineStore) {
     const started = performance.now();
     try {
       const request = await requestNow();
-      const all = request && !mine.signal.aborted ? await proposalsFor(request, mine.signal) : null;
       if (mine.signal.aborted) return;
-      const shown = shownOf(all, request?.source.picture);
+      if (!request) throw Object.assign(new Error('The picture is not ready yet.'), { remedy: 'Try again.' });
+      const all = await proposalsFor(request, mine.signal);
+      if (mine.signal.aborted) return;
+      const shown = shownOf(all, request.source.picture);
       found.value = { of, ...shown, ofKinds: shown.ofKinds.filter(suits) };
       tellTiming('proposed', 0, performance.now() - started);
     } catch (error) {
@@ -103,6 +105,18 @@ function makeProposals(piece: PieceStore, engine: EngineStore) {
     };
   }
 
+  /** Resolves when there is nothing under way. */
+  function settled(): Promise<void> {
+    if (!busy.value) return Promise.resolve();
+    return new Promise((resolve) => {
+      const stop = watch(busy, (is) => {
+        if (is) return;
+        stop();
+        resolve();
+      });
+    });
+  }
+
   function tryAgain(): void {
     failure.value = null;
     if (wanted.value) void find(wanted.value);
@@ -114,11 +128,11 @@ function makeProposals(piece: PieceStore, engine: EngineStore) {
     failure.value = null;
   }
 
-  return { now, busy, failure, wanted, look, tryAgain, reset };
+  return { now, busy, failure, wanted, look, settled, tryAgain, reset };
 }
 
-function shownOf(all: AllProposed | null, picture: Picture | undefined): Proposals {
-  if (!all || !picture) return { picture: EMPTY, likeliest: [], ofKinds: [] };
+function shownOf(all: AllProposed | null, picture: Picture): Proposals {
+  if (!all) return { picture, likeliest: [], ofKinds: [] };
   return { picture, likeliest: all.likeliest.map(shown), ofKinds: all.ofKinds.map(shown) };
 }
 
@@ -126,8 +140,6 @@ function shownOf(all: AllProposed | null, picture: Picture | undefined): Proposa
 function shown({ run, title, reason, mask }: Proposal, at: number): ShownProposal {
   return { key: `${run[0].kind} ${at}`, run: run.map((step) => ({ ...step, id: makeId() })), title, reason, mask };
 }
-
-const EMPTY: Picture = { width: 0, height: 0, channels: 4, data: new Uint8Array(0) };
 
 export const defineProposals = (scope: string, usePiece: () => PieceStore, useEngine: () => EngineStore) =>
   defineStore(`proposals ${scope}`, () => makeProposals(usePiece(), useEngine()));
