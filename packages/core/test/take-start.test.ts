@@ -72,10 +72,11 @@ describe('starting again from what worked', () => {
         makeStep('h', 'cut-below', { sourceId: 'c' }),
         makeStep('d', 'strokes', { strokes: ['stroke'] }),
         makeStep('o', 'from-channel', { sourceId: 'a' }),
+        makeStep('j', 'combine', { stepId: 'd' }),
       ],
     );
     const { doc, leftOut } = taken(start, piece([source('z'), source('y', 'mask')]));
     expect(doc.run.map(({ params }) => (params as { sourceId?: string }).sourceId)).toEqual(['y', 'z']);
-    expect(leftOut).toEqual(['Cut below', 'Strokes']);
+    expect(leftOut).toEqual(['Cut below', 'Strokes', 'Combine']); // the last joins with one of these
   });
 });

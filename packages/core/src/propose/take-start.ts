@@ -19,14 +19,18 @@ export interface Taken {
 /**
  * A piece with the run, the material, the levels and the hand-off of another. Steps keep their settings; what depends on the
  * picture is found again: colours that are dropped and kept, scribbles, touches. Sources are those of the same role. What
- * was drawn by hand, or reads a source that is not here, is left out.
+ * was drawn by hand, or reads a source or a step that is not here, is left out.
  */
 export function takeStart(start: PieceDoc, piece: PieceDoc, found: FoundInPicture, makeId: () => string): Taken {
   const ids = idsHere(start, piece, makeId);
   const leftOut: string[] = [];
+  const kept = new Set<string>();
   const run = start.run.flatMap((step): StepEntry[] => {
-    const own = isReadHere(step, ids) && !isHandStep(step) ? onPicture(step, found) : null;
-    if (own) return [renamed(own, ids)];
+    const own = isReadHere(step, ids, kept) && !isHandStep(step) ? onPicture(step, found) : null;
+    if (own) {
+      kept.add(step.id);
+      return [renamed(own, ids)];
+    }
     leftOut.push(stepKind(step.kind).label);
     return [];
   });
@@ -48,10 +52,12 @@ function idsHere(start: PieceDoc, piece: PieceDoc, makeId: () => string): Readon
   return ids;
 }
 
-function isReadHere(step: StepEntry, ids: ReadonlyMap<string, string>): boolean {
+/** Whether the sources and the earlier steps that it reads are here. @param kept - Ids of the steps before it that are taken. */
+function isReadHere(step: StepEntry, ids: ReadonlyMap<string, string>, kept: ReadonlySet<string>): boolean {
   const kind = stepKind(step.kind);
-  const reads = kind.reads?.(step.params) ?? [];
-  return reads.every(({ id }) => id === '' || ids.has(id));
+  const sources = kind.reads?.(step.params) ?? [];
+  const steps = kind.stepsOf?.(step.params) ?? [];
+  return sources.every(({ id }) => id === '' || ids.has(id)) && steps.every((id) => id === '' || kept.has(id));
 }
 
 /** The step with what depends on the picture found in this one; null where nothing was found. */
