@@ -3,13 +3,17 @@ import { idSchema } from './ids.ts';
 import { keptNameSchema } from './kept.ts';
 import { pieceDocSchema } from './piece.ts';
 
+/** Characters of the document: all starts are listed at once. */
+const MOST_DOC = 400_000;
 /** Characters of a small picture that a start is known by. */
 const MOST_PICTURE = 200_000;
 
 /** What worked for one picture, to start from with the next. */
 export const startSchema = z.strictObject({
   /** The piece as it was; its sources say what its steps read. */
-  doc: pieceDocSchema,
+  doc: pieceDocSchema.refine((doc) => JSON.stringify(doc).length <= MOST_DOC, {
+    message: 'A piece of so many settings cannot be kept as a start.',
+  }),
   /** Small, as a data URL. */
   picture: z
     .string()

@@ -29,7 +29,6 @@ export {
   type TextureExtension,
 } from './piece/packing.ts';
 export { OPACITY_FROM, type OpacityFrom, type Target, TARGET_AT_FIRST, TARGET_SIDES } from './piece/target.ts';
-export { missingIn, packedRaster, packedWords } from './handoff/packed.ts';
 export { decodeBlocks } from './codec/bc/decode.ts';
 export type { BlockFormat } from './codec/bc/formats.ts';
 export { readWebp } from './codec/webp.ts';
@@ -256,7 +255,6 @@ export { type CardForm, FLAT, FORM_KINDS, FORM_RANGES, FORM_USES, type FormKind 
 export { type CardSize, formStretch } from './card/formed.ts';
 export { curveThrough, type GroundPlace, LINE_PLACES, LINE_REACH, lineLength } from './card/line.ts';
 export { type CardSet, ONE_CARD, SET_APART, SET_BOW, setCards, SET_KINDS, type SetKind } from './card/set.ts';
-export { type BackLook, pieceView, tintOf } from './material/piece-view.ts';
 export { shadedPixels, type ShadedPixels, type ShadedScene } from './card/shaded.ts';
 export { STREWN, strewn, type Strewn } from './card/strewn.ts';
 export { CARD_NORMALS, NORMAL_KINDS, type CardNormals } from './card/card-normals.ts';
@@ -343,19 +341,7 @@ export { runHostOf } from './run/host-of.ts';
 export { isPointwise } from './run/pointwise.ts';
 export type { RunHost, RunResult, RunSource, StepResult } from './run/run.ts';
 export { texelsAtMost } from './run/size-at-most.ts';
-export {
-  CARD_ROUGHNESS,
-  backGltfMaterial,
-  backName,
-  gltfMaterial,
-  PLAIN_GREY,
-  plainGltfMaterial,
-  type GltfMaterial,
-} from './material/gltf-material.ts';
 export { vertexTangents } from './card/tangents.ts';
-export { MATERIAL_SLOTS, SLOT_NAMES, type SlotName } from './material/slots.ts';
-export type { Beside, CardApart, CardGlb, GlbTools, ReadGlb } from './handoff/glb-tools.ts';
-export type { Check, PackTools } from './handoff/file-format.ts';
 export {
   SCENE_SPACE,
   SCENE_UNITS,
@@ -364,15 +350,6 @@ export {
   UP_AXES,
   type UpAxis,
 } from './piece/scene-space.ts';
-export { takeStart } from './propose/take-start.ts';
-export {
-  type AllProposed,
-  type Proposal,
-  type ProposeOptions,
-  proposeForKinds,
-  proposeMasks,
-} from './propose/propose-masks.ts';
-export { isFileName, sceneName } from './handoff/file-name.ts';
 export {
   NAME_LIMITS,
   NAME_PARTS,
@@ -383,53 +360,7 @@ export {
   type Naming,
   SCENE_PATTERN,
 } from './piece/naming.ts';
-export { type FilePlan, isPicture, isScene, isText, isTexture } from './handoff/file-plan.ts';
-export type { MaterialDescription } from './handoff/formats/description.ts';
-export { formatOf } from './handoff/formats.ts';
-export { bytesOnCard, type Saving, savingsOf } from './handoff/budget.ts';
-export { packingOf } from './handoff/packing-of.ts';
-export { settingsOf } from './handoff/settings.ts';
-export { assertParts, assertPattern } from './handoff/pattern.ts';
-export { fileName, filesOf, holdsLevels, packHandOff, PROFILE_GROUPS, profileOf, PROFILES } from './handoff/profile.ts';
-export { readBack } from './handoff/read-back.ts';
-export { targetOf } from './handoff/target-of.ts';
-export { benchLook, receiveHandOff } from './receivers/receive.ts';
-export { readUsdz } from './scene/usdz.ts';
-export { readStrictGlb } from './receivers/strict-glb.ts';
-export type { Fix, ReceiveTools, Verdict } from './receivers/receiver.ts';
-export {
-  MOST_MARKED,
-  type Storage,
-  STORAGE_NAMES,
-  storageFigures,
-  type StorageFigures,
-  STORAGES,
-  storedLevels,
-  type StoredLevels,
-  type StoreOptions,
-} from './handoff/storages.ts';
-export { colourLevels } from './handoff/texture-levels.ts';
 export { isFitted, laidOnMesh, offMesh } from './piece/laid-on-mesh.ts';
-export { findSnags } from './snags/checks.ts';
-export { fieldDivisorOf } from './snags/field-rounds.ts';
 export { fieldLoss, type FieldDivisor, type FieldLoss } from './sieve/distance-field.ts';
-export type { Snag, SnagContext } from './snags/snag.ts';
-export type { Look, StandFacts } from './snags/why/link.ts';
-export { answerWhy, WHY, WHY_NAMES, type Answer, type WhyName } from './snags/why/why.ts';
-export { doubtsOf, surfaceFacts, type SurfaceFacts } from './snags/surface-facts.ts';
 export { chance } from './math/chance.ts';
-export { planckian, rgbOf, sunWay } from './light/sky.ts';
-export { type Behind, BEHIND_AT_FIRST, THINGS_BEHIND, type ThingsBehind } from './light/behind.ts';
-export { neutralTone } from './light/tone.ts';
-export {
-  harmonicsOf,
-  STAND_LIGHT_RANGES,
-  SKY_LIGHTS,
-  SKY_NAMES,
-  type SkyName,
-  type StandLight,
-  type Surroundings,
-  radianceAround,
-  surroundings,
-  TONES,
-} from './light/stand-light.ts';
+export * from './index-outward.ts';

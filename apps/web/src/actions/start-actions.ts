@@ -42,8 +42,9 @@ export function useStartActions() {
 
   async function takeKept(start: Start, name: string): Promise<void> {
     const { id } = piece;
+    const endLook = proposals.look(); // also where the tray is left meanwhile
     await proposals.settled(); // its scribbles and colours are found in this picture
-    if (piece.id !== id) return;
+    if (piece.id !== id) return endLook();
     let left: string[] = [];
     take(`Start from: ${name}`, (doc) => {
       const taken = startHere(start, doc);
@@ -51,6 +52,7 @@ export function useStartActions() {
       return taken.doc;
     });
     leftOut.value = left;
+    endLook();
   }
 
   return {

@@ -5,6 +5,7 @@ import { ElMessageBox } from 'element-plus';
 import { Trash2 } from 'lucide-vue-next';
 import { onMounted, ref, shallowRef } from 'vue';
 import TroubleNote from './TroubleNote.vue';
+import { whilePointed } from './pointed';
 import { makeId } from '../document/ids';
 import type { KeptApi, KeptList, KeptThing } from '../api/kept.api';
 
@@ -90,10 +91,12 @@ async function rename({ id, name: before }: KeptThing<T>): Promise<void> {
           type="button"
           class="linked named"
           :data-test="`kept-${what}`"
-          @pointerenter="emit('point', view.held)"
-          @pointerleave="emit('leave')"
-          @focus="emit('point', view.held)"
-          @blur="emit('leave')"
+          v-bind="
+            whilePointed(
+              () => emit('point', view.held),
+              () => emit('leave'),
+            )
+          "
           @click="emit('take', view.held, view.name)"
         >
           <slot name="picture" :held="view.held" />

@@ -24,7 +24,9 @@ let idle: Proposer | null = null;
 
 /** While a picture is on its way. */
 export function readyProposer(): void {
-  idle ??= start();
+  if (idle) return;
+  idle = start();
+  void idle.remote.warmUp();
 }
 
 /**

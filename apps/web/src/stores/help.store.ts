@@ -46,7 +46,7 @@ export const useHelpStore = defineStore('help', () => {
   /**
    * The page of what has the focus, else of what is selected on the screen. The same key again closes it.
    *
-   * @param screen - Name of the route.
+   * @param screen - Name of the route, which is that of its page.
    */
   function toggle(screen: string): void {
     const focused = document.activeElement?.closest<HTMLElement>('[data-help]')?.dataset['help'];
@@ -56,7 +56,7 @@ export const useHelpStore = defineStore('help', () => {
   }
 
   function keyOf(screen: string): string {
-    if (screen !== 'bench') return screen === 'hand-off' ? 'terms.md#hand-off' : 'terms.md#stock';
+    if (screen !== 'bench') return `terms.md#${screen}`;
     const { selection } = bench;
     if (selection.kind === 'step') {
       const step = piece.run.find((s) => s.id === selection.id);

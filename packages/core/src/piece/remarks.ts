@@ -17,7 +17,7 @@ export interface AlphaTally {
 }
 
 /**
- * Plain sentences about a source that has alpha, and about its size: what will bite later, or explains what is seen.
+ * Plain sentences about a source that has alpha, and about its size: what would go wrong later, or explains what is seen.
  *
  * @param tally - Of its texels; null where its alpha is all full or all zero, or not there.
  */

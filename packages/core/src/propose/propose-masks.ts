@@ -90,7 +90,12 @@ function propose(
   const ranked = apartFrom(bestOfEach(weighed), most - sure.length);
   return {
     likeliest: [...sure, ...ranked.flatMap(made)],
-    ofKinds: [...sure, ...ofKinds(weighed, touched).flatMap(made)],
+    ofKinds: [
+      ...sure,
+      ...ofKinds(weighed, touched)
+        .filter((one) => !sure.some((s) => s.run[0].kind === one.steps[0].kind))
+        .flatMap(made),
+    ],
   };
 }
 

@@ -36,7 +36,7 @@ export interface SnagContext {
   doubts?: readonly { stepId: string; doubt: Doubt }[];
 }
 
-/** Something that will bite later, in plain words. */
+/** Something that would go wrong later, in plain words. */
 export interface Snag {
   id: string;
   text: string;

@@ -51,7 +51,7 @@ function cut({ width, height, data }: Picture, mask: Mask): Picture {
   return { width, height, channels: 4, data: out };
 }
 
-/** Each in a square of {@link SAMPLE_SIDE}: at its own size where it fits, in its middle, else every second texel. */
+/** Each in a square of {@link SAMPLE_SIDE}: in its middle at its own size where it fits, else as few texels as do. */
 function sideBySide(left: Picture, right: Picture): Picture {
   const width = 2 * SAMPLE_SIDE + GAP;
   const data = new Uint8Array(4 * width * SAMPLE_SIDE).fill(255);

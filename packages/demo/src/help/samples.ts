@@ -45,7 +45,6 @@ type Make<K extends StepKindName> = () => {
   strokes?: ReadonlyMap<string, Stroke>;
 };
 
-// prettier-ignore -- a line each
 const SAMPLES: { readonly [K in StepKindName]: Make<K> } = {
   'from-channel': () => ({ sources: blades(), params: { sourceId: 'mask', channel: 'luminance' } }),
   'from-colour': () => ({ sources: leaf(), params: { drop: [CARD], tolerance: 0.16 } }),

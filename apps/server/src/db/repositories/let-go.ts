@@ -4,7 +4,7 @@ import { JobEntity } from '../entities/job.ts';
 import { History, PieceEntity } from '../entities/piece.ts';
 import { SourceFile } from '../entities/source.ts';
 import { StrokeEntity } from '../entities/stroke.ts';
-import { StandView } from '../entities/view.ts';
+import { StandView } from '../entities/named.ts';
 
 const MINUTE_MS = 60_000;
 const HOUR_MS = 60 * MINUTE_MS;

@@ -6,11 +6,9 @@ import {
   standLookSchema,
   startSchema,
 } from '@lithe-sieve/contract';
-import { KeptProfileEntity } from '../../db/entities/profile.ts';
-import { KeptStartEntity } from '../../db/entities/start.ts';
-import { StandView } from '../../db/entities/view.ts';
+import { KeptProfile, KeptStart, StandView } from '../../db/entities/named.ts';
 
-/** What a studio keeps by name. Another kind is an entry here, and its table. */
+/** What a studio keeps by name. Another kind is an entry here, and its table in `db/entities/named.ts`. */
 export const VIEWS = {
   entity: StandView,
   key: 'look',
@@ -19,14 +17,14 @@ export const VIEWS = {
   most: MOST_VIEWS,
 } as const;
 export const PROFILES = {
-  entity: KeptProfileEntity,
+  entity: KeptProfile,
   key: 'profile',
   schema: keptProfileSchema,
   what: 'profile',
   most: MOST_PROFILES,
 } as const;
 export const STARTS = {
-  entity: KeptStartEntity,
+  entity: KeptStart,
   key: 'start',
   schema: startSchema,
   what: 'start',

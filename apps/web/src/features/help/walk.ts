@@ -61,7 +61,7 @@ export const STOPS: readonly Stop[] = [
     screen: 'bench',
     at: '.snags',
     title: 'Snags',
-    text: 'What will bite later, in plain words. One press mends it; “What is this?” explains it.',
+    text: 'What would go wrong later, in plain words. One press mends it; “What is this?” explains it.',
   },
   {
     screen: 'hand-off',

@@ -3,6 +3,7 @@
 import { computed, onBeforeUnmount, onMounted, ref } from 'vue';
 import CutOut from '../../components/CutOut.vue';
 import { differenceOf } from '../../components/cut-out';
+import { whilePointed } from '../../components/pointed';
 import TroubleNote from '../../components/TroubleNote.vue';
 import { useStartActions } from '../../actions/start-actions';
 import { usePiece, useProposals } from '../../stores/open-piece/open-piece';
@@ -83,10 +84,7 @@ function onKey(event: KeyboardEvent): void {
         class="proposal"
         data-test="proposal"
         :aria-label="`${proposal.title}: ${proposal.reason}`"
-        @pointerenter="point(proposal)"
-        @pointerleave="leave"
-        @focus="point(proposal)"
-        @blur="leave"
+        v-bind="whilePointed(() => point(proposal), leave)"
         @click="actions.takeProposal(proposal)"
       >
         <CutOut

@@ -108,18 +108,21 @@ export function useClipLooks({ piece, engine, settings, made, busy, clipEngine, 
     const threshold = thresholdByte(cutoff, opacity);
     return { mask: mask.levels[0], threshold, divisor, of: `${keyOf(mask)} ${threshold} ${divisor}` };
   });
-  watch(
-    () => asField.value?.of,
-    async () => {
-      const now = asField.value;
-      if (!now || field.value?.of === now.of) return;
+  let measuresField = false;
+  /** One at a time, the newest next: it takes a second or two and cannot be given up. */
+  async function measureField(): Promise<void> {
+    if (measuresField) return;
+    measuresField = true;
+    for (let now = asField.value; now && field.value?.of !== now.of; now = asField.value) {
       const loss = await clipEngine()
         .field(now.mask, now.threshold, now.divisor)
-        .catch(() => null); // one snag less
-      if (loss && asField.value?.of === now.of) field.value = { of: now.of, loss };
-    },
-    { immediate: true },
-  );
+        .catch(() => null);
+      if (!loss) break; // one snag less
+      field.value = { of: now.of, loss };
+    }
+    measuresField = false;
+  }
+  watch(() => asField.value?.of, measureField, { immediate: true });
   const fieldShown = computed(() => (field.value && field.value.of === asField.value?.of ? field.value.loss : null));
 
   /** What of the mask and its settings another way to make the levels depends on; empty where it is not to be had. */

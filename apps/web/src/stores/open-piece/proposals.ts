@@ -128,7 +128,7 @@ function makeProposals(piece: PieceStore, engine: EngineStore) {
     failure.value = null;
   }
 
-  return { now, busy, failure, wanted, look, settled, tryAgain, reset };
+  return { now, busy, failure, look, settled, tryAgain, reset };
 }
 
 function shownOf(all: AllProposed | null, picture: Picture): Proposals {
